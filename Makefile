@@ -1,0 +1,59 @@
+# Everything Wertome needs is set up by these targets; `make help` lists them.
+SHELL := /bin/bash
+.DEFAULT_GOAL := help
+PYTHON ?= python3
+BIN := .venv/bin
+STAMPS := .stamps
+WEB_SOURCES := $(shell find web/src web/index.html web/vite.config.ts web/tsconfig.json 2>/dev/null)
+
+.PHONY: help setup demo test check bench types screenshots
+
+help: ## list the targets
+	@grep -E '^[a-z]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
+
+$(STAMPS)/venv:
+	$(PYTHON) -m venv .venv
+	@mkdir -p $(STAMPS) && touch $@
+
+$(STAMPS)/app: $(STAMPS)/venv requirements/app.txt
+	$(BIN)/pip install --quiet --no-deps -r requirements/app.txt
+	@touch $@
+
+$(STAMPS)/dev: $(STAMPS)/app requirements/dev.txt
+	$(BIN)/pip install --quiet --no-deps -r requirements/dev.txt
+	@touch $@
+
+$(STAMPS)/bench: $(STAMPS)/app requirements/bench.txt
+	$(BIN)/pip install --quiet --no-deps -r requirements/bench.txt
+	@touch $@
+
+$(STAMPS)/node: web/package-lock.json
+	cd web && npm ci --no-audit --no-fund --loglevel=error
+	@mkdir -p $(STAMPS) && touch $@
+
+web/dist/index.html: $(STAMPS)/node $(WEB_SOURCES)
+	cd web && npm run --silent build
+	@touch $@
+
+setup: $(STAMPS)/app web/dist/index.html ## install what the application needs and build its front end
+
+demo: setup ## start the application with the sample project (PORT, WERTOME_DATA)
+	$(BIN)/python manage.py serve
+
+test: setup $(STAMPS)/dev ## run all tests, the browser ones included
+	scripts/need-chromium
+	$(BIN)/python manage.py test tests
+
+check: setup $(STAMPS)/dev ## linters, type checkers and generated files
+	scripts/check
+
+types: $(STAMPS)/app $(STAMPS)/node ## make the front end's API types anew
+	$(BIN)/python manage.py schema api/openapi.json
+	cd web && npm run --silent types
+
+bench: $(STAMPS)/bench ## measure the engine: ratios, in one table
+	$(BIN)/python -m bench
+
+screenshots: setup $(STAMPS)/dev ## take the pictures in docs/screenshots anew
+	scripts/need-chromium
+	$(BIN)/python -m scripts.screenshots

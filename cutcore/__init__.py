@@ -1,0 +1,37 @@
+"""Wertome's geometry: cuts across polygon meshes that leave them clean."""
+
+from cutcore.errors import CutError, FormatError, ImprintError, MeshError, PathError, StepError
+from cutcore.flow import flow
+from cutcore.formats.files import read_part, write_part
+from cutcore.imprint import imprint
+from cutcore.mesh import Mesh
+from cutcore.notes import Note
+from cutcore.problems import problems
+from cutcore.result import Origin, Picked, Result
+from cutcore.steps import apply_step, apply_steps, parse_step, parse_steps, trace_step
+from cutcore.trace import Trace
+
+__all__ = [
+    "CutError",
+    "FormatError",
+    "ImprintError",
+    "Mesh",
+    "MeshError",
+    "Note",
+    "Origin",
+    "PathError",
+    "Picked",
+    "Result",
+    "StepError",
+    "Trace",
+    "apply_step",
+    "apply_steps",
+    "flow",
+    "imprint",
+    "parse_step",
+    "parse_steps",
+    "problems",
+    "read_part",
+    "trace_step",
+    "write_part",
+]

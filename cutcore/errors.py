@@ -1,0 +1,50 @@
+"""What can go wrong, as one tree.
+
+CutError                 every refusal of the engine; carries a code, words and the places it is about
+├── MeshError            arrays that are no mesh
+├── FormatError          a file that can't be read or written
+├── StepError            a step that names something that is not there, or can't be carried out
+│   └── PathError        two points of a line that no stretch of surface joins
+└── ImprintError         a face that can't hold the lines laid into it
+"""
+
+from __future__ import annotations
+
+from cutcore.notes import Element
+
+
+class CutError(Exception):
+    """A refusal: `code` for programs, `words` for people, `elements` for the places it is about."""
+
+    code = "refused"
+
+    def __init__(self, words: str, *, elements: tuple[Element, ...] = (), where: str = "") -> None:
+        super().__init__(f"{where}: {words}" if where else words)
+        self.words = words
+        self.elements = elements
+        self.where = where
+
+    def at(self, where: str) -> CutError:
+        """The same refusal, with the path of the offending value put before its own path."""
+        joined = f"{where}.{self.where}" if self.where and not self.where.startswith("[") else where + self.where
+        return type(self)(self.words, elements=self.elements, where=joined)
+
+
+class MeshError(CutError):
+    code = "bad-mesh"
+
+
+class FormatError(CutError):
+    code = "bad-file"
+
+
+class StepError(CutError):
+    code = "bad-step"
+
+
+class PathError(StepError):
+    code = "no-surface-between"
+
+
+class ImprintError(CutError):
+    code = "face-too-tangled"

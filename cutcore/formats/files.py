@@ -1,0 +1,29 @@
+"""Files by their ending."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from cutcore.errors import FormatError
+from cutcore.formats.obj import read_obj, write_obj
+from cutcore.mesh import Mesh
+from cutcore.notes import Note
+
+READERS = {".obj": read_obj}
+WRITERS = {".obj": write_obj}
+
+
+def read_part(name: str, data: bytes) -> tuple[Mesh, tuple[Note, ...]]:
+    """A mesh from the bytes of a file with this name, and what reading it had to say."""
+    ending = Path(name).suffix.lower()
+    if ending not in READERS:
+        raise FormatError(f"files ending in {ending or 'nothing'} can't be read; try {', '.join(READERS)}")
+    return READERS[ending](data)
+
+
+def write_part(name: str, mesh: Mesh) -> bytes:
+    """The bytes of a file with this name for a mesh."""
+    ending = Path(name).suffix.lower()
+    if ending not in WRITERS:
+        raise FormatError(f"files ending in {ending or 'nothing'} can't be written; try {', '.join(WRITERS)}")
+    return WRITERS[ending](mesh)

@@ -1,0 +1,27 @@
+"""Values inside a face from the values at its corners."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from cutcore.arrays import Floats
+from cutcore.triangles import chart_of
+
+
+def interpolate_inside(corners: Floats, values: Floats, places: Floats) -> Floats:
+    """Values (n, d) at places (n, 3) strictly inside a face with corners (k, 3) and corner values (k, d).
+
+    Mean value coordinates (M. S. Floater, Mean value coordinates, Computer Aided Geometric Design 20,
+    2003): they reproduce any linear map exactly on a flat face, convex or not, and are linear on its border.
+    """
+    chart = chart_of(corners)
+    away = chart.flatten(corners)[None] - chart.flatten(places)[:, None]
+    size = np.linalg.norm(away, axis=2)
+    after, after_size = np.roll(away, -1, axis=1), np.roll(size, -1, axis=1)
+    cross = away[..., 0] * after[..., 1] - away[..., 1] * after[..., 0]
+    dot = (away * after).sum(axis=2)
+    # tan(angle / 2) of the angle at the place between successive corners
+    half = cross / np.maximum(size * after_size + dot, 1e-300)
+    weights = (half + np.roll(half, 1, axis=1)) / np.maximum(size, 1e-300)
+    weights /= weights.sum(axis=1, keepdims=True)
+    return np.asarray(weights @ values)

@@ -1,0 +1,48 @@
+"""What an operation gives back: a new mesh, and where everything in it came from.
+
+Laws
+----
+origin.face[new]     the old face that `new` lies in, or -1 for a face with no ancestor
+origin.vertex[new]   the old vertex, or -1 for a new one
+origin.kept[old]     the new index of an old face that was not touched, or -1;
+                     where kept[f] >= 0: origin.face[kept[f]] == f
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from cutcore.arrays import Ints
+from cutcore.mesh import Mesh
+from cutcore.notes import Note
+
+
+@dataclass(frozen=True, eq=False)
+class Origin:
+    face: Ints
+    vertex: Ints
+    kept: Ints
+
+    @staticmethod
+    def same(mesh: Mesh) -> Origin:
+        """The origin map of an operation that changed nothing."""
+        faces = np.arange(mesh.face_count)
+        return Origin(faces, np.arange(mesh.vertex_count), faces)
+
+
+@dataclass(frozen=True, eq=False)
+class Picked:
+    """What is picked afterwards: faces, and new edges as vertex pairs (n, 2), lower vertex first."""
+
+    faces: Ints = field(default_factory=lambda: np.zeros(0, np.int64))
+    edges: Ints = field(default_factory=lambda: np.zeros((0, 2), np.int64))
+
+
+@dataclass(frozen=True, eq=False)
+class Result:
+    mesh: Mesh
+    origin: Origin
+    picked: Picked = field(default_factory=Picked)
+    notes: tuple[Note, ...] = ()

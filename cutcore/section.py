@@ -1,0 +1,173 @@
+"""Where a plane meets a mesh: places on vertices and edges, and the segments between them.
+
+Each vertex gets a side, once, so that all faces round it agree: 0 within the weld tolerance of the
+plane, else the sign of its height. The rest follows from the sides alone:
+
+| corner, next corner | what lies there                     |
+|---------------------|-------------------------------------|
+| -  +   or  +  -     | a crossing on the edge              |
+| 0  anything         | a node on the vertex                |
+| 0  0                | the edge itself lies in the plane   |
+
+| nodes of a face | segments                                                           |
+|-----------------|--------------------------------------------------------------------|
+| 0, 1            | none (missed, or touched at a vertex)                              |
+| 2               | one, if the face has corners on both sides                         |
+| more            | sorted along the line; those whose middle lies inside the face     |
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from cutcore.arrays import INDEX, Floats, Ints, next_in_row, owner_of, row_positions
+from cutcore.inside import inside_loop
+from cutcore.mesh import Mesh
+from cutcore.plane import Plane
+from cutcore.triangles import chart_of
+
+
+@dataclass(frozen=True, eq=False)
+class Section:
+    """Nodes and segments of a plane section.
+
+    vertex   (N,) the vertex a node lies on, or -1
+    edge     (N,) the edge a node lies on, or -1
+    share    (N,) on an edge, from the lower vertex
+    place    (N, 3)
+    ends     (S, 2) the nodes each segment joins
+    face     (S,) the face each segment lies in; -1 where it is an existing edge
+    side     (V,) the side of every vertex
+    """
+
+    vertex: Ints
+    edge: Ints
+    share: Floats
+    place: Floats
+    ends: Ints
+    face: Ints
+    side: Ints
+
+
+def section(mesh: Mesh, plane: Plane, *, weld: float, pinned: tuple[int, ...] = (), released: tuple[int, ...] = ()) -> Section:
+    """The section of the whole mesh by a plane; `pinned` vertices count as lying on it, `released` ones
+    keep the side their height says however small it is.
+
+    A vertex just off the plane whose neighbouring crossings would fall within the weld tolerance of
+    each other is taken to lie on it, so that no two nodes of the section are ever that close.
+    """
+    side = sides(mesh, plane, weld=weld)
+    side[list(pinned)] = 0
+    for vertex in released:
+        side[vertex] = np.sign(plane.heights(mesh.points[vertex]))
+    while True:
+        found = _nodes_and_segments(mesh, plane, side)
+        tight = _apexes_of_short_segments(mesh, plane, found, weld)
+        if len(tight) == 0:
+            return found
+        side[tight] = 0
+
+
+def sides(mesh: Mesh, plane: Plane, *, weld: float) -> Ints:
+    """The side (V,) of every vertex: -1, 0 (within the tolerance) or +1."""
+    height = plane.heights(mesh.points)
+    return (height > weld).astype(np.int8) - (height < -weld).astype(np.int8)
+
+
+def _nodes_and_segments(mesh: Mesh, plane: Plane, side: Ints) -> Section:
+    table = mesh.edges
+    end_side = side[table.ends]
+    crossed = np.flatnonzero(end_side[:, 0] * end_side[:, 1] < 0)
+    on = np.flatnonzero(side == 0)
+
+    low, high = mesh.points[table.ends[crossed, 0]], mesh.points[table.ends[crossed, 1]]
+    from_low, from_high = plane.heights(low), plane.heights(high)
+    share = from_low / (from_low - from_high)
+    nodes = len(on) + len(crossed)
+    node_vertex = np.full(nodes, -1, dtype=np.int64)
+    node_vertex[: len(on)] = on
+    node_edge = np.full(nodes, -1, dtype=np.int64)
+    node_edge[len(on) :] = crossed
+    place = np.concatenate([mesh.points[on], low + share[:, None] * (high - low)])
+
+    faces = np.unique(table.face_pairs(crossed)[1])
+    if len(on):
+        touched = np.flatnonzero(np.logical_or.reduceat(side[mesh.corners] == 0, mesh.starts[:-1]))
+        faces = np.union1d(faces, touched)
+    ends, face = _segments(mesh, side, faces, on, crossed, place)
+
+    flat = np.flatnonzero((end_side == 0).all(axis=1))
+    if len(flat):
+        ends = np.concatenate([ends, np.searchsorted(on, table.ends[flat])])
+        face = np.concatenate([face, np.full(len(flat), -1, dtype=np.int64)])
+    return Section(node_vertex, node_edge, np.concatenate([np.zeros(len(on)), share]), place, ends, face, side)
+
+
+def _segments(mesh: Mesh, side: Ints, faces: Ints, on: Ints, crossed: Ints, place: Floats) -> tuple[Ints, Ints]:
+    """Segments across faces: (ends (S, 2) as node numbers, face (S,))."""
+    if len(faces) == 0:
+        return np.zeros((0, 2), dtype=np.int64), np.zeros(0, dtype=np.int64)
+    at, starts = row_positions(mesh.starts, faces)
+    vertex = mesh.corners[at]
+    here = side[vertex]
+    there = here[next_in_row(starts)]
+    on_vertex = here == 0
+    on_edge = here * there < 0
+    node = np.full(len(at), -1, dtype=np.int64)
+    node[on_vertex] = np.searchsorted(on, vertex[on_vertex])
+    node[on_edge] = len(on) + np.searchsorted(crossed, mesh.edges.of_corner[at[on_edge]])
+    has = node >= 0
+    count = np.add.reduceat(has.astype(INDEX), starts[:-1])
+    both = np.logical_and(np.logical_or.reduceat(here < 0, starts[:-1]), np.logical_or.reduceat(here > 0, starts[:-1]))
+
+    simple = (count == 2) & both
+    owner = owner_of(starts)
+    chosen = has & simple[owner]
+    ends = [node[chosen].reshape(-1, 2)]
+    face = [faces[simple]]
+    for row in np.flatnonzero((count > 2) & both):
+        cells = np.arange(starts[row], starts[row + 1])
+        places = mesh.points[vertex[cells]]
+        found = _segments_across(places, node[cells][has[cells]], place)
+        ends.append(found)
+        face.append(np.full(len(found), faces[row], dtype=np.int64))
+    return np.concatenate(ends), np.concatenate(face)
+
+
+def _segments_across(loop: Floats, nodes: Ints, place: Floats) -> Ints:
+    """Segments (n, 2) inside one face of any form, from its nodes: neighbours along the line whose middle is inside.
+
+    Two neighbouring corners on the plane are joined by an edge, not by a segment: the middle then lies
+    on the border and does not count as inside.
+    """
+    spread = place[nodes] - place[nodes[0]]
+    direction = spread[int(np.argmax((spread**2).sum(axis=1)))]
+    order = nodes[np.argsort(spread @ direction, kind="stable")]
+    pairs = np.stack([order[:-1], order[1:]], axis=1)
+    chart = chart_of(loop)
+    flat = chart.flatten(loop)
+    middle = chart.flatten(place[pairs].mean(axis=1))
+    return pairs[inside_loop(flat, middle, margin=1e-12)]
+
+
+def _apexes_of_short_segments(mesh: Mesh, plane: Plane, found: Section, weld: float) -> Ints:
+    """Vertices where two crossed edges meet so close to the plane that their crossings would weld."""
+    gap = found.place[found.ends[:, 0]] - found.place[found.ends[:, 1]]
+    short = found.ends[(found.face >= 0) & ((gap**2).sum(axis=1) <= weld**2)]
+    apexes: set[int] = set()
+    for a, b in short.tolist():
+        shared = _vertices_of(mesh, found, a) & _vertices_of(mesh, found, b)
+        free = [v for v in shared if found.side[v] != 0]
+        if free:
+            near = min(free, key=lambda v: float(np.linalg.norm(mesh.points[v] - found.place[a])))
+            if np.linalg.norm(mesh.points[near] - found.place[a]) <= 1e3 * weld:
+                apexes.add(near)
+    return np.array(sorted(apexes), dtype=np.int64)
+
+
+def _vertices_of(mesh: Mesh, found: Section, node: int) -> set[int]:
+    if found.vertex[node] >= 0:
+        return set()
+    return {int(v) for v in mesh.edges.ends[found.edge[node]]}

@@ -1,0 +1,1 @@
+"""Simple closed and open shapes to begin with."""

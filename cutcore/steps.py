@@ -1,0 +1,121 @@
+"""Steps: a list of cuts as data, checked in full before anything is done."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from pydantic import BaseModel, ConfigDict, TypeAdapter, ValidationError
+
+from cutcore.errors import CutError, StepError
+from cutcore.imprint import imprint
+from cutcore.mesh import Mesh
+from cutcore.notes import Note
+from cutcore.result import Result
+from cutcore.tools import knife
+from cutcore.tools.knife import KnifeParams
+from cutcore.trace import Trace
+
+Step = KnifeParams
+
+
+class StepsFile(BaseModel):
+    """The open format in which cuts are kept."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    wertome: Literal[1]
+    steps: tuple[Step, ...]
+
+
+_step: TypeAdapter[Step] = TypeAdapter(Step)
+
+
+def parse_steps(text: str | bytes) -> StepsFile:
+    """A steps file from JSON. Raises StepError naming the path of the first offending value."""
+    try:
+        return StepsFile.model_validate_json(text)
+    except ValidationError as wrong:
+        raise _refusal(wrong) from wrong
+
+
+def parse_step(data: Any) -> Step:
+    """One step from plain data. Raises StepError naming the path of the first offending value."""
+    try:
+        return _step.validate_python(data)
+    except ValidationError as wrong:
+        raise _refusal(wrong) from wrong
+
+
+def trace_step(mesh: Mesh, step: Step) -> Trace:
+    """What a cutting step would draw on the part."""
+    return knife.trace(mesh, step)
+
+
+def apply_step(mesh: Mesh, step: Step) -> Result:
+    """Carry out one step on a mesh, which stays as it is."""
+    return imprint(mesh, trace_step(mesh, step))
+
+
+@dataclass(frozen=True, eq=False)
+class StepReport:
+    """What one step did."""
+
+    tool: str
+    notes: tuple[Note, ...]
+    faces_before: int
+    faces_after: int
+    new_vertices: int
+    new_edges: int
+    picked: list[int]
+
+    def as_json(self) -> dict[str, Any]:
+        return {
+            "tool": self.tool,
+            "notes": [note.as_json() for note in self.notes],
+            "faces": {"before": self.faces_before, "after": self.faces_after},
+            "new_vertices": self.new_vertices,
+            "new_edges": self.new_edges,
+            "picked": self.picked,
+        }
+
+
+def apply_steps(mesh: Mesh, steps: tuple[Step, ...]) -> tuple[Mesh, list[StepReport]]:
+    """Carry out steps one after the other. Raises CutError naming the step that can't be carried out."""
+    reports = []
+    for k, step in enumerate(steps):
+        try:
+            result = apply_step(mesh, step)
+        except CutError as refusal:
+            raise refusal.at(f"steps[{k}]") from refusal
+        reports.append(report_of(step, mesh, result))
+        mesh = result.mesh
+    return mesh, reports
+
+
+def report_of(step: Step, before: Mesh, result: Result) -> StepReport:
+    """What a step did, in numbers."""
+    new_vertices = int((result.origin.vertex < 0).sum())
+    return StepReport(
+        step.tool,
+        result.notes,
+        before.face_count,
+        result.mesh.face_count,
+        new_vertices,
+        len(result.picked.edges),
+        [int(f) for f in result.picked.faces],
+    )
+
+
+def _refusal(wrong: ValidationError) -> StepError:
+    """The first complaint, with its place written the way one would index the data."""
+    first = wrong.errors()[0]
+    where = ""
+    for part in first["loc"]:
+        if isinstance(part, int):
+            where += f"[{part}]"
+        elif not part[:1].isupper():
+            where += f".{part}" if where else str(part)
+    given = first.get("input")
+    got = "" if isinstance(given, dict | list | tuple) or first["type"] == "missing" else f", got {given!r}"
+    return StepError(f"{first['msg']}{got}", where=where)

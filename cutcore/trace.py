@@ -1,0 +1,143 @@
+"""The trace: what every cutting tool makes and what imprint takes.
+
+Anchors are the places that may become vertices; spans join two anchors inside one face. Shares in
+a trace always run from the lower vertex of the edge, so both faces at an edge see the same place.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import NamedTuple
+
+import numpy as np
+
+from cutcore.arrays import Bools, Floats, Ints
+from cutcore.mesh import Mesh
+from cutcore.notes import Note
+
+ON_VERTEX, ON_EDGE, IN_FACE = 0, 1, 2
+
+
+@dataclass(frozen=True, eq=False)
+class Trace:
+    """Lines on the surface of one mesh.
+
+    kind     (A,)   ON_VERTEX, ON_EDGE or IN_FACE
+    element  (A,)   the vertex, edge or face that carries the anchor
+    share    (A,)   on an edge: from the lower vertex, 0..1; else 0
+    place    (A, 3) where the anchor is
+    ends     (S, 2) the anchors each span joins
+    face     (S,)   the face each span lies in; -1 where it runs along an edge
+    line     (S,)   the line of the plan it belongs to
+    stretch  (S,)   which stretch of that line, counted from 0; -1 where a line was carried on by itself
+    far      (S,)   whether it lies on the far side as seen from the view
+    """
+
+    kind: Ints
+    element: Ints
+    share: Floats
+    place: Floats
+    ends: Ints
+    face: Ints
+    line: Ints
+    stretch: Ints
+    far: Bools
+    notes: tuple[Note, ...] = ()
+
+    @property
+    def along(self) -> Bools:
+        """Spans that run along an existing edge: they add nothing."""
+        return self.face < 0
+
+
+def anchor_place(mesh: Mesh, edge: int, share: float) -> Floats:
+    """Where a share of an edge lies, worked out from the lower vertex."""
+    low, high = mesh.points[mesh.edges.ends[edge]]
+    return np.asarray(low + share * (high - low), dtype=np.float64)
+
+
+class SpanOf(NamedTuple):
+    """What a span knows of the plan: its line, its stretch of that line, and whether it is on the far side."""
+
+    line: int
+    stretch: int = -1
+    far: bool = False
+
+
+@dataclass
+class TraceBuilder:
+    """Collects anchors and spans; anchors within the weld tolerance of each other on an edge are one."""
+
+    mesh: Mesh
+    weld: float
+    kind: list[int] = field(default_factory=list)
+    element: list[int] = field(default_factory=list)
+    share: list[float] = field(default_factory=list)
+    place: list[Floats] = field(default_factory=list)
+    spans: dict[tuple[int, int, int], SpanOf] = field(default_factory=dict)
+    notes: list[Note] = field(default_factory=list)
+    _at_vertex: dict[int, int] = field(default_factory=dict)
+    _on_edge: dict[int, list[int]] = field(default_factory=dict)
+    _in_face: dict[int, list[int]] = field(default_factory=dict)
+
+    def vertex(self, index: int) -> int:
+        """The anchor on a vertex."""
+        if index not in self._at_vertex:
+            self._at_vertex[index] = self._add(ON_VERTEX, index, 0.0, self.mesh.points[index])
+        return self._at_vertex[index]
+
+    def on_edge(self, edge: int, share: float) -> int:
+        """The anchor at a share of an edge from its lower vertex; at its ends, the vertex."""
+        low, high = (int(v) for v in self.mesh.edges.ends[edge])
+        length = float(np.linalg.norm(self.mesh.points[high] - self.mesh.points[low]))
+        if share * length <= self.weld:
+            return self.vertex(low)
+        if (1.0 - share) * length <= self.weld:
+            return self.vertex(high)
+        known = self._on_edge.setdefault(edge, [])
+        for anchor in known:
+            if abs(self.share[anchor] - share) * length <= self.weld:
+                return anchor
+        known.append(self._add(ON_EDGE, edge, share, anchor_place(self.mesh, edge, share)))
+        return known[-1]
+
+    def in_face(self, face: int, place: Floats) -> int:
+        """The anchor at a place inside a face."""
+        known = self._in_face.setdefault(face, [])
+        for anchor in known:
+            if float(np.linalg.norm(self.place[anchor] - place)) <= self.weld:
+                return anchor
+        known.append(self._add(IN_FACE, face, 0.0, place))
+        return known[-1]
+
+    def span(self, a: int, b: int, face: int, of: SpanOf) -> None:
+        """Join two anchors inside a face, or along an edge with face -1. A span given twice is kept once."""
+        if a != b:
+            self.spans.setdefault((min(a, b), max(a, b), face), of)
+
+    def note(self, note: Note) -> None:
+        if note not in self.notes:
+            self.notes.append(note)
+
+    def build(self) -> Trace:
+        keys = np.array(list(self.spans), dtype=np.int64).reshape(-1, 3)
+        values = list(self.spans.values())
+        return Trace(
+            np.array(self.kind, dtype=np.int8),
+            np.array(self.element, dtype=np.int64),
+            np.array(self.share, dtype=np.float64),
+            np.array(self.place, dtype=np.float64).reshape(-1, 3),
+            keys[:, :2],
+            keys[:, 2],
+            np.array([v.line for v in values], dtype=np.int64),
+            np.array([v.stretch for v in values], dtype=np.int64),
+            np.array([v.far for v in values], dtype=bool),
+            tuple(self.notes),
+        )
+
+    def _add(self, kind: int, element: int, share: float, place: Floats) -> int:
+        self.kind.append(kind)
+        self.element.append(int(element))
+        self.share.append(float(share))
+        self.place.append(np.asarray(place, dtype=np.float64))
+        return len(self.kind) - 1

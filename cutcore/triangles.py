@@ -1,0 +1,124 @@
+"""Faces as triangles: for drawing, for rays, for finding where in a face a place lies."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import mapbox_earcut
+import numpy as np
+
+from cutcore.arrays import INDEX, Floats, Ints, frozen
+
+
+@dataclass(frozen=True, eq=False)
+class Triangles:
+    """`corners (T, 3)` are vertices in the face's own direction, `face (T,)` the face each lies in."""
+
+    corners: Ints
+    face: Ints
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "corners", frozen(self.corners, INDEX))
+        object.__setattr__(self, "face", frozen(self.face, INDEX))
+
+    def of_face(self, face: int) -> Ints:
+        """The triangles (n, 3) of one face; `face` is ascending, so this is a binary search."""
+        low, high = np.searchsorted(self.face, [face, face + 1])
+        return self.corners[low:high]
+
+
+def triangulate(points: Floats, starts: Ints, corners: Ints) -> Triangles:
+    """All faces as triangles, ascending by face.
+
+    Quads are split along the diagonal that keeps both halves turned the same way, the shorter one if
+    both do. Larger faces go through ear clipping in their own plane.
+    """
+    sizes = np.diff(starts)
+    parts: list[Ints] = []
+    owners: list[Ints] = []
+
+    tri = np.flatnonzero(sizes == 3)
+    parts.append(corners[starts[tri][:, None] + np.arange(3)])
+    owners.append(tri)
+
+    quad = np.flatnonzero(sizes == 4)
+    if len(quad):
+        loops = corners[starts[quad][:, None] + np.arange(4)]
+        other = _prefers_other_diagonal(points[loops])
+        loops = np.where(other[:, None], np.roll(loops, -1, axis=1), loops)
+        parts += [loops[:, [0, 1, 2]], loops[:, [0, 2, 3]]]
+        owners += [quad, quad]
+
+    for face in np.flatnonzero(sizes > 4):
+        loop = corners[starts[face] : starts[face + 1]]
+        cut = ear_clip(points[loop])
+        parts.append(loop[cut])
+        owners.append(np.full(len(cut), face))
+
+    owner = np.concatenate(owners)
+    order = np.argsort(owner, kind="stable")
+    return Triangles(np.concatenate(parts)[order], owner[order])
+
+
+def ear_clip(places: Floats) -> Ints:
+    """Triangles (n, 3) of one loop of places (k, 3), as positions in the loop, in its direction.
+
+    >>> ear_clip(np.array([[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0]], float)).shape
+    (2, 3)
+    """
+    flat = chart_of(places).flatten(places)
+    found = mapbox_earcut.triangulate_float64(flat, np.array([len(flat)], dtype=np.uint32)).reshape(-1, 3).astype(np.int64)
+    if len(found) == 0:
+        found = np.stack([np.zeros(len(places) - 2, int), np.arange(1, len(places) - 1), np.arange(2, len(places))], axis=1)
+        return found
+    a, b, c = flat[found[:, 0]], flat[found[:, 1]], flat[found[:, 2]]
+    turned = (b[:, 0] - a[:, 0]) * (c[:, 1] - a[:, 1]) - (b[:, 1] - a[:, 1]) * (c[:, 0] - a[:, 0]) < 0
+    found[turned] = found[turned][:, ::-1]
+    return found
+
+
+@dataclass(frozen=True)
+class Chart:
+    """A face's own plane with two axes in it: `right` × `up` = `normal`."""
+
+    origin: Floats
+    right: Floats
+    up: Floats
+    normal: Floats
+
+    def flatten(self, places: Floats) -> Floats:
+        """Coordinates (N, 2) in the chart of places (N, 3)."""
+        local = places - self.origin
+        return np.stack([local @ self.right, local @ self.up], axis=1)
+
+
+def chart_of(places: Floats) -> Chart:
+    """The chart of one loop of places (k, 3): its plane by Newell's normal, seen from outside."""
+    origin = places[0]
+    local = places - origin
+    normal = np.cross(local, np.roll(local, -1, axis=0)).sum(axis=0)
+    length = float(np.linalg.norm(normal))
+    if length == 0.0:
+        longest = local[int(np.argmax((local**2).sum(axis=1)))]
+        normal = np.cross(longest, np.eye(3)[int(np.argmin(np.abs(longest)))])
+        length = float(np.linalg.norm(normal)) or 1.0
+    normal = normal / length
+    helper = np.eye(3)[int(np.argmin(np.abs(normal)))]
+    right = np.cross(helper, normal)
+    size = float(np.linalg.norm(right))
+    right = right / size if size else np.array([1.0, 0.0, 0.0])
+    return Chart(origin, right, np.cross(normal, right), normal)
+
+
+def _prefers_other_diagonal(quads: Floats) -> np.ndarray:
+    """For quads (n, 4, 3): whether cutting from corner 1 to 3 is better than from 0 to 2."""
+    a, b, c, d = (quads[:, i] for i in range(4))
+    whole = np.cross(c - a, d - b)
+
+    def agree(p: Floats, q: Floats, r: Floats) -> Floats:
+        return np.einsum("ij,ij->i", np.cross(q - p, r - p), whole)
+
+    first = np.minimum(agree(a, b, c), agree(a, c, d))
+    second = np.minimum(agree(b, c, d), agree(b, d, a))
+    shorter = ((d - b) ** 2).sum(axis=1) < ((c - a) ** 2).sum(axis=1) * (1 - 1e-9)
+    return np.where((first > 0) & (second > 0), shorter, second > first)

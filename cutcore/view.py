@@ -1,0 +1,102 @@
+"""Where a person looks from: between places in space and pixels on the screen.
+
+Pixels count from the top left, y down, fractions allowed.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import radians, tan
+from typing import Literal, Self
+
+import numpy as np
+from pydantic import BaseModel, ConfigDict, Field, FiniteFloat, model_validator
+
+from cutcore.arrays import Floats
+from cutcore.errors import StepError
+
+Vector = tuple[FiniteFloat, FiniteFloat, FiniteFloat]
+Pixel = tuple[FiniteFloat, FiniteFloat]
+
+
+class View(BaseModel):
+    """A view as steps files and the interface give it."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    eye: Vector
+    target: Vector
+    up: Vector = (0.0, 1.0, 0.0)
+    projection: Literal["perspective", "parallel"] = "perspective"
+    fov: float | None = Field(default=None, gt=0, lt=180, description="vertical angle in degrees, in perspective")
+    height: float | None = Field(default=None, gt=0, description="height of the view in the part's units, if parallel")
+    size: tuple[float, float] = Field(description="width and height in pixels")
+
+    @model_validator(mode="after")
+    def _has_its_measure(self) -> Self:
+        if self.projection == "perspective" and self.fov is None:
+            raise ValueError("a perspective view needs fov")
+        if self.projection == "parallel" and self.height is None:
+            raise ValueError("a parallel view needs height")
+        if min(self.size) <= 0 or not np.isfinite(self.size).all():
+            raise ValueError("the size of a view is two positive numbers")
+        return self
+
+
+@dataclass(frozen=True)
+class Camera:
+    """A view ready for arithmetic: unit axes `right`, `up`, `forward` and pixels per unit of slope or length."""
+
+    eye: Floats
+    right: Floats
+    up: Floats
+    forward: Floats
+    parallel: bool
+    scale: float
+    centre: Floats
+
+    @staticmethod
+    def of(view: View) -> Camera:
+        """Raises StepError if the view looks at its own eye or along its own up."""
+        eye = np.array(view.eye, dtype=np.float64)
+        forward = np.array(view.target, dtype=np.float64) - eye
+        right = np.cross(forward, np.array(view.up, dtype=np.float64))
+        if np.linalg.norm(forward) == 0 or np.linalg.norm(right) <= 1e-12 * np.linalg.norm(forward):
+            raise StepError("a view needs a target away from its eye and an up that is not along the sight", where="view")
+        forward /= np.linalg.norm(forward)
+        right /= np.linalg.norm(right)
+        width, height = view.size
+        parallel = view.projection == "parallel"
+        scale = height / view.height if parallel else height / (2 * tan(radians(view.fov or 0) / 2))  # type: ignore[operator]
+        return Camera(eye, right, np.cross(right, forward), forward, parallel, float(scale), np.array([width / 2, height / 2]))
+
+    def depth(self, points: Floats) -> Floats:
+        """How far in front of the eye (N,) the points (N, 3) lie, along the sight."""
+        return (points - self.eye) @ self.forward
+
+    def project(self, points: Floats) -> Floats:
+        """Pixels (N, 2) of points (N, 3); NaN for points not in front of a perspective eye."""
+        local = points - self.eye
+        x, y = local @ self.right, local @ self.up
+        if not self.parallel:
+            z = local @ self.forward
+            with np.errstate(divide="ignore", invalid="ignore"):
+                x, y = np.where(z > 0, x / z, np.nan), np.where(z > 0, y / z, np.nan)
+        return np.stack([self.centre[0] + self.scale * x, self.centre[1] - self.scale * y], axis=1)
+
+    def ray(self, pixel: Pixel | Floats) -> tuple[Floats, Floats]:
+        """Origin (3,) and unit direction (3,) of the line of sight through a pixel."""
+        x = (float(pixel[0]) - float(self.centre[0])) / self.scale
+        y = (float(self.centre[1]) - float(pixel[1])) / self.scale
+        across = x * self.right + y * self.up
+        if self.parallel:
+            return self.eye + across, self.forward
+        direction = self.forward + across
+        return self.eye, direction / np.linalg.norm(direction)
+
+    def sights(self, points: Floats) -> Floats:
+        """Unit directions (N, 3) from the eye through points (N, 3)."""
+        if self.parallel:
+            return np.broadcast_to(self.forward, points.shape)
+        away = points - self.eye
+        return away / np.linalg.norm(away, axis=1, keepdims=True)

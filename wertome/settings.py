@@ -1,0 +1,71 @@
+"""Settings: local by default, one data folder, nothing to fill in."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+from wertome.secret import secret_key
+
+ROOT = Path(__file__).resolve().parent.parent
+DATA = Path(os.environ.get("WERTOME_DATA", ROOT / "data"))
+DATA.mkdir(parents=True, exist_ok=True)
+WEB_BUILD = ROOT / "web" / "dist"
+
+SECRET_KEY = secret_key(DATA)
+DEBUG = False
+ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
+
+INSTALLED_APPS = ["django.contrib.staticfiles", "workshop"]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+]
+ROOT_URLCONF = "wertome.urls"
+WSGI_APPLICATION = "wertome.wsgi.application"
+TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "DIRS": [WEB_BUILD]}]
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.sqlite3",
+        "NAME": DATA / "wertome.sqlite3",
+        "OPTIONS": {
+            # A write takes its turn from the start, and is on the disk before it is confirmed.
+            "transaction_mode": "IMMEDIATE",
+            "timeout": 20,
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON;",
+        },
+        # A file, so that the server's threads and the tests see the same data.
+        "TEST": {"NAME": DATA / "test.sqlite3"},
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+STATIC_URL = "/assets/"
+STATICFILES_DIRS = [WEB_BUILD / "assets"] if (WEB_BUILD / "assets").is_dir() else []
+WHITENOISE_USE_FINDERS = True
+WHITENOISE_MAX_AGE = 31_536_000  # the build puts a hash into every file name
+
+CSRF_COOKIE_SAMESITE = "Strict"
+SECURE_CONTENT_TYPE_NOSNIFF = True
+SECURE_REFERRER_POLICY = "same-origin"
+X_FRAME_OPTIONS = "DENY"
+
+USE_TZ = True
+TIME_ZONE = "UTC"
+USE_I18N = False
+
+# Uploads are read in memory up to this many bytes and refused above.
+UPLOAD_BYTES = 64 << 20
+DATA_UPLOAD_MAX_MEMORY_SIZE = UPLOAD_BYTES + (1 << 20)
+FILE_UPLOAD_MAX_MEMORY_SIZE = 1 << 20
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+}

@@ -1,0 +1,109 @@
+"""Parts: bringing in, reading, taking out; making cuts, undo and redo."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.http import HttpRequest, HttpResponse
+from django.utils.text import slugify
+from ninja import File, Router, Schema
+from ninja.files import UploadedFile
+
+from cutcore import write_part
+from cutcore.flow import flow_counts
+from cutcore.steps import Step
+from workshop.api.projects import NameIn
+from workshop.api.shapes import ErrorOut, ImportedOut, MadeOut, NoteOut, PartCard, PartOut
+from workshop.errors import TooLarge
+from workshop.mesh_payload import mesh_payload
+from workshop.models import Part
+from workshop.services import parts as service
+from workshop.services import undo as moves
+from workshop.services.import_part import import_part
+from workshop.services.live_meshes import mesh_of, mesh_of_snapshot
+from workshop.services.make_cut import make_cut
+from workshop.services.projects import project_at
+
+router = Router(tags=["parts"])
+
+
+class AtRevision(Schema):
+    """A change is aimed at the revision its author has seen."""
+
+    revision: int
+
+
+class StepIn(AtRevision):
+    step: Step
+
+
+def _out(part: Part) -> PartOut:
+    mesh = mesh_of(part)
+    return PartOut.of(part, mesh, flow_counts(mesh))
+
+
+@router.post("/projects/{project_id}/parts", response={201: ImportedOut, 404: ErrorOut, 413: ErrorOut, 422: ErrorOut})
+def import_file(request: HttpRequest, project_id: int, file: File[UploadedFile]) -> tuple[int, ImportedOut]:
+    """Bring a file in as a part; its ending says what format it is."""
+    if file.size is None or file.size > settings.UPLOAD_BYTES:
+        raise TooLarge(f"{file.name} is over the limit of {settings.UPLOAD_BYTES >> 20} MB")
+    part, notes = import_part(project_at(project_id), file.name or "part", file.read())
+    return 201, ImportedOut(part=PartCard.of(part), notes=[note.words for note in notes])
+
+
+@router.get("/parts/{part_id}", response={200: PartOut, 404: ErrorOut})
+def get_part(request: HttpRequest, part_id: int) -> PartOut:
+    return _out(service.part_at(part_id))
+
+
+@router.patch("/parts/{part_id}", response={200: PartOut, 404: ErrorOut})
+def rename_part(request: HttpRequest, part_id: int, body: NameIn) -> PartOut:
+    return _out(service.rename_part(part_id, body.name))
+
+
+@router.delete("/parts/{part_id}", response={204: None, 404: ErrorOut})
+def delete_part(request: HttpRequest, part_id: int) -> tuple[int, None]:
+    service.delete_part(part_id)
+    return 204, None
+
+
+@router.post("/parts/{part_id}/restore", response={200: PartOut, 404: ErrorOut})
+def restore_part(request: HttpRequest, part_id: int) -> PartOut:
+    return _out(service.restore_part(part_id))
+
+
+@router.get("/meshes/{snapshot}", response={404: ErrorOut})
+def get_mesh(request: HttpRequest, snapshot: int) -> HttpResponse:
+    """The mesh of a snapshot as bytes; it never changes, so it may be kept."""
+    answer = HttpResponse(mesh_payload(mesh_of_snapshot(snapshot)), content_type="application/octet-stream")
+    answer["Cache-Control"] = "private, max-age=31536000, immutable"
+    return answer
+
+
+@router.get("/parts/{part_id}/export.{ending}", response={404: ErrorOut, 422: ErrorOut})
+def export_part(request: HttpRequest, part_id: int, ending: str) -> HttpResponse:
+    """The part as a file."""
+    part = service.part_at(part_id)
+    name = f"{slugify(part.name) or 'part'}.{ending}"
+    answer = HttpResponse(write_part(name, mesh_of(part)), content_type="application/octet-stream")
+    answer["Content-Disposition"] = f'attachment; filename="{name}"'
+    return answer
+
+
+@router.post("/parts/{part_id}/steps", response={201: MadeOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut})
+def make_step(request: HttpRequest, part_id: int, body: StepIn) -> tuple[int, MadeOut]:
+    """Make the cut."""
+    part, result = make_cut(part_id, body.revision, body.step)
+    ends = result.mesh.points[result.picked.edges]
+    edges = [((*map(float, a),), (*map(float, b),)) for a, b in ends]
+    notes = [NoteOut.of(result.mesh, note) for note in result.notes]
+    return 201, MadeOut(part=_out(part), new_edges=edges, notes=notes)  # type: ignore[arg-type]
+
+
+@router.post("/parts/{part_id}/undo", response={200: PartOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut})
+def undo(request: HttpRequest, part_id: int, body: AtRevision) -> PartOut:
+    return _out(moves.undo(part_id, body.revision))
+
+
+@router.post("/parts/{part_id}/redo", response={200: PartOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut})
+def redo(request: HttpRequest, part_id: int, body: AtRevision) -> PartOut:
+    return _out(moves.redo(part_id, body.revision))

@@ -1,0 +1,47 @@
+"""Projects."""
+
+from __future__ import annotations
+
+from django.http import HttpRequest
+from ninja import Router, Schema
+from pydantic import Field
+
+from workshop.api.shapes import ErrorOut, ProjectOut
+from workshop.services import projects as service
+
+router = Router(tags=["projects"])
+
+
+class NameIn(Schema):
+    name: str = Field(min_length=1, max_length=120)
+
+
+@router.get("/projects", response=list[ProjectOut])
+def list_projects(request: HttpRequest) -> list[ProjectOut]:
+    return [ProjectOut.of(project) for project in service.projects()]
+
+
+@router.post("/projects", response={201: ProjectOut})
+def create_project(request: HttpRequest, body: NameIn) -> tuple[int, ProjectOut]:
+    return 201, ProjectOut.of(service.add_project(body.name))
+
+
+@router.get("/projects/{project_id}", response={200: ProjectOut, 404: ErrorOut})
+def get_project(request: HttpRequest, project_id: int) -> ProjectOut:
+    return ProjectOut.of(service.project_at(project_id))
+
+
+@router.patch("/projects/{project_id}", response={200: ProjectOut, 404: ErrorOut})
+def rename_project(request: HttpRequest, project_id: int, body: NameIn) -> ProjectOut:
+    return ProjectOut.of(service.rename_project(project_id, body.name))
+
+
+@router.delete("/projects/{project_id}", response={204: None, 404: ErrorOut})
+def delete_project(request: HttpRequest, project_id: int) -> tuple[int, None]:
+    service.delete_project(project_id)
+    return 204, None
+
+
+@router.post("/projects/{project_id}/restore", response={200: ProjectOut, 404: ErrorOut})
+def restore_project(request: HttpRequest, project_id: int) -> ProjectOut:
+    return ProjectOut.of(service.restore_project(project_id))

@@ -1,0 +1,225 @@
+"""The shapes of answers; the front end's types are generated from these."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+from datetime import datetime
+from typing import Any, Literal
+
+from ninja import Schema
+from pydantic import Field
+
+from cutcore import Mesh
+from cutcore.flow import FlowCounts
+from cutcore.notes import Note
+from cutcore.spots import KnifePoint
+from cutcore.steps import Step as StepParams
+from workshop.models import Part, Project, Step
+from workshop.services.live_meshes import snapshot_of
+from workshop.services.plan import place_of
+
+Place = tuple[float, float, float]
+
+
+class ErrorOut(Schema):
+    """Every refusal."""
+
+    code: str
+    words: str
+    elements: list[dict[str, Any]] = []
+
+
+class NoteOut(Schema):
+    """A note with the places to show."""
+
+    code: str
+    words: str
+    places: list[Place]
+
+    @staticmethod
+    def of(mesh: Mesh, note: Note) -> NoteOut:
+        return NoteOut(code=note.code, words=note.words, places=[_place(place_of(mesh, e)) for e in note.elements])
+
+
+class FlowCountsOut(Schema):
+    quads: int
+    triangles: int
+    ngons: int
+    poles3: int
+    poles5: int
+    poles6: int
+    stray: int
+
+    @staticmethod
+    def of(counts: FlowCounts) -> FlowCountsOut:
+        return FlowCountsOut(**asdict(counts))
+
+
+class PartCard(Schema):
+    """A part as a project lists it."""
+
+    id: int
+    name: str
+    revision: int
+
+    @staticmethod
+    def of(part: Part) -> PartCard:
+        return PartCard(id=part.pk, name=part.name, revision=part.revision)
+
+
+class ProjectOut(Schema):
+    id: int
+    name: str
+    changed: datetime
+    parts: list[PartCard]
+
+    @staticmethod
+    def of(project: Project) -> ProjectOut:
+        parts = [PartCard.of(part) for part in project.parts.all() if part.deleted is None]
+        return ProjectOut(id=project.pk, name=project.name, changed=project.changed, parts=parts)
+
+
+class StepOut(Schema):
+    """A recorded step: `applied` is false for one that was undone."""
+
+    number: int
+    tool: str
+    params: StepParams
+    applied: bool
+    new_vertices: int
+    new_edges: int
+    quads: int
+    notes: list[str]
+
+    @staticmethod
+    def of(step: Step, part: Part) -> StepOut:
+        report = step.report
+        return StepOut(
+            number=step.number,
+            tool=report["tool"],
+            params=step.params,
+            applied=step.number <= part.position,
+            new_vertices=report["new_vertices"],
+            new_edges=report["new_edges"],
+            quads=report["quads"],
+            notes=[note["words"] for note in report["notes"]],
+        )
+
+
+class PartOut(Schema):
+    """A part as it stands: `snapshot` names the mesh to draw."""
+
+    id: int
+    project: int
+    name: str
+    revision: int
+    snapshot: int
+    vertices: int
+    edges: int
+    faces: int
+    low: Place
+    high: Place
+    flow: FlowCountsOut
+    steps: list[StepOut]
+    can_undo: bool
+    can_redo: bool
+
+    @staticmethod
+    def of(part: Part, mesh: Mesh, flow: FlowCounts) -> PartOut:
+        steps = [StepOut.of(step, part) for step in part.steps.all()]
+        return PartOut(
+            id=part.pk,
+            project=part.project_id,
+            name=part.name,
+            revision=part.revision,
+            snapshot=snapshot_of(part),
+            vertices=mesh.vertex_count,
+            edges=len(mesh.edges),
+            faces=mesh.face_count,
+            low=_place(mesh.box[0]),
+            high=_place(mesh.box[1]),
+            flow=FlowCountsOut.of(flow),
+            steps=steps,
+            can_undo=part.position > 0,
+            can_redo=part.position < len(steps),
+        )
+
+
+class MadeOut(Schema):
+    """A part after a cut, with the new edges as runs of places, to be shown."""
+
+    part: PartOut
+    new_edges: list[tuple[Place, Place]]
+    notes: list[NoteOut]
+
+
+class ImportedOut(Schema):
+    part: PartCard
+    notes: list[str]
+
+
+class PointOut(Schema):
+    """A planned point: what it sits on, where, and how far it is along the line from the point before."""
+
+    kind: Literal["vertex", "edge", "half", "face", "off"]
+    words: str
+    at: Place | None
+    share: float | None = Field(default=None, description="from the first vertex the point names")
+    length: float | None = None
+
+
+class ChainOut(Schema):
+    """A run of the trace, to be drawn as one stitched or dotted path."""
+
+    line: int
+    far: bool
+    path: list[Place]
+
+
+class TickOut(Schema):
+    """A new vertex on an edge, with the ends of that edge."""
+
+    at: Place
+    edge: tuple[Place, Place]
+    far: bool
+
+
+class PlanOut(Schema):
+    lines: list[list[PointOut]]
+    chains: list[ChainOut]
+    ticks: list[TickOut]
+    before: FlowCountsOut
+    after: FlowCountsOut
+    new_vertices: int
+    new_edges: int
+    far_crossings: int
+    notes: list[NoteOut]
+    refusal: NoteOut | None
+
+
+class MarkOut(Schema):
+    """What is under the pointer; `point` is what a click would choose, as in a steps file."""
+
+    kind: Literal["vertex", "edge", "half", "face", "off"]
+    point: KnifePoint
+    at: Place | None
+    words: str
+    edge: tuple[Place, Place] | None
+    share: float | None
+    length: float | None
+    stop: bool
+    stops: list[Place]
+
+
+class AimOut(Schema):
+    """The mark, and the stretch from the last planned point to it."""
+
+    mark: MarkOut
+    chains: list[ChainOut]
+    ticks: list[TickOut]
+    length: float | None
+    refusal: str | None
+
+
+def _place(values: Any) -> Place:
+    return float(values[0]), float(values[1]), float(values[2])

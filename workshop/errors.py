@@ -1,0 +1,34 @@
+"""Refusals of the workshop, beside those of the engine.
+
+WorkshopError
+├── NotThere      a project or part that does not exist, or was deleted
+├── Stale         the part has changed since the revision a request was made for
+├── TooLarge      an upload over the limit
+└── NothingTo     undo or redo at the end of the steps
+"""
+
+from __future__ import annotations
+
+
+class WorkshopError(Exception):
+    code = "refused"
+
+    def __init__(self, words: str) -> None:
+        super().__init__(words)
+        self.words = words
+
+
+class NotThere(WorkshopError):
+    code = "not-there"
+
+
+class Stale(WorkshopError):
+    code = "stale"
+
+
+class TooLarge(WorkshopError):
+    code = "too-large"
+
+
+class NothingTo(WorkshopError):
+    code = "nothing-to-do"

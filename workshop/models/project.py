@@ -1,0 +1,18 @@
+from __future__ import annotations
+
+from django.db import models
+
+
+class Project(models.Model):
+    """A saved workspace. A deleted one is kept for a while, so that deleting can be undone."""
+
+    name = models.CharField(max_length=120)
+    created = models.DateTimeField(auto_now_add=True)
+    changed = models.DateTimeField(auto_now=True)
+    deleted = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = ["-changed", "-pk"]
+
+    def __str__(self) -> str:
+        return self.name

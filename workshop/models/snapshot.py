@@ -1,0 +1,19 @@
+from __future__ import annotations
+
+from django.db import models
+
+from workshop.models.part import Part
+
+
+class Snapshot(models.Model):
+    """The mesh of a part after so many steps, as compressed arrays. Never changed once written."""
+
+    part = models.ForeignKey(Part, on_delete=models.CASCADE, related_name="snapshots")
+    number = models.PositiveIntegerField()
+    arrays = models.BinaryField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["part", "number"], name="one_snapshot_a_number")]
+
+    def __str__(self) -> str:
+        return f"{self.part_id}:{self.number}"

@@ -1,0 +1,1 @@
+"""Every change to stored data, one verb a file; the API and the commands call nothing else."""

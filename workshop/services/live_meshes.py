@@ -1,0 +1,62 @@
+"""Live meshes: those in use stay in memory with all that was derived from them (edges, ray caster).
+
+Snapshots are never changed once written, so a mesh may be kept as long as there is room.
+"""
+
+from __future__ import annotations
+
+import threading
+from collections import OrderedDict
+
+from cutcore import Mesh
+from workshop.errors import NotThere
+from workshop.mesh_arrays import unpack_mesh
+from workshop.models import Part, Snapshot
+
+# Kept in memory at once; counted in corners, about 300 bytes each with everything derived.
+ROOM_IN_CORNERS = 8_000_000
+
+_lock = threading.Lock()
+_kept: OrderedDict[int, Mesh] = OrderedDict()
+
+
+def snapshot_of(part: Part) -> int:
+    """The number of the snapshot a part is at."""
+    found = Snapshot.objects.filter(part=part, number=part.position).values_list("pk", flat=True).first()
+    if found is None:
+        raise NotThere("this state of the part is not there any more")
+    return int(found)
+
+
+def mesh_of(part: Part) -> Mesh:
+    """The mesh of a part as it stands."""
+    return mesh_of_snapshot(snapshot_of(part))
+
+
+def mesh_of_snapshot(snapshot: int) -> Mesh:
+    """The mesh of one snapshot, read on first use."""
+    with _lock:
+        if snapshot in _kept:
+            _kept.move_to_end(snapshot)
+            return _kept[snapshot]
+    data = Snapshot.objects.filter(pk=snapshot).values_list("arrays", flat=True).first()
+    if data is None:
+        raise NotThere("this state of the part is not there any more")
+    return keep(snapshot, unpack_mesh(bytes(data)))
+
+
+def keep(snapshot: int, mesh: Mesh) -> Mesh:
+    """Keep a mesh under its snapshot; of two made at the same time the first one stays."""
+    with _lock:
+        mesh = _kept.setdefault(snapshot, mesh)
+        _kept.move_to_end(snapshot)
+        room = ROOM_IN_CORNERS - sum(len(m.corners) for m in _kept.values())
+        while room < 0 and len(_kept) > 1:
+            room += len(_kept.popitem(last=False)[1].corners)
+    return mesh
+
+
+def forget_all() -> None:
+    """Drop everything that is kept, as a restart would."""
+    with _lock:
+        _kept.clear()

@@ -1,0 +1,45 @@
+"""Make a cut: the geometry first, without a lock; then one transaction that checks the revision again."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.db import transaction
+
+from cutcore import apply_step
+from cutcore.flow import flow_counts
+from cutcore.result import Result
+from cutcore.steps import Step as StepParams
+from cutcore.steps import report_of
+from workshop.errors import NothingTo
+from workshop.mesh_arrays import pack_mesh
+from workshop.models import Part, Snapshot, Step
+from workshop.services.live_meshes import keep, mesh_of
+from workshop.services.parts import part_at, touch
+
+
+def make_cut(part_id: int, revision: int, params: StepParams) -> tuple[Part, Result]:
+    """Apply a step to a part and record it; steps that were undone are dropped.
+
+    Raises CutError if the step can't be carried out, NothingTo if it would change nothing, Stale if the part has moved on.
+    """
+    part = part_at(part_id, revision)
+    before = mesh_of(part)
+    result = apply_step(before, params)
+    if result.mesh is before:
+        raise NothingTo(result.notes[-1].words)
+    report: dict[str, Any] = report_of(params, before, result).as_json()
+    report["quads"] = flow_counts(result.mesh).quads - flow_counts(before).quads
+    packed = pack_mesh(result.mesh)
+    with transaction.atomic():
+        part = part_at(part_id, revision)
+        Step.objects.filter(part=part, number__gt=part.position).delete()
+        Snapshot.objects.filter(part=part, number__gt=part.position).delete()
+        number = part.position + 1
+        Step.objects.create(part=part, number=number, params=params.model_dump(mode="json"), report=report)
+        snapshot = Snapshot.objects.create(part=part, number=number, arrays=packed)
+        part.position, part.revision = number, part.revision + 1
+        part.save(update_fields=["position", "revision"])
+        touch(part.project)
+    keep(snapshot.pk, result.mesh)
+    return part, result

@@ -1,0 +1,68 @@
+"""Parts: finding one, adding, renaming, deleting and bringing one back."""
+
+from __future__ import annotations
+
+from django.db import transaction
+from django.utils import timezone
+
+from cutcore import Mesh
+from workshop.errors import NotThere, Stale
+from workshop.mesh_arrays import pack_mesh
+from workshop.models import Part, Project, Snapshot
+from workshop.services.live_meshes import keep
+
+
+def part_at(part_id: int, revision: int | None = None) -> Part:
+    """A part that is there. Raises NotThere, or Stale if it is not at the revision the caller knows."""
+    part = Part.objects.filter(pk=part_id, deleted=None, project__deleted=None).first()
+    if part is None:
+        raise NotThere("this part was deleted")
+    if revision is not None and part.revision != revision:
+        raise Stale("the part was changed elsewhere meanwhile")
+    return part
+
+
+def add_part(project: Project, name: str, mesh: Mesh) -> Part:
+    """Add a mesh to a project as its last part."""
+    packed = pack_mesh(mesh)
+    with transaction.atomic():
+        last = Part.objects.filter(project=project).order_by("-order").first()
+        part = Part.objects.create(project=project, name=name[:120] or "Part", order=last.order + 1 if last else 0)
+        snapshot = Snapshot.objects.create(part=part, number=0, arrays=packed)
+        touch(project)
+    keep(snapshot.pk, mesh)
+    return part
+
+
+def rename_part(part_id: int, name: str) -> Part:
+    with transaction.atomic():
+        part = part_at(part_id)
+        part.name = name.strip()[:120] or part.name
+        part.save(update_fields=["name"])
+        touch(part.project)
+    return part
+
+
+def delete_part(part_id: int) -> None:
+    """Take a part away; `restore_part` brings it back."""
+    with transaction.atomic():
+        part = part_at(part_id)
+        part.deleted = timezone.now()
+        part.save(update_fields=["deleted"])
+        touch(part.project)
+
+
+def restore_part(part_id: int) -> Part:
+    with transaction.atomic():
+        part = Part.objects.filter(pk=part_id, project__deleted=None).first()
+        if part is None:
+            raise NotThere("this part is not there any more")
+        part.deleted = None
+        part.save(update_fields=["deleted"])
+        touch(part.project)
+    return part
+
+
+def touch(project: Project) -> None:
+    """Note that a project was changed."""
+    project.save(update_fields=["changed"])

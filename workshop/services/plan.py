@@ -1,0 +1,127 @@
+"""What a plan would do, without doing it: lines on the surface, new vertices, flow before and after."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any, Literal
+
+import numpy as np
+
+from cutcore import CutError, Mesh, Note, Trace, trace_step
+from cutcore.flow import FlowCounts, flow_after, flow_counts
+from cutcore.imprint import subdivide
+from cutcore.notes import Element
+from cutcore.spots import OFF, EdgePoint, KnifePoint, locate
+from cutcore.steps import Step
+from cutcore.tolerance import weld_of
+from cutcore.trace import ON_EDGE, ON_VERTEX
+from cutcore.view import Camera
+
+
+@dataclass(frozen=True, eq=False)
+class Plan:
+    """A trace with what it adds. `refusal` is why it can't be made, if it can't."""
+
+    trace: Trace | None
+    before: FlowCounts
+    after: FlowCounts
+    new_vertices: int
+    new_edges: int
+    notes: tuple[Note, ...]
+    refusal: CutError | None
+
+
+def plan_of(mesh: Mesh, step: Step) -> Plan:
+    """The plan of one step on a mesh; a step that can't be carried out gives a plan that says why."""
+    before = flow_counts(mesh)
+    trace: Trace | None = None
+    try:
+        trace = trace_step(mesh, step)
+        cut = subdivide(mesh, trace, weld=weld_of(mesh))
+    except CutError as refusal:
+        return Plan(trace, before, before, 0, 0, trace.notes if trace else (), refusal)
+    after = flow_after(mesh, before, cut)
+    # Every new vertex on an edge makes two edges of one.
+    split = int(cut.split_starts[-1])
+    return Plan(trace, before, after, len(cut.places), len(cut.new_edges) + split, trace.notes, None)
+
+
+def place_of(mesh: Mesh, element: Element) -> list[float]:
+    """Where an element lies, for showing it: the mean of its vertices."""
+    value: Any = element.value
+    if element.kind == "at":
+        return [float(x) for x in value]
+    vertices = mesh.face(value) if element.kind == "face" else np.atleast_1d(value)
+    return [float(x) for x in mesh.points[vertices].mean(axis=0)]
+
+
+def chains_of(trace: Trace) -> list[tuple[int, bool, np.ndarray]]:
+    """The spans of a trace as runs of anchors (line, far, anchors), for drawing one dashed path each."""
+    neighbours: dict[tuple[int, bool], dict[int, list[int]]] = {}
+    for (a, b), line, far in zip(trace.ends.tolist(), trace.line.tolist(), trace.far.tolist(), strict=True):
+        near = neighbours.setdefault((line, far), {})
+        near.setdefault(a, []).append(b)
+        near.setdefault(b, []).append(a)
+    chains = []
+    for (line, far), near in neighbours.items():
+        left = {(min(a, b), max(a, b)) for a, bs in near.items() for b in bs}
+        ends_first = sorted(near, key=lambda node: len(near[node]) == 2)
+        for start in ends_first:
+            while (goal := _free_neighbour(near, left, start)) is not None:
+                run = [start]
+                while goal is not None:
+                    left.discard((min(run[-1], goal), max(run[-1], goal)))
+                    run.append(goal)
+                    goal = _free_neighbour(near, left, goal) if len(near[goal]) == 2 else None
+                chains.append((line, far, np.array(run)))
+    return chains
+
+
+def _free_neighbour(near: dict[int, list[int]], left: set[tuple[int, int]], node: int) -> int | None:
+    return next((b for b in near[node] if (min(node, b), max(node, b)) in left), None)
+
+
+@dataclass(frozen=True)
+class PlannedPoint:
+    """A chosen point as the plan lists it; `share` runs from the first vertex the point names."""
+
+    kind: Literal["vertex", "edge", "half", "face", "off"]
+    words: str
+    place: tuple[float, float, float] | None
+    share: float | None
+
+
+def points_of(mesh: Mesh, step: Step) -> list[list[PlannedPoint]]:
+    """The chosen points of a step, line by line; one that is not on the mesh is listed as off the part."""
+    lines = []
+    for line in step.lines:
+        view = line.view or step.view
+        camera = Camera.of(view) if view else None
+        lines.append([_planned(mesh, point, camera) for point in line.points])
+    return lines
+
+
+def stretch_lengths(trace: Trace) -> dict[tuple[int, int], float]:
+    """The length of each stretch on the surface, by (line, stretch)."""
+    sizes = np.linalg.norm(trace.place[trace.ends[:, 1]] - trace.place[trace.ends[:, 0]], axis=1)
+    lengths: dict[tuple[int, int], float] = {}
+    for line, stretch, size in zip(trace.line.tolist(), trace.stretch.tolist(), sizes.tolist(), strict=True):
+        lengths[line, stretch] = lengths.get((line, stretch), 0.0) + size
+    return lengths
+
+
+def _planned(mesh: Mesh, point: KnifePoint, camera: Camera | None) -> PlannedPoint:
+    try:
+        spot = locate(mesh, point, camera, weld=weld_of(mesh))
+    except CutError as refusal:
+        return PlannedPoint("off", refusal.words, None, None)
+    if spot.kind == OFF:
+        return PlannedPoint("off", "off the part", None, None)
+    place = (float(spot.place[0]), float(spot.place[1]), float(spot.place[2]))
+    if spot.kind == ON_VERTEX:
+        return PlannedPoint("vertex", f"vertex {spot.element}", place, None)
+    if spot.kind == ON_EDGE:
+        share = point.t if isinstance(point, EdgePoint) else spot.share
+        low, high = mesh.edges.ends[spot.element]
+        return PlannedPoint("half" if share == 0.5 else "edge", f"edge {low}–{high}", place, share)
+    return PlannedPoint("face", f"face {spot.element}", place, None)

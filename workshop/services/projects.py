@@ -1,0 +1,53 @@
+"""Projects: listing, making, renaming, deleting and bringing one back."""
+
+from __future__ import annotations
+
+from django.db import transaction
+from django.db.models import QuerySet
+from django.utils import timezone
+
+from workshop.errors import NotThere
+from workshop.models import Project
+
+
+def projects() -> QuerySet[Project]:
+    """All projects that are there, the last changed first."""
+    return Project.objects.filter(deleted=None).prefetch_related("parts")
+
+
+def project_at(project_id: int) -> Project:
+    """A project that is there. Raises NotThere."""
+    project = projects().filter(pk=project_id).first()
+    if project is None:
+        raise NotThere("this project was deleted")
+    return project
+
+
+def add_project(name: str) -> Project:
+    return Project.objects.create(name=name.strip()[:120] or "New project")
+
+
+def rename_project(project_id: int, name: str) -> Project:
+    with transaction.atomic():
+        project = project_at(project_id)
+        project.name = name.strip()[:120] or project.name
+        project.save(update_fields=["name", "changed"])
+    return project
+
+
+def delete_project(project_id: int) -> None:
+    """Take a project away; `restore_project` brings it back."""
+    with transaction.atomic():
+        project = project_at(project_id)
+        project.deleted = timezone.now()
+        project.save(update_fields=["deleted"])
+
+
+def restore_project(project_id: int) -> Project:
+    with transaction.atomic():
+        project = Project.objects.filter(pk=project_id).first()
+        if project is None:
+            raise NotThere("this project is not there any more")
+        project.deleted = None
+        project.save(update_fields=["deleted"])
+    return project

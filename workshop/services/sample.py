@@ -1,0 +1,21 @@
+"""The sample project."""
+
+from __future__ import annotations
+
+from django.db import transaction
+
+from workshop.models import Project
+from workshop.sample.skerry_light import NAME, skerry_light
+from workshop.services.parts import add_part
+from workshop.services.projects import add_project
+
+
+def add_sample() -> Project | None:
+    """Add the sample project to a workshop that has never had a project; None if it has."""
+    if Project.objects.exists():
+        return None
+    with transaction.atomic():
+        project = add_project(NAME)
+        for name, mesh in skerry_light():
+            add_part(project, name, mesh)
+    return project

@@ -1,0 +1,31 @@
+"""Undo and redo: move a part along its steps; nothing is lost either way."""
+
+from __future__ import annotations
+
+from django.db import transaction
+
+from workshop.errors import NothingTo
+from workshop.models import Part, Snapshot
+from workshop.services.parts import part_at, touch
+
+
+def undo(part_id: int, revision: int) -> Part:
+    """Go back one step."""
+    return _move(part_id, revision, -1, "there is nothing to undo")
+
+
+def redo(part_id: int, revision: int) -> Part:
+    """Go forward one step that was undone."""
+    return _move(part_id, revision, +1, "there is nothing to redo")
+
+
+def _move(part_id: int, revision: int, by: int, otherwise: str) -> Part:
+    with transaction.atomic():
+        part = part_at(part_id, revision)
+        goal = part.position + by
+        if goal < 0 or not Snapshot.objects.filter(part=part, number=goal).exists():
+            raise NothingTo(otherwise)
+        part.position, part.revision = goal, part.revision + 1
+        part.save(update_fields=["position", "revision"])
+        touch(part.project)
+    return part
