@@ -11,7 +11,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from cutcore.arrays import Floats
 from cutcore.mesh import Mesh
 from cutcore.rays import caster_of
-from cutcore.spots import EdgePoint, FacePoint, KnifePoint, ScreenPoint, VertexPoint
+from cutcore.spots import EdgePoint, FacePoint, KnifePoint, ScreenPoint, VertexPoint, reach_of
 from cutcore.trace import anchor_place
 from cutcore.view import Camera, Pixel
 
@@ -81,7 +81,8 @@ def _faces_near(mesh: Mesh, pixel: Pixel, camera: Camera) -> tuple[np.ndarray, F
     """The face under the pointer first, then those a few pixels round it; and the ray to the first."""
     turn = 2 * np.pi * np.arange(FEELERS) / FEELERS
     around = np.array(pixel) + FEELER_PIXELS * np.stack([np.cos(turn), np.sin(turn)], axis=1)
-    rays = [camera.ray(p) for p in (np.array(pixel), *around)]
+    reach = reach_of(mesh, camera)
+    rays = [camera.ray(p, reach=reach) for p in (np.array(pixel), *around)]
     hits = caster_of(mesh).first(np.array([r[0] for r in rays]), np.array([r[1] for r in rays]))
     distance = float(hits.distance[0]) if hits.face[0] >= 0 else np.inf
     seen = hits.face[hits.face >= 0]

@@ -165,11 +165,16 @@ def face_spot(mesh: Mesh, index: int, place: Floats, *, weld: float) -> Spot:
 
 def under_pixel(mesh: Mesh, pixel: Pixel, camera: Camera, *, weld: float) -> Spot:
     """The first place of the mesh under a pixel, or a spot beside the part."""
-    origin, direction = camera.ray(pixel)
+    origin, direction = camera.ray(pixel, reach=reach_of(mesh, camera))
     hit = caster_of(mesh).first(origin[None], direction[None])
     if hit.face[0] < 0:
         return Spot(OFF, -1, 0.0, origin + direction * max(mesh.diagonal, 1.0))
     return face_spot(mesh, int(hit.face[0]), origin + direction * hit.distance[0], weld=weld)
+
+
+def reach_of(mesh: Mesh, camera: Camera) -> float:
+    """How far behind the eye of a parallel view the whole part begins at the most."""
+    return mesh.diagonal + float(np.linalg.norm(camera.eye - mesh.box.mean(axis=0)))
 
 
 def _in_face(mesh: Mesh, point: FacePoint, *, weld: float) -> Spot:

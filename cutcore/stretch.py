@@ -137,7 +137,9 @@ class _Pieces:
         height[np.abs(height) <= self.weld] = 0.0
         inside: Bools = np.all(height >= 0, axis=1)
         both: Bools = np.logical_and.reduce(inside[self.ends], axis=1)
-        partly = np.flatnonzero(~both & (self.face >= 0) & (height[self.ends] > 0).any(axis=1).all(axis=1))
+        partly = np.flatnonzero(
+            ~both & (self.face >= 0) & np.logical_and.reduce(np.logical_or.reduce(height[self.ends] > 0, axis=1), axis=1)
+        )
         ends, faces = [self.ends[both]], [self.face[both]]
         for s in partly.tolist():
             nodes = self._clipped(s, height)

@@ -51,9 +51,9 @@ def triangulate(points: Floats, starts: Ints, corners: Ints) -> Triangles:
 
     for face in np.flatnonzero(sizes > 4):
         loop = corners[starts[face] : starts[face + 1]]
-        cut = ear_clip(points[loop])
-        parts.append(loop[cut])
-        owners.append(np.full(len(cut), face))
+        ears = ear_clip(points[loop])
+        parts.append(loop[ears])
+        owners.append(np.full(len(ears), face))
 
     owner = np.concatenate(owners)
     order = np.argsort(owner, kind="stable")

@@ -84,13 +84,16 @@ class Camera:
                 x, y = np.where(z > 0, x / z, np.nan), np.where(z > 0, y / z, np.nan)
         return np.stack([self.centre[0] + self.scale * x, self.centre[1] - self.scale * y], axis=1)
 
-    def ray(self, pixel: Pixel | Floats) -> tuple[Floats, Floats]:
-        """Origin (3,) and unit direction (3,) of the line of sight through a pixel."""
+    def ray(self, pixel: Pixel | Floats, *, reach: float) -> tuple[Floats, Floats]:
+        """Origin (3,) and unit direction (3,) of the line of sight through a pixel.
+
+        A parallel view sees what lies behind its eye too: there the line begins `reach` further back.
+        """
         x = (float(pixel[0]) - float(self.centre[0])) / self.scale
         y = (float(self.centre[1]) - float(pixel[1])) / self.scale
         across = x * self.right + y * self.up
         if self.parallel:
-            return self.eye + across, self.forward
+            return self.eye + across - reach * self.forward, self.forward
         direction = self.forward + across
         return self.eye, direction / np.linalg.norm(direction)
 

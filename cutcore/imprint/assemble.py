@@ -97,8 +97,8 @@ def _edges_of_loops(mesh: Mesh, cut: Subdivision) -> tuple[Ints, Ints]:
     keys = np.concatenate([key(mesh.edges.ends[border]), key(pieces), key(cut.new_edges)])
     numbers = np.concatenate([border, piece_edge, inner_edge])
     order = np.argsort(keys, kind="stable")
-    loop = cut.loops.astype(np.int64)
-    wanted = key(np.stack([loop, loop[next_in_row(cut.loop_starts)]], axis=1))
+    child = cut.loops.astype(np.int64)
+    wanted = key(np.stack([child, child[next_in_row(cut.loop_starts)]], axis=1))
     of_loop = numbers[order[np.searchsorted(keys[order], wanted)]]
 
     ends = np.concatenate([mesh.edges.ends, np.sort(pieces[~keeps], axis=1), cut.new_edges]).astype(INDEX)

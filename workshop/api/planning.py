@@ -19,7 +19,7 @@ from workshop.api.parts import AtRevision, StepIn
 from workshop.api.shapes import AimOut, ChainOut, ErrorOut, FlowCountsOut, MarkOut, NoteOut, PlanOut, PointOut, TickOut
 from workshop.services.live_meshes import mesh_of
 from workshop.services.parts import part_at
-from workshop.services.plan import chains_of, place_of, plan_of, points_of, stretch_lengths
+from workshop.services.plan import PlannedPoint, chains_of, place_of, plan_of, points_of, stretch_lengths
 
 router = Router(tags=["planning"])
 
@@ -74,7 +74,7 @@ def _plan_out(mesh: Mesh, step: Step) -> PlanOut:
     trace = made.trace
     lengths = stretch_lengths(trace) if trace else {}
     lines = [
-        [PointOut(kind=p.kind, words=p.words, at=p.place, share=p.share, length=lengths.get((number, k - 1))) for k, p in enumerate(line)]
+        [_point_out(point, lengths.get((number, k - 1))) for k, point in enumerate(line)]
         for number, line in enumerate(points_of(mesh, step))
     ]
     return PlanOut(
@@ -89,6 +89,10 @@ def _plan_out(mesh: Mesh, step: Step) -> PlanOut:
         notes=[NoteOut.of(mesh, note) for note in made.notes],
         refusal=refusal,
     )
+
+
+def _point_out(point: PlannedPoint, length: float | None) -> PointOut:
+    return PointOut(kind=point.kind, words=point.words, at=point.place, share=point.share, edge_length=point.edge_length, length=length)
 
 
 def _chains(trace: Trace) -> list[ChainOut]:

@@ -36,6 +36,11 @@ def rename_project(request: HttpRequest, project_id: int, body: NameIn) -> Proje
     return ProjectOut.of(service.rename_project(project_id, body.name))
 
 
+@router.post("/projects/{project_id}/duplicate", response={201: ProjectOut, 404: ErrorOut})
+def duplicate_project(request: HttpRequest, project_id: int) -> tuple[int, ProjectOut]:
+    return 201, ProjectOut.of(service.duplicate_project(project_id))
+
+
 @router.delete("/projects/{project_id}", response={204: None, 404: ErrorOut})
 def delete_project(request: HttpRequest, project_id: int) -> tuple[int, None]:
     service.delete_project(project_id)

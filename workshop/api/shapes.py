@@ -61,10 +61,11 @@ class PartCard(Schema):
     id: int
     name: str
     revision: int
+    snapshot: int
 
     @staticmethod
     def of(part: Part) -> PartCard:
-        return PartCard(id=part.pk, name=part.name, revision=part.revision)
+        return PartCard(id=part.pk, name=part.name, revision=part.revision, snapshot=snapshot_of(part))
 
 
 class ProjectOut(Schema):
@@ -165,6 +166,7 @@ class PointOut(Schema):
     words: str
     at: Place | None
     share: float | None = Field(default=None, description="from the first vertex the point names")
+    edge_length: float | None = None
     length: float | None = None
 
 

@@ -89,6 +89,7 @@ class PlannedPoint:
     words: str
     place: tuple[float, float, float] | None
     share: float | None
+    edge_length: float | None = None
 
 
 def points_of(mesh: Mesh, step: Step) -> list[list[PlannedPoint]]:
@@ -123,5 +124,6 @@ def _planned(mesh: Mesh, point: KnifePoint, camera: Camera | None) -> PlannedPoi
     if spot.kind == ON_EDGE:
         share = point.t if isinstance(point, EdgePoint) else spot.share
         low, high = mesh.edges.ends[spot.element]
-        return PlannedPoint("half" if share == 0.5 else "edge", f"edge {low}–{high}", place, share)
+        edge_length = float(np.linalg.norm(mesh.points[high] - mesh.points[low]))
+        return PlannedPoint("half" if share == 0.5 else "edge", f"edge {low}–{high}", place, share, edge_length)
     return PlannedPoint("face", f"face {spot.element}", place, None)

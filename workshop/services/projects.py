@@ -7,7 +7,7 @@ from django.db.models import QuerySet
 from django.utils import timezone
 
 from workshop.errors import NotThere
-from workshop.models import Project
+from workshop.models import Part, Project, Snapshot, Step
 
 
 def projects() -> QuerySet[Project]:
@@ -25,6 +25,21 @@ def project_at(project_id: int) -> Project:
 
 def add_project(name: str) -> Project:
     return Project.objects.create(name=name.strip()[:120] or "New project")
+
+
+def duplicate_project(project_id: int) -> Project:
+    """A copy of a project with all its parts, their steps and undone states."""
+    with transaction.atomic():
+        original = project_at(project_id)
+        copy = Project.objects.create(name=f"{original.name[:112]} (copy)")
+        for part in Part.objects.filter(project=original, deleted=None):
+            snapshots, steps = list(Snapshot.objects.filter(part=part)), list(Step.objects.filter(part=part))
+            part.pk, part.project, part.revision = None, copy, 1
+            part.save(force_insert=True)
+            for row in (*snapshots, *steps):
+                row.pk, row.part = None, part
+                row.save(force_insert=True)
+    return copy
 
 
 def rename_project(project_id: int, name: str) -> Project:

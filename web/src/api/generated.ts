@@ -41,6 +41,23 @@ export interface paths {
         patch: operations["workshop_api_projects_rename_project"];
         trace?: never;
     };
+    "/api/projects/{project_id}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Duplicate Project */
+        post: operations["workshop_api_projects_duplicate_project"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/restore": {
         parameters: {
             query?: never;
@@ -263,6 +280,8 @@ export interface components {
             name: string;
             /** Revision */
             revision: number;
+            /** Snapshot */
+            snapshot: number;
         };
         /** ProjectOut */
         ProjectOut: {
@@ -624,9 +643,7 @@ export interface components {
              */
             kind: "vertex" | "edge" | "half" | "face" | "off";
             /** Point */
-            point: {
-                [key: string]: unknown;
-            };
+            point: components["schemas"]["VertexPoint"] | components["schemas"]["EdgePoint"] | components["schemas"]["FacePoint"] | components["schemas"]["ScreenPoint"];
             /** At */
             at: [
                 number,
@@ -782,6 +799,8 @@ export interface components {
              * @description from the first vertex the point names
              */
             share?: number | null;
+            /** Edge Length */
+            edge_length?: number | null;
             /** Length */
             length?: number | null;
         };
@@ -915,6 +934,37 @@ export interface operations {
         responses: {
             /** @description OK */
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_projects_duplicate_project: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
                 headers: {
                     [name: string]: unknown;
                 };
