@@ -92,7 +92,8 @@ def _plan_out(mesh: Mesh, step: Step) -> PlanOut:
 
 
 def _point_out(point: PlannedPoint, length: float | None) -> PointOut:
-    return PointOut(kind=point.kind, words=point.words, at=point.place, share=point.share, edge_length=point.edge_length, length=length)
+    edge: Any = None if point.ends is None else point.ends.tolist()
+    return PointOut(kind=point.kind, words=point.words, at=point.place, share=point.share, edge=edge, length=length)
 
 
 def _chains(trace: Trace) -> list[ChainOut]:

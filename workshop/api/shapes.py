@@ -166,7 +166,7 @@ class PointOut(Schema):
     words: str
     at: Place | None
     share: float | None = Field(default=None, description="from the first vertex the point names")
-    edge_length: float | None = None
+    edge: tuple[Place, Place] | None = Field(default=None, description="the ends of the edge it sits on, lower vertex first")
     length: float | None = None
 
 

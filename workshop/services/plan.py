@@ -81,7 +81,7 @@ def _free_neighbour(near: dict[int, list[int]], left: set[tuple[int, int]], node
     return next((b for b in near[node] if (min(node, b), max(node, b)) in left), None)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class PlannedPoint:
     """A chosen point as the plan lists it; `share` runs from the first vertex the point names."""
 
@@ -89,7 +89,7 @@ class PlannedPoint:
     words: str
     place: tuple[float, float, float] | None
     share: float | None
-    edge_length: float | None = None
+    ends: np.ndarray | None = None
 
 
 def points_of(mesh: Mesh, step: Step) -> list[list[PlannedPoint]]:
@@ -124,6 +124,5 @@ def _planned(mesh: Mesh, point: KnifePoint, camera: Camera | None) -> PlannedPoi
     if spot.kind == ON_EDGE:
         share = point.t if isinstance(point, EdgePoint) else spot.share
         low, high = mesh.edges.ends[spot.element]
-        edge_length = float(np.linalg.norm(mesh.points[high] - mesh.points[low]))
-        return PlannedPoint("half" if share == 0.5 else "edge", f"edge {low}–{high}", place, share, edge_length)
+        return PlannedPoint("half" if share == 0.5 else "edge", f"edge {low}–{high}", place, share, mesh.points[[low, high]])
     return PlannedPoint("face", f"face {spot.element}", place, None)

@@ -36,9 +36,12 @@ def duplicate_project(project_id: int) -> Project:
             snapshots, steps = list(Snapshot.objects.filter(part=part)), list(Step.objects.filter(part=part))
             part.pk, part.project, part.revision = None, copy, 1
             part.save(force_insert=True)
-            for row in (*snapshots, *steps):
-                row.pk, row.part = None, part
-                row.save(force_insert=True)
+            for snapshot in snapshots:
+                snapshot.pk, snapshot.part = None, part
+            for step in steps:
+                step.pk, step.part = None, part
+            Snapshot.objects.bulk_create(snapshots)
+            Step.objects.bulk_create(steps)
     return copy
 
 

@@ -799,8 +799,22 @@ export interface components {
              * @description from the first vertex the point names
              */
             share?: number | null;
-            /** Edge Length */
-            edge_length?: number | null;
+            /**
+             * Edge
+             * @description the ends of the edge it sits on, lower vertex first
+             */
+            edge?: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ]
+            ] | null;
             /** Length */
             length?: number | null;
         };

@@ -1,0 +1,13 @@
+import { useStore } from 'zustand';
+import { ProjectsScreen } from './projects/ProjectsScreen';
+import { routeStore } from './route';
+import { WorkshopScreen } from './workshop/WorkshopScreen';
+
+export function App() {
+  const route = useStore(routeStore, (s) => s.route);
+  return route.screen === 'projects' ? (
+    <ProjectsScreen />
+  ) : (
+    <WorkshopScreen key={route.project} projectId={route.project} partId={route.part} />
+  );
+}

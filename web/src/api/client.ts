@@ -1,0 +1,62 @@
+/** The one door to the service: typed by the generated schema, with the page's token on every request. */
+import createClient, { type Middleware } from 'openapi-fetch';
+import type { components, paths } from './generated';
+
+export type Schemas = components['schemas'];
+export type KnifePoint = Schemas['MarkOut']['point'];
+export type View = Schemas['View'];
+
+/** A refusal from the service, or `code: 'unreachable'` if there was no answer. */
+export class Refusal extends Error {
+  constructor(
+    readonly code: string,
+    readonly words: string,
+  ) {
+    super(words);
+  }
+}
+
+export function token(): string {
+  return /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? '';
+}
+
+const withToken: Middleware = {
+  onRequest({ request }) {
+    if (request.method !== 'GET') request.headers.set('X-CSRFToken', token());
+    return request;
+  },
+  onError() {
+    return new Refusal(
+      'unreachable',
+      'The workshop does not answer. Your plan is kept; it goes on when the server is back.',
+    );
+  },
+};
+
+export const client = createClient<paths>({ baseUrl: '/' });
+client.use(withToken);
+
+interface Answer<T> {
+  data?: T;
+  error?: unknown;
+  response: Response;
+}
+
+/** The data of an answer; throws a Refusal if the service said no. */
+export async function expectData<T>(asked: Promise<Answer<T>>): Promise<NonNullable<T>> {
+  const { data, error, response } = await asked;
+  if (response.ok && data !== undefined && data !== null) return data;
+  throw refusalOf(error, response.status);
+}
+
+export async function expectDone(asked: Promise<Answer<unknown>>): Promise<void> {
+  const { error, response } = await asked;
+  if (!response.ok) throw refusalOf(error, response.status);
+}
+
+export function refusalOf(error: unknown, status: number): Refusal {
+  const body = error as Partial<Schemas['ErrorOut']> | undefined;
+  if (body && typeof body.words === 'string') return new Refusal(body.code ?? 'refused', body.words);
+  if (status === 413) return new Refusal('too-large', 'The file is over the size limit.');
+  return new Refusal('failed', `The workshop answered with an error (${status}).`);
+}

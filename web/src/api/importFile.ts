@@ -1,0 +1,19 @@
+import { client, expectData, type Schemas } from './client';
+
+/** What can be read as a part; the service decides by the same endings. */
+export const PART_FILES = '.obj';
+
+/** Bring a file into a project as a new part. */
+export async function importFile(project: number, file: File): Promise<Schemas['ImportedOut']> {
+  return expectData(
+    client.POST('/api/projects/{project_id}/parts', {
+      params: { path: { project_id: project } },
+      body: { file: '' },
+      bodySerializer: () => {
+        const form = new FormData();
+        form.append('file', file);
+        return form;
+      },
+    }),
+  );
+}

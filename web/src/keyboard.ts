@@ -1,0 +1,65 @@
+/** The keyboard: turns presses into commands; held keys (Alt, Space) into how the pointer works. */
+import { COMMANDS } from './commands';
+import { suspendSettling } from './tools/knife/knife';
+import { stageOf } from './viewport/stageOf';
+
+const SECOND_PRESS_WITHIN_MS = 1200;
+
+let first: { key: string; at: number } | null = null;
+
+/** Listen on the window; gives back how to stop. */
+export function listenToKeys(): () => void {
+  window.addEventListener('keydown', onDown);
+  window.addEventListener('keyup', onUp);
+  return () => {
+    window.removeEventListener('keydown', onDown);
+    window.removeEventListener('keyup', onUp);
+  };
+}
+
+function onDown(event: KeyboardEvent): void {
+  if (event.key === 'Alt') {
+    event.preventDefault();
+    suspendSettling(true);
+  }
+  if (typing(event) || document.querySelector('[role=dialog],[role=alertdialog],[role=menu],[role=listbox]')) return;
+  if (event.key === ' ' && !(event.target instanceof HTMLButtonElement)) {
+    event.preventDefault();
+    stageOf.current?.holdSpace(true);
+    return;
+  }
+  // A button that has the focus keeps its own Enter.
+  if (event.key === 'Enter' && event.target instanceof HTMLButtonElement) return;
+  const press = pressOf(event);
+  const both = first && event.timeStamp - first.at < SECOND_PRESS_WITHIN_MS ? `${first.key} ${press}` : null;
+  first = null;
+  const command = find(both) ?? find(press);
+  if (command) {
+    event.preventDefault();
+    command.run();
+  } else if (COMMANDS.some(({ keys }) => keys.some((k) => k.startsWith(`${press} `)))) {
+    event.preventDefault();
+    first = { key: press, at: event.timeStamp };
+  }
+}
+
+function onUp(event: KeyboardEvent): void {
+  if (event.key === 'Alt') suspendSettling(false);
+  if (event.key === ' ') stageOf.current?.holdSpace(false);
+}
+
+function find(press: string | null) {
+  return press === null ? undefined : COMMANDS.find(({ keys, when }) => keys.includes(press) && (when?.() ?? true));
+}
+
+function pressOf(event: KeyboardEvent): string {
+  const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
+  const control = event.ctrlKey || event.metaKey ? 'Ctrl+' : '';
+  return `${control}${event.shiftKey ? 'Shift+' : ''}${key}`;
+}
+
+function typing({ target }: KeyboardEvent): boolean {
+  return (
+    target instanceof HTMLInputElement || target instanceof HTMLTextAreaElement || target instanceof HTMLSelectElement
+  );
+}

@@ -1,0 +1,24 @@
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { Tooltip } from 'radix-ui';
+import { StrictMode } from 'react';
+import { createRoot } from 'react-dom/client';
+import { App } from './App';
+import { putOnTheme } from './stores/viewStore';
+import './styles.css';
+import { Toasts } from './ui/Toasts';
+
+putOnTheme();
+const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: true } } });
+const root = document.getElementById('root');
+if (root) {
+  createRoot(root).render(
+    <StrictMode>
+      <QueryClientProvider client={queries}>
+        <Tooltip.Provider>
+          <App />
+          <Toasts />
+        </Tooltip.Provider>
+      </QueryClientProvider>
+    </StrictMode>,
+  );
+}

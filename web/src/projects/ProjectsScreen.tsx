@@ -1,0 +1,106 @@
+/** Projects: where work begins and is found again. */
+import { Plus } from 'lucide-react';
+import { useState } from 'react';
+import { importFile, PART_FILES } from '../api/importFile';
+import { go } from '../route';
+import { toast } from '../stores/toastStore';
+import { Button } from '../ui/Button';
+import { DropZone } from '../ui/DropZone';
+import { FileButton } from '../ui/FileButton';
+import { NameSheet } from '../ui/NameSheet';
+import { ThemeButton } from '../ui/ThemeButton';
+import { Wordmark } from '../ui/Wordmark';
+import { ProjectCard } from './ProjectCard';
+import { tell, useProjectChanges, useProjects } from './projectQueries';
+
+export function ProjectsScreen() {
+  const { data, error, refetch } = useProjects();
+  const changes = useProjectChanges();
+  const [naming, setNaming] = useState(false);
+
+  const open = (project: number, part: number | null) => go({ screen: 'workshop', project, part });
+  const create = (name: string) => changes.create.mutate(name, { onSuccess: (project) => open(project.id, null) });
+  /** A project for files: nothing is left behind if none of them can be read. */
+  const createFrom = async (files: File[]) => {
+    const [first] = files;
+    if (!first) return;
+    try {
+      const project = await changes.create.mutateAsync(first.name.replace(/\.[^.]+$/, ''));
+      let read = 0;
+      for (const file of files) {
+        try {
+          await importFile(project.id, file);
+          read += 1;
+        } catch (refusal) {
+          tell(refusal);
+        }
+      }
+      if (read > 0) open(project.id, null);
+      else changes.remove.mutate(project);
+    } catch {
+      // the change told why
+    }
+  };
+
+  return (
+    <DropZone words="Drop a file to begin a project with it" onFiles={createFrom}>
+      <div className="h-full overflow-auto" data-testid="projects">
+        <header className="flex items-center justify-between border-rule border-b bg-card px-6 py-2.5">
+          <Wordmark />
+          <ThemeButton />
+        </header>
+        <main className="mx-auto max-w-[1120px] px-6 py-7">
+          <div className="mb-5 flex items-end justify-between gap-4">
+            <div>
+              <h1 className="font-display font-semibold text-2xl">Projects</h1>
+              <p className="text-soft">Open one to cut its parts, or begin another with a file.</p>
+            </div>
+            <div className="flex gap-2">
+              <FileButton accept={PART_FILES} onFiles={createFrom}>
+                {(ask) => <Button onClick={ask}>From a file…</Button>}
+              </FileButton>
+              <Button look="primary" onClick={() => setNaming(true)}>
+                <Plus size={17} aria-hidden /> New project
+              </Button>
+            </div>
+          </div>
+          {error && (
+            <div role="alert" className="rounded border border-ochre bg-card p-4">
+              <p className="mb-3">The projects could not be read. {error.message}</p>
+              <Button onClick={() => void refetch()}>Try again</Button>
+            </div>
+          )}
+          {data?.length === 0 && (
+            <p className="rounded-lg border border-rule border-dashed p-10 text-center text-soft">
+              No project yet. Make a new one, or drop an OBJ file anywhere on this page.
+            </p>
+          )}
+          <ul className="grid grid-cols-[repeat(auto-fill,minmax(330px,1fr))] gap-5">
+            {data?.map((project) => (
+              <ProjectCard
+                key={project.id}
+                project={project}
+                onOpen={(part) => open(project.id, part)}
+                onRename={(name) => changes.rename.mutate({ id: project.id, name })}
+                onDuplicate={() =>
+                  changes.duplicate.mutate(project.id, {
+                    onSuccess: (copy) => toast({ title: `${copy.name} was made` }),
+                  })
+                }
+                onDelete={() => changes.remove.mutate(project)}
+              />
+            ))}
+          </ul>
+        </main>
+        <NameSheet
+          title="New project"
+          open={naming}
+          initial=""
+          answer="Make it"
+          onClose={() => setNaming(false)}
+          onName={create}
+        />
+      </div>
+    </DropZone>
+  );
+}

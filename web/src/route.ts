@@ -1,0 +1,25 @@
+/** Which screen is on, as the address says. */
+import { createStore } from 'zustand/vanilla';
+
+export type Route = { screen: 'projects' } | { screen: 'workshop'; project: number; part: number | null };
+
+export const routeStore = createStore<{ route: Route }>(() => ({ route: read() }));
+
+window.addEventListener('popstate', () => routeStore.setState({ route: read() }));
+
+function read(): Route {
+  const found = /^\/projects\/(\d+)(?:\/parts\/(\d+))?$/.exec(location.pathname);
+  if (!found) return { screen: 'projects' };
+  return { screen: 'workshop', project: Number(found[1]), part: found[2] ? Number(found[2]) : null };
+}
+
+function addressOf(route: Route): string {
+  if (route.screen === 'projects') return '/';
+  return `/projects/${route.project}${route.part === null ? '' : `/parts/${route.part}`}`;
+}
+
+/** Go to a screen; `replace` leaves no way back to the one before. */
+export function go(route: Route, { replace = false } = {}): void {
+  history[replace ? 'replaceState' : 'pushState'](null, '', addressOf(route));
+  routeStore.setState({ route });
+}

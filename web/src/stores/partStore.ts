@@ -1,0 +1,87 @@
+/** The part on the table: only what the service confirmed. */
+import { createStore } from 'zustand/vanilla';
+import { client, expectData, Refusal, type Schemas } from '../api/client';
+import { FLASH_FOR_MS } from '../options';
+import type { Place } from '../viewport/projection';
+import { toast } from './toastStore';
+
+type Part = Schemas['PartOut'];
+
+interface PartState {
+  part: Part | null;
+  /** New edges to flash, for a moment after a cut. */
+  flash: [Place, Place][];
+  /** The part or its project is gone. */
+  gone: boolean;
+  busy: boolean;
+}
+
+export const partStore = createStore<PartState>(() => ({ part: null, flash: [], gone: false, busy: false }));
+
+export async function openPart(id: number): Promise<void> {
+  partStore.setState({ part: null, flash: [], gone: false });
+  await readPart(id);
+}
+
+async function readPart(id: number): Promise<void> {
+  try {
+    const part = await expectData(client.GET('/api/parts/{part_id}', { params: { path: { part_id: id } } }));
+    partStore.setState({ part, gone: false });
+  } catch (error) {
+    meet(error);
+  }
+}
+
+/** What to do about a refusal that is not about the plan: 'stale' reads the part anew, 'not-there' leaves it. */
+export function meet(error: unknown): void {
+  const part = partStore.getState().part;
+  if (error instanceof Refusal && error.code === 'stale' && part) {
+    toast({
+      title: 'The part was changed elsewhere',
+      words: 'It was read anew; your plan is kept where it still applies.',
+    });
+    void readPart(part.id);
+  } else if (error instanceof Refusal && error.code === 'not-there') {
+    partStore.setState({ gone: true });
+  } else if (error instanceof Refusal) {
+    toast({ title: 'That did not work', words: error.words, tone: 'warning' });
+  } else {
+    throw error;
+  }
+}
+
+/** Make a cut; throws the refusal if it can't be made, so that the plan can show it. */
+export async function makeStep(step: Schemas['StepIn']['step']): Promise<void> {
+  const part = partStore.getState().part;
+  if (!part) return;
+  partStore.setState({ busy: true });
+  try {
+    const made = await expectData(
+      client.POST('/api/parts/{part_id}/steps', {
+        params: { path: { part_id: part.id } },
+        body: { revision: part.revision, step },
+      }),
+    );
+    const flash = made.new_edges as [Place, Place][];
+    partStore.setState({ part: made.part, flash });
+    setTimeout(() => partStore.setState((now) => (now.flash === flash ? { flash: [] } : {})), FLASH_FOR_MS);
+  } finally {
+    partStore.setState({ busy: false });
+  }
+}
+
+export async function moveAlongSteps(way: 'undo' | 'redo'): Promise<void> {
+  const { part, busy } = partStore.getState();
+  if (!part || busy || !(way === 'undo' ? part.can_undo : part.can_redo)) return;
+  partStore.setState({ busy: true, flash: [] });
+  try {
+    const call = { params: { path: { part_id: part.id } }, body: { revision: part.revision } };
+    const asked =
+      way === 'undo' ? client.POST('/api/parts/{part_id}/undo', call) : client.POST('/api/parts/{part_id}/redo', call);
+    partStore.setState({ part: await expectData(asked) });
+  } catch (error) {
+    meet(error);
+  } finally {
+    partStore.setState({ busy: false });
+  }
+}

@@ -1,0 +1,69 @@
+/** Numbers as people read and type them. */
+
+export const UNIT = 'mm';
+
+export function formatShare(share: number): string {
+  const percent = 100 * share;
+  return `${Number.isInteger(Math.round(percent * 1e6) / 1e6) ? Math.round(percent) : percent.toFixed(2)} %`;
+}
+
+export function formatLength(length: number): string {
+  return `${length.toFixed(length < 10 ? 3 : 2)} ${UNIT}`;
+}
+
+/** When something happened, in the reader's own words for dates. */
+export function formatWhen(moment: string): string {
+  const minutes = (Date.now() - new Date(moment).getTime()) / 60_000;
+  if (minutes < 1) return 'just now';
+  if (minutes < 60) return `${Math.floor(minutes)} min ago`;
+  return new Date(moment).toLocaleString('en-GB', {
+    day: 'numeric',
+    month: 'long',
+    hour: '2-digit',
+    minute: '2-digit',
+  });
+}
+
+export function formatCount(count: number): string {
+  return count.toLocaleString('en').replace(/,/g, ' ');
+}
+
+export function formatChange(change: number): string {
+  return change > 0 ? `+${change}` : change < 0 ? `−${-change}` : '0';
+}
+
+/** Thirds and the like are named as fractions, other steps as shares. */
+export function formatStep(step: number): string {
+  const parts = Math.round(1 / step);
+  return Math.abs(parts * step - 1) < 1e-9 ? `1/${parts}` : formatShare(step);
+}
+
+/**
+ * A typed share: `25%`, `1/4`, `.25`, or a length such as `12.5mm` when the edge's length is known.
+ * Returns null if it is none of these or not between 0 and 1. A bare number above 1 is a percentage.
+ */
+export function parseShare(text: string, edgeLength: number | null): number | null {
+  const found = /^\s*([\d.]+(?:\s*[/*]\s*[\d.]+)*)\s*(%|mm|cm)?\s*$/.exec(text.replace(',', '.'));
+  if (!found) return null;
+  const value = arithmetic(found[1] ?? '');
+  if (value === null) return null;
+  const unit = found[2];
+  let share = value;
+  if (unit === '%' || (unit === undefined && value > 1)) share = value / 100;
+  if (unit === 'mm' || unit === 'cm') {
+    if (!edgeLength) return null;
+    share = (value * (unit === 'cm' ? 10 : 1)) / edgeLength;
+  }
+  return share >= 0 && share <= 1 ? share : null;
+}
+
+function arithmetic(text: string): number | null {
+  let value: number | null = null;
+  for (const [, sign, digits] of text.matchAll(/([/*]?)\s*([\d.]+)/g)) {
+    const number = Number(digits);
+    if (!Number.isFinite(number)) return null;
+    if (value === null) value = number;
+    else value = sign === '/' ? value / number : value * number;
+  }
+  return value !== null && Number.isFinite(value) ? value : null;
+}

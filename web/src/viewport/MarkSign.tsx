@@ -1,0 +1,91 @@
+/** The signs that say what a point sits on, told apart by shape. */
+import type { Pixel } from './projection';
+
+export type MarkKind = 'vertex' | 'edge' | 'half' | 'face' | 'off';
+
+interface Props {
+  kind: MarkKind;
+  at: Pixel;
+  /** Unit direction square to the edge on the screen. */
+  across?: Pixel | null;
+  stop?: boolean;
+  share?: number | null;
+  planned?: boolean;
+  lit?: boolean;
+  refused?: boolean;
+  testId?: string;
+}
+
+export function MarkSign({
+  kind,
+  at,
+  across = null,
+  stop = false,
+  share = null,
+  planned = false,
+  lit = false,
+  refused = false,
+  testId,
+}: Props) {
+  const angle = across ? (Math.atan2(across[1], across[0]) * 180) / Math.PI : 90;
+  const colour = refused ? 'var(--color-soft)' : 'var(--color-thread)';
+  return (
+    <g
+      transform={`translate(${at[0]} ${at[1]}) scale(${lit ? 1.35 : planned ? 0.82 : 1})`}
+      data-mark={kind}
+      data-share={share ?? undefined}
+      data-stop={stop || undefined}
+      data-testid={testId}
+    >
+      {shape(kind, angle, stop && !planned, colour)}
+    </g>
+  );
+}
+
+function shape(kind: MarkKind, angle: number, foot: boolean, colour: string) {
+  const halo = { stroke: 'var(--color-card)', strokeWidth: 6.5, strokeLinecap: 'round' } as const;
+  const bar = { stroke: colour, strokeWidth: 3.6, strokeLinecap: 'butt' } as const;
+  switch (kind) {
+    case 'vertex':
+      return <path d="M0-8L8 0L0 8L-8 0Z" fill={colour} stroke="var(--color-card)" strokeWidth={1.6} />;
+    case 'edge':
+      return (
+        <g transform={`rotate(${angle})`}>
+          <line x1={-9} x2={9} {...halo} />
+          <line x1={-9} x2={9} {...bar} />
+          {foot && <line x1={9} x2={9} y1={-5} y2={5} stroke={colour} strokeWidth={2.4} />}
+        </g>
+      );
+    case 'half':
+      return (
+        <g transform={`rotate(${angle})`}>
+          {[-3.2, 3.2].map((y) => (
+            <g key={y}>
+              <line x1={-9} x2={9} y1={y} y2={y} {...halo} strokeWidth={5} />
+              <line x1={-9} x2={9} y1={y} y2={y} {...bar} strokeWidth={2.8} />
+            </g>
+          ))}
+        </g>
+      );
+    case 'face':
+      return (
+        <g>
+          <circle r={7} fill="var(--color-card)" fillOpacity={0.85} stroke={colour} strokeWidth={2.4} />
+          <circle r={1.9} fill={colour} />
+        </g>
+      );
+    case 'off':
+      return (
+        <path
+          d="M-2.4-9h4.8v6.6h6.6v4.8h-6.6v6.6h-4.8v-6.6h-6.6v-4.8h6.6z"
+          fill="none"
+          stroke={refusedOrSoft(colour)}
+          strokeWidth={1.6}
+        />
+      );
+  }
+}
+
+function refusedOrSoft(colour: string): string {
+  return colour === 'var(--color-thread)' ? 'var(--color-soft)' : colour;
+}

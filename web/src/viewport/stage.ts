@@ -1,0 +1,244 @@
+/** The WebGL side of the viewport: one part, a camera that follows the hand, drawn only when something changed. */
+import CameraControls from 'camera-controls';
+import * as THREE from 'three';
+import type { View } from '../api/client';
+import { FIELD_OF_VIEW_DEG, FRAME_MARGIN } from '../options';
+import type { MeshPayload } from './meshPayload';
+import { type Look, lights, PartObject } from './partObject';
+
+CameraControls.install({ THREE });
+
+export type ViewName = 'perspective' | 'front' | 'back' | 'left' | 'right' | 'top' | 'bottom';
+
+/** What each fixed view looks along, and which way is up on the screen. */
+const FIXED: Record<Exclude<ViewName, 'perspective'>, { forward: Triple; up: Triple }> = {
+  front: { forward: [0, 0, -1], up: [0, 1, 0] },
+  back: { forward: [0, 0, 1], up: [0, 1, 0] },
+  left: { forward: [1, 0, 0], up: [0, 1, 0] },
+  right: { forward: [-1, 0, 0], up: [0, 1, 0] },
+  top: { forward: [0, -1, 0], up: [0, 0, -1] },
+  bottom: { forward: [0, 1, 0], up: [0, 0, 1] },
+};
+
+type Triple = [number, number, number];
+
+export interface StageEvents {
+  /** The view in the service's terms, on every change. */
+  onView: (view: View, name: ViewName) => void;
+  /** The camera has come to rest. */
+  onRest: (saved: string) => void;
+}
+
+export class Stage {
+  private readonly renderer: THREE.WebGLRenderer;
+  private readonly scene = new THREE.Scene();
+  private readonly eye = new THREE.PerspectiveCamera(FIELD_OF_VIEW_DEG, 1, 0.1, 1000);
+  private readonly flatEye = new THREE.OrthographicCamera();
+  private readonly controls: CameraControls;
+  private readonly lamps = lights();
+  private readonly watcher: ResizeObserver;
+  private part: PartObject | null = null;
+  private sphere = new THREE.Sphere(new THREE.Vector3(), 1);
+  private name: ViewName = 'perspective';
+  private look: Look = { wire: true, seeThrough: false };
+  private spaceHeld = false;
+  private frame = 0;
+  private last = 0;
+
+  constructor(
+    private readonly canvas: HTMLCanvasElement,
+    private readonly events: StageEvents,
+  ) {
+    this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: true });
+    this.renderer.setPixelRatio(Math.min(window.devicePixelRatio, 2));
+    this.scene.add(this.eye, this.lamps);
+    this.controls = new CameraControls(this.eye, canvas);
+    this.controls.smoothTime = matchMedia('(prefers-reduced-motion: reduce)').matches ? 0 : 0.06;
+    this.controls.draggingSmoothTime = 0.02;
+    this.controls.dollyToCursor = true;
+    this.controls.mouseButtons.left = CameraControls.ACTION.NONE;
+    this.controls.mouseButtons.middle = CameraControls.ACTION.TRUCK;
+    this.controls.mouseButtons.wheel = CameraControls.ACTION.DOLLY;
+    canvas.addEventListener('pointerdown', this.chooseMove, { capture: true });
+    canvas.addEventListener('contextmenu', (event) => event.preventDefault());
+    this.controls.addEventListener('control', this.wake);
+    this.controls.addEventListener('transitionstart', this.wake);
+    this.controls.addEventListener('rest', () =>
+      this.events.onRest(JSON.stringify({ name: this.name, at: this.controls.toJSON() })),
+    );
+    this.watcher = new ResizeObserver(() => this.resize());
+    this.watcher.observe(canvas.parentElement ?? canvas);
+    this.resize();
+  }
+
+  /** Draw another mesh; the camera stays where it is. */
+  setMesh(mesh: MeshPayload): void {
+    if (this.part) {
+      this.scene.remove(this.part);
+      this.part.dispose();
+    }
+    this.part = new PartObject(mesh);
+    this.part.show(this.look);
+    this.scene.add(this.part);
+    this.sphere = new THREE.Box3().setFromObject(this.part).getBoundingSphere(new THREE.Sphere());
+    this.wake();
+  }
+
+  setLook(look: Look): void {
+    this.look = look;
+    this.part?.show(look);
+    this.wake();
+  }
+
+  /** Take the colours of a theme that was just put on. */
+  repaint(): void {
+    this.part?.paint();
+    this.wake();
+  }
+
+  /** Let the left button orbit while the space bar is held. */
+  holdSpace(held: boolean): void {
+    this.spaceHeld = held;
+  }
+
+  /** Take one of the named views, framing the part; perspective keeps the direction it had. */
+  async takeView(name: ViewName, animate = true): Promise<void> {
+    this.name = name;
+    if (name !== 'perspective') {
+      const { forward, up } = FIXED[name];
+      const azimuth = forward[1] === 0 ? Math.atan2(-forward[0], -forward[2]) : forward[1] < 0 ? 0 : Math.PI;
+      const polar = forward[1] === 0 ? Math.PI / 2 : forward[1] < 0 ? 0 : Math.PI;
+      this.flatEye.up.set(...up);
+      void this.controls.rotateTo(nearestTurn(azimuth, this.controls.azimuthAngle), polar, false);
+    }
+    await this.fit(animate);
+  }
+
+  /** Restore what `onRest` gave, or frame the part from the corner that most parts look best from. */
+  restore(saved: string | null): void {
+    try {
+      const { name, at } = JSON.parse(saved ?? '') as { name: ViewName; at: string };
+      this.controls.fromJSON(at, false);
+      this.name = name;
+      if (name !== 'perspective') this.flatEye.up.set(...FIXED[name].up);
+    } catch {
+      this.name = 'perspective';
+      void this.controls.rotateTo(0.42, 1.14, false);
+      void this.fit(false);
+    }
+    this.wake();
+  }
+
+  /** Bring the whole part into sight. */
+  async fit(animate = true): Promise<void> {
+    const around = this.sphere.clone();
+    around.radius *= FRAME_MARGIN;
+    const moved = this.controls.fitToSphere(around, animate);
+    this.wake();
+    await moved;
+  }
+
+  /** Bring some places into sight. */
+  async showPlaces(places: Triple[]): Promise<void> {
+    const around = new THREE.Box3()
+      .setFromPoints(places.map((p) => new THREE.Vector3(...p)))
+      .getBoundingSphere(new THREE.Sphere());
+    around.radius = Math.max(around.radius * 1.6, this.sphere.radius * 0.22);
+    const moved = this.controls.fitToSphere(around, true);
+    this.wake();
+    await moved;
+  }
+
+  dispose(): void {
+    cancelAnimationFrame(this.frame);
+    this.watcher.disconnect();
+    this.canvas.removeEventListener('pointerdown', this.chooseMove, { capture: true });
+    this.controls.dispose();
+    this.part?.dispose();
+    this.renderer.dispose();
+  }
+
+  /** Turning a fixed view leaves it for perspective, seen from the same side. */
+  private readonly chooseMove = (event: PointerEvent): void => {
+    const { ACTION } = CameraControls;
+    const turns = event.button === 2 && !event.shiftKey;
+    this.controls.mouseButtons.right = turns ? ACTION.ROTATE : ACTION.TRUCK;
+    this.controls.mouseButtons.left = this.spaceHeld ? ACTION.ROTATE : ACTION.NONE;
+    if ((turns || (this.spaceHeld && event.button === 0)) && this.name !== 'perspective') {
+      this.name = 'perspective';
+      this.wake();
+    }
+  };
+
+  private readonly wake = (): void => {
+    if (!this.frame) {
+      this.last = performance.now();
+      this.frame = requestAnimationFrame(this.draw);
+    }
+  };
+
+  private readonly draw = (now: number): void => {
+    this.frame = 0;
+    const moving = this.controls.update(Math.max(now - this.last, 0) / 1000);
+    this.last = now;
+    const view = this.view();
+    const camera = this.name === 'perspective' ? this.eye : this.flatEye;
+    this.lamps.quaternion.copy(camera.quaternion);
+    this.renderer.render(this.scene, camera);
+    this.canvas.dataset.state = moving ? 'moving' : 'rest';
+    this.events.onView(view, this.name);
+    if (moving) this.frame = requestAnimationFrame(this.draw);
+  };
+
+  /** The view in the service's terms; readies the camera that draws it. */
+  private view(): View {
+    const target = this.controls.getTarget(new THREE.Vector3());
+    const away = this.eye.position.distanceTo(target);
+    const reach = away + 4 * this.sphere.radius + this.sphere.center.distanceTo(target);
+    const size: [number, number] = [this.canvas.clientWidth, this.canvas.clientHeight];
+    this.eye.near = Math.max(away - 4 * this.sphere.radius, reach * 1e-4);
+    this.eye.far = reach * 2;
+    this.eye.updateProjectionMatrix();
+    if (this.name === 'perspective') {
+      const up = new THREE.Vector3(0, 1, 0).applyQuaternion(this.eye.quaternion);
+      return {
+        eye: this.eye.position.toArray(),
+        target: target.toArray(),
+        up: up.toArray(),
+        projection: 'perspective',
+        fov: FIELD_OF_VIEW_DEG,
+        size,
+      };
+    }
+    const { forward, up } = FIXED[this.name];
+    const height = 2 * away * Math.tan(THREE.MathUtils.degToRad(FIELD_OF_VIEW_DEG / 2));
+    this.flatEye.position.copy(target).addScaledVector(new THREE.Vector3(...forward), -reach);
+    this.flatEye.lookAt(target);
+    const half = (height / 2) * (size[0] / size[1]);
+    Object.assign(this.flatEye, {
+      left: -half,
+      right: half,
+      top: height / 2,
+      bottom: -height / 2,
+      near: 0,
+      far: 2 * reach,
+    });
+    this.flatEye.updateProjectionMatrix();
+    return { eye: this.flatEye.position.toArray(), target: target.toArray(), up, projection: 'parallel', height, size };
+  }
+
+  private resize(): void {
+    const box = this.canvas.parentElement ?? this.canvas;
+    const { clientWidth: width, clientHeight: height } = box;
+    if (!width || !height) return;
+    this.renderer.setSize(width, height, false);
+    this.eye.aspect = width / height;
+    this.eye.updateProjectionMatrix();
+    this.wake();
+  }
+}
+
+/** The turn equal to `goal` that is nearest to `from`, so that a view never spins round more than half. */
+function nearestTurn(goal: number, from: number): number {
+  return goal + 2 * Math.PI * Math.round((from - goal) / (2 * Math.PI));
+}

@@ -1,0 +1,38 @@
+import { useStore } from 'zustand';
+import type { Schemas } from '../api/client';
+import { partStore } from '../stores/partStore';
+import { Card } from '../ui/Card';
+import { formatChange } from '../ui/numbers';
+
+/** The made cuts, the newest first; undone ones stay, paler, until another cut is made. */
+export function StepsCard() {
+  const steps = useStore(partStore, (s) => s.part?.steps);
+  if (!steps) return null;
+  const applied = steps.filter((step) => step.applied);
+  const latest = applied.at(-1)?.number;
+  return (
+    <Card title="Steps" aside={String(applied.length)} testId="steps">
+      {steps.length === 0 && <p className="text-soft">Cuts you make are listed here. Each can be undone.</p>}
+      <ol reversed>
+        {[...steps].reverse().map((step) => (
+          <li
+            key={step.number}
+            data-applied={step.applied}
+            className={`flex h-[25px] items-center justify-between ${step.number === latest ? 'font-semibold' : 'text-soft'} ${step.applied ? '' : 'opacity-75'}`}
+          >
+            <span>
+              {step.number}. {stepWords(step)}
+              {!step.applied && ' · undone'}
+            </span>
+            <span>{formatChange(step.quads)} quads</span>
+          </li>
+        ))}
+      </ol>
+    </Card>
+  );
+}
+
+function stepWords(step: Schemas['StepOut']): string {
+  const points = step.params.lines.reduce((sum, line) => sum + line.points.length, 0);
+  return `Knife line, ${points} points${step.params.reach === 'through' ? ', right through' : ''}`;
+}

@@ -1,0 +1,54 @@
+import { ToggleGroup } from 'radix-ui';
+import { useStore } from 'zustand';
+import { keysOf, VIEWS } from '../commands';
+import { takeView, toggleSeeThrough, toggleWire, viewStore } from '../stores/viewStore';
+import { Tip } from '../ui/Tip';
+import type { ViewName } from '../viewport/stage';
+
+/** Where the part is seen from, and how it is drawn. */
+export function ViewBar() {
+  const name = useStore(viewStore, (s) => s.name);
+  const wire = useStore(viewStore, (s) => s.wire);
+  const seeThrough = useStore(viewStore, (s) => s.seeThrough);
+  return (
+    <div className="absolute inset-x-0 top-0 flex items-center justify-between px-4 pt-2">
+      <ToggleGroup.Root
+        type="single"
+        value={name}
+        aria-label="View"
+        data-testid="view-bar"
+        data-view={name}
+        className="flex"
+        onValueChange={(next) => takeView((next || name) as ViewName)}
+      >
+        {VIEWS.map((view) => (
+          <Tip key={view.name} words={view.words} keys={keysOf(`view-${view.name}`)}>
+            <ToggleGroup.Item
+              value={view.name}
+              className="h-8 border-transparent border-b-2 px-2.5 text-soft hover:text-ink data-[state=on]:border-ink data-[state=on]:font-semibold data-[state=on]:text-ink"
+            >
+              {view.words}
+            </ToggleGroup.Item>
+          </Tip>
+        ))}
+      </ToggleGroup.Root>
+      <div className="flex gap-1">
+        <Toggle words="Wire" on={wire} onChange={toggleWire} />
+        <Toggle words="See through" on={seeThrough} onChange={toggleSeeThrough} />
+      </div>
+    </div>
+  );
+}
+
+function Toggle({ words, on, onChange }: { words: string; on: boolean; onChange: () => void }) {
+  return (
+    <button
+      type="button"
+      aria-pressed={on}
+      onClick={onChange}
+      className={`h-8 rounded px-2.5 ${on ? 'stitched font-semibold' : 'text-soft hover:text-ink'}`}
+    >
+      {words}
+    </button>
+  );
+}

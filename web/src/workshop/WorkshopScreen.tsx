@@ -1,0 +1,144 @@
+/** The workshop: one part on the table, the plan beside it, the bench at the foot. */
+import { useEffect, useState } from 'react';
+import { useStore } from 'zustand';
+import { Refusal } from '../api/client';
+import { importFile } from '../api/importFile';
+import { listenToKeys } from '../keyboard';
+import { tell, useProject, useProjectsChanged } from '../projects/projectQueries';
+import { go } from '../route';
+import { openPart, partStore } from '../stores/partStore';
+import { planStore, pointCount } from '../stores/planStore';
+import { toast } from '../stores/toastStore';
+import { discard, planAgain } from '../tools/knife/knife';
+import { DropZone } from '../ui/DropZone';
+import { Viewport } from '../viewport/Viewport';
+import { Bench } from './Bench';
+import { FlowCard } from './FlowCard';
+import { Header } from './Header';
+import { LeaveQuestion } from './LeaveQuestion';
+import { PlanCard } from './PlanCard';
+import { Readout } from './Readout';
+import { StepsCard } from './StepsCard';
+import { ViewBar } from './ViewBar';
+
+interface Props {
+  projectId: number;
+  partId: number | null;
+}
+
+export function WorkshopScreen({ projectId, partId }: Props) {
+  const { data: project, error } = useProject(projectId);
+  const gone = useStore(partStore, (s) => s.gone);
+  const revision = useStore(partStore, (s) => s.part?.revision);
+  const changed = useProjectsChanged();
+  const [folded, setFolded] = useState(false);
+  /** What a person wants to do that would throw an open plan away. */
+  const [leaving, setLeaving] = useState<(() => void) | null>(null);
+  const shown = partId ?? project?.parts[0]?.id ?? null;
+
+  useEffect(() => listenToKeys(), []);
+
+  useEffect(() => {
+    discard();
+    if (shown !== null) void openPart(shown);
+    else partStore.setState({ part: null, gone: false });
+  }, [shown]);
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the plan is asked for anew whenever the part has changed
+  useEffect(() => planAgain(), [revision]);
+
+  useEffect(() => {
+    const ask = (event: BeforeUnloadEvent) => {
+      if (pointCount(planStore.getState().lines) > 0) event.preventDefault();
+    };
+    window.addEventListener('beforeunload', ask);
+    return () => window.removeEventListener('beforeunload', ask);
+  }, []);
+
+  useEffect(() => {
+    const away = error instanceof Refusal && error.code === 'not-there';
+    if (!gone && !away) return;
+    toast({
+      title: away ? 'This project was deleted' : 'This part was deleted',
+      words: 'You are back at the projects.',
+      tone: 'warning',
+    });
+    partStore.setState({ gone: false, part: null });
+    discard();
+    changed();
+    go({ screen: 'projects' }, { replace: true });
+  }, [gone, error, changed]);
+
+  const leave = (run: () => void) => {
+    if (pointCount(planStore.getState().lines) > 0) setLeaving(() => run);
+    else run();
+  };
+  const bringIn = async (files: File[]) => {
+    let last: number | null = null;
+    for (const file of files) {
+      try {
+        const { part, notes } = await importFile(projectId, file);
+        toast({ title: `${part.name} was brought in`, words: notes.slice(0, 4).join(' ') });
+        last = part.id;
+      } catch (refusal) {
+        tell(refusal);
+      }
+    }
+    if (last === null) return;
+    const part = last;
+    changed();
+    leave(() => go({ screen: 'workshop', project: projectId, part }));
+  };
+
+  return (
+    <DropZone words="Drop a file to bring it in as a part" onFiles={bringIn}>
+      <div className="grid h-full grid-rows-[48px_1fr_56px]" data-testid="workshop">
+        <Header
+          project={project}
+          partId={shown}
+          onFiles={bringIn}
+          onLeave={leave}
+          folded={folded}
+          onFold={() => setFolded(!folded)}
+        />
+        <div className="flex min-h-0">
+          <main className="drafting relative min-w-0 flex-1">
+            {shown !== null && <Viewport />}
+            <ViewBar />
+            {shown !== null && <Readout />}
+            {error && !(error instanceof Refusal && error.code === 'not-there') && (
+              <p role="alert" className="absolute top-16 left-4 rounded border border-ochre bg-card p-3">
+                {error.message}
+              </p>
+            )}
+            {project && shown === null && (
+              <p className="absolute inset-0 m-auto h-fit w-fit max-w-md rounded-lg border border-rule border-dashed bg-card px-8 py-6 text-center text-soft">
+                This project has no part yet. Drop an OBJ file here, or bring one in with the arrow at the top right.
+              </p>
+            )}
+          </main>
+          {!folded && (
+            <aside
+              aria-label="Plan, flow and steps"
+              className="w-[304px] shrink-0 overflow-auto border-rule border-l bg-card"
+            >
+              <PlanCard />
+              <FlowCard />
+              <StepsCard />
+            </aside>
+          )}
+        </div>
+        <Bench />
+      </div>
+      <LeaveQuestion
+        open={leaving !== null}
+        onStay={() => setLeaving(null)}
+        onLeave={() => {
+          discard();
+          leaving?.();
+          setLeaving(null);
+        }}
+      />
+    </DropZone>
+  );
+}
