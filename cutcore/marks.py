@@ -23,6 +23,8 @@ SHARE_OF_FACE = 0.28
 # Rays round the pointer find the part where the pointer is just beside its outline.
 FEELERS = 8
 FEELER_PIXELS = 7.0
+# A place counts as hidden if something lies before it by more than this share of the part's diagonal.
+HIDDEN_BEYOND = 1e-4
 
 MarkKind = Literal["vertex", "edge", "half", "face", "off"]
 
@@ -96,22 +98,51 @@ def _reach(corners: Floats, most: float) -> float:
     return min(most, SHARE_OF_FACE * np.sqrt(area)) if np.isfinite(area) else most
 
 
+@dataclass(frozen=True, eq=False)
+class _Near:
+    """Places in reach of the pointer, the nearest first, with the vertices each belongs to."""
+
+    gap: list[float]
+    place: list[Floats]
+    vertices: list[tuple[int, ...]]
+    share: list[float]
+
+    def first_seen(self, mesh: Mesh, camera: Camera) -> int:
+        """The number of the nearest place that nothing lies before, or -1."""
+        if not self.gap:
+            return -1
+        order = np.argsort(self.gap, kind="stable")
+        places = np.array(self.place)[order]
+        sights = camera.sights(places)
+        reach = reach_of(mesh, camera)
+        origins = places - sights * reach if camera.parallel else np.broadcast_to(camera.eye, places.shape)
+        depth = np.einsum("ij,ij->i", places - origins, sights)
+        hits = caster_of(mesh).first(origins, sights)
+        clear = hits.distance >= depth - HIDDEN_BEYOND * mesh.diagonal
+        for k, number in enumerate(order.tolist()):
+            if clear[k] or set(self.vertices[number]) <= set(mesh.face(int(hits.face[k])).tolist()):
+                return number
+        return -1
+
+
 def _nearest_vertex(mesh: Mesh, faces: np.ndarray, pointer: Floats, camera: Camera) -> int:
-    best, best_gap = -1, np.inf
+    near = _Near([], [], [], [])
     for face in faces.tolist():
         loop = mesh.face(face)
         flat = camera.project(mesh.points[loop])
         gap = np.linalg.norm(flat - pointer, axis=1)
         gap = np.where(np.isfinite(gap), gap, np.inf)
-        k = int(np.argmin(gap))
-        if gap[k] < best_gap and gap[k] <= _reach(flat, VERTEX_PIXELS):
-            best, best_gap = int(loop[k]), float(gap[k])
-    return best
+        for k in np.flatnonzero(gap <= _reach(flat, VERTEX_PIXELS)).tolist():
+            near.gap.append(float(gap[k]))
+            near.place.append(mesh.points[loop[k]])
+            near.vertices.append((int(loop[k]),))
+    found = near.first_seen(mesh, camera)
+    return near.vertices[found][0] if found >= 0 else -1
 
 
 def _nearest_edge(mesh: Mesh, faces: np.ndarray, pointer: Floats, camera: Camera, *, anywhere: bool) -> tuple[int, float]:
     """The nearest edge in reach and the share of it (from its lower vertex) under the pointer, or (-1, 0)."""
-    best, best_gap, best_share = -1, np.inf, 0.0
+    near = _Near([], [], [], [])
     for face in faces.tolist():
         loop = mesh.face(face)
         flat = camera.project(mesh.points[loop])
@@ -121,16 +152,23 @@ def _nearest_edge(mesh: Mesh, faces: np.ndarray, pointer: Floats, camera: Camera
         with np.errstate(invalid="ignore", divide="ignore"):
             s = np.clip(((pointer - flat) * along).sum(axis=1) / np.maximum((along**2).sum(axis=1), 1e-300), 0.0, 1.0)
             gap = np.linalg.norm(flat + s[:, None] * along - pointer, axis=1)
-        gap = np.where(np.isfinite(gap), gap, np.inf)
-        k = int(np.argmin(gap))
-        if gap[k] < best_gap and (anywhere or gap[k] <= _reach(flat, EDGE_PIXELS)):
             # A share on the screen is not the share in space: undo the perspective.
-            near, beyond = float(depth[k]), float(depth[(k + 1) % len(loop)])
-            share = s[k] / beyond / ((1.0 - s[k]) / near + s[k] / beyond)
-            edge = int(mesh.edges.of_corner[mesh.starts[face] + k])
-            forward = mesh.edges.ends[edge, 0] == loop[k]
-            best, best_gap, best_share = edge, float(gap[k]), float(share if forward else 1.0 - share)
-    return best, best_share
+            beyond = np.roll(depth, -1)
+            share = s / beyond / ((1.0 - s) / depth + s / beyond)
+        gap = np.where(np.isfinite(gap), gap, np.inf)
+        in_reach = np.isfinite(gap) if anywhere else gap <= _reach(flat, EDGE_PIXELS)
+        for k in np.flatnonzero(in_reach).tolist():
+            a, b = int(loop[k]), int(loop[(k + 1) % len(loop)])
+            near.gap.append(float(gap[k]))
+            near.place.append(mesh.points[a] + share[k] * (mesh.points[b] - mesh.points[a]))
+            near.vertices.append((a, b))
+            near.share.append(float(share[k]))
+    found = near.first_seen(mesh, camera)
+    if found < 0:
+        return -1, 0.0
+    a, b = near.vertices[found]
+    share_here = near.share[found]
+    return mesh.edges.between(a, b), share_here if a < b else 1.0 - share_here
 
 
 def _on_vertex(mesh: Mesh, vertex: int) -> Mark:

@@ -31,12 +31,12 @@ def settle_open_ends(builder: TraceBuilder, how: OpenEnds) -> None:
     """Trim, extend or join every open end of a trace under construction, with a note for each."""
     while ends := _open(builder):
         for anchor, key in ends:
-            if key not in builder.spans:
-                continue
             of = builder.spans[key]
+            if of.trimmed:
+                continue
             done = how
             if how == "trim" or not (_extend if how == "extend" else _join)(builder, anchor, key, SpanOf(of.line, far=of.far)):
-                del builder.spans[key]
+                builder.spans[key] = of._replace(trimmed=True)
                 done = "trim"
             builder.note(Note(f"open-end-{done}", WORDS[done], (position(builder.place[anchor]),)))
 
@@ -44,16 +44,16 @@ def settle_open_ends(builder: TraceBuilder, how: OpenEnds) -> None:
 def _open(builder: TraceBuilder) -> list[tuple[int, tuple[int, int, int]]]:
     """The open anchors, each with its one span."""
     reached: dict[int, list[tuple[int, int, int]]] = {}
-    for key in builder.spans:
+    for key, of in builder.spans.items():
         for anchor in key[:2]:
-            if builder.kind[anchor] == IN_FACE:
+            if builder.kind[anchor] == IN_FACE and not of.trimmed:
                 reached.setdefault(anchor, []).append(key)
     return [(a, keys[0]) for a, keys in reached.items() if len(keys) == 1 and not _passed(builder, a, keys[0])]
 
 
 def _passed(builder: TraceBuilder, anchor: int, own: tuple[int, int, int]) -> bool:
     """Whether another line of the same face passes through a place."""
-    others = [key for key in builder.spans if key[2] == own[2] and key != own]
+    others = [key for key, of in builder.spans.items() if key[2] == own[2] and key != own and not of.trimmed]
     if not others:
         return False
     a = np.array([builder.place[k[0]] for k in others])
@@ -100,7 +100,7 @@ def _join(builder: TraceBuilder, anchor: int, key: tuple[int, int, int], of: Spa
     chart = chart_of(places)
     flat = chart.flatten(places)
     tip = chart.flatten(builder.place[anchor][None])[0]
-    spans = [k for k in builder.spans if k[2] == face]
+    spans = [k for k, span in builder.spans.items() if k[2] == face and not span.trimmed]
     drawn = chart.flatten(np.array([builder.place[a] for k in spans for a in k[:2]])).reshape(-1, 2, 2)
     for corner in np.argsort(((flat - tip) ** 2).sum(axis=1), kind="stable").tolist():
         goal = builder.vertex(int(loop[corner]))

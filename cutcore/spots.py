@@ -14,7 +14,7 @@ from cutcore.inside import distance_to_segments
 from cutcore.mesh import Mesh
 from cutcore.notes import Element, edge, face, position, vertex
 from cutcore.rays import caster_of
-from cutcore.trace import IN_FACE, ON_EDGE, ON_VERTEX, TraceBuilder, anchor_place
+from cutcore.trace import IN_FACE, ON_EDGE, ON_VERTEX, TraceBuilder, anchor_place, share_of
 from cutcore.view import Camera, Pixel, Vector
 
 # A place given for a face may be off it by rounding in a file, not by more than this share of the diagonal.
@@ -158,9 +158,7 @@ def face_spot(mesh: Mesh, index: int, place: Floats, *, weld: float) -> Spot:
     if gaps[nearest] > weld:
         return Spot(IN_FACE, index, 0.0, place)
     border = int(mesh.edges.of_corner[mesh.starts[index] + nearest])
-    low, high = mesh.points[mesh.edges.ends[border]]
-    share = float(np.clip((place - low) @ (high - low) / max(float((high - low) @ (high - low)), 1e-300), 0.0, 1.0))
-    return edge_spot(mesh, border, share, weld=weld)
+    return edge_spot(mesh, border, share_of(mesh, border, place), weld=weld)
 
 
 def under_pixel(mesh: Mesh, pixel: Pixel, camera: Camera, *, weld: float) -> Spot:

@@ -12,6 +12,7 @@ from typing import NamedTuple
 import numpy as np
 
 from cutcore.arrays import Bools, Floats, Ints
+from cutcore.inside import distance_to_segments
 from cutcore.mesh import Mesh
 from cutcore.notes import Note
 
@@ -31,6 +32,7 @@ class Trace:
     line     (S,)   the line of the plan it belongs to
     stretch  (S,)   which stretch of that line, counted from 0; -1 where a line was carried on by itself
     far      (S,)   whether it lies on the far side as seen from the view
+    trimmed  (S,)   whether it was drawn but is not cut: it leads to an open end
     """
 
     kind: Ints
@@ -42,7 +44,13 @@ class Trace:
     line: Ints
     stretch: Ints
     far: Bools
+    trimmed: Bools
     notes: tuple[Note, ...] = ()
+
+    @property
+    def cut(self) -> Bools:
+        """Spans that are cut into their face."""
+        return (self.face >= 0) & ~self.trimmed
 
     @property
     def along(self) -> Bools:
@@ -56,12 +64,21 @@ def anchor_place(mesh: Mesh, edge: int, share: float) -> Floats:
     return np.asarray(low + share * (high - low), dtype=np.float64)
 
 
+def share_of(mesh: Mesh, edge: int, place: Floats) -> float:
+    """The share (0..1, from the lower vertex) of an edge that is nearest to a place."""
+    low, high = mesh.points[mesh.edges.ends[edge]]
+    along = high - low
+    return float(np.clip((place - low) @ along / max(float(along @ along), 1e-300), 0.0, 1.0))
+
+
 class SpanOf(NamedTuple):
-    """What a span knows of the plan: its line, its stretch of that line, and whether it is on the far side."""
+    """What a span knows of the plan: its line, its stretch of that line, whether it is on the far side, and
+    whether it is only shown because it leads to an open end."""
 
     line: int
     stretch: int = -1
     far: bool = False
+    trimmed: bool = False
 
 
 @dataclass
@@ -102,7 +119,13 @@ class TraceBuilder:
         return known[-1]
 
     def in_face(self, face: int, place: Floats) -> int:
-        """The anchor at a place inside a face."""
+        """The anchor at a place inside a face; within the tolerance of its border, on that edge or vertex."""
+        loop = self.mesh.points[self.mesh.face(face)]
+        gaps = distance_to_segments(place[None], loop, np.roll(loop, -1, axis=0))[0]
+        nearest = int(np.argmin(gaps))
+        if gaps[nearest] <= self.weld:
+            edge = int(self.mesh.edges.of_corner[self.mesh.starts[face] + nearest])
+            return self.on_edge(edge, share_of(self.mesh, edge, place))
         known = self._in_face.setdefault(face, [])
         for anchor in known:
             if float(np.linalg.norm(self.place[anchor] - place)) <= self.weld:
@@ -113,7 +136,24 @@ class TraceBuilder:
     def span(self, a: int, b: int, face: int, of: SpanOf) -> None:
         """Join two anchors inside a face, or along an edge with face -1. A span given twice is kept once."""
         if a != b:
+            if face >= 0 and self._along_border(a, b, face):
+                face = -1
             self.spans.setdefault((min(a, b), max(a, b), face), of)
+
+    def _along_border(self, a: int, b: int, face: int) -> bool:
+        """Whether two anchors lie on one edge of a face."""
+        if IN_FACE in (self.kind[a], self.kind[b]):
+            return False
+        if self.kind[a] == self.kind[b] == ON_VERTEX:
+            loop = self.mesh.face(face).tolist()
+            if self.element[a] not in loop or self.element[b] not in loop:
+                return False
+            apart = abs(loop.index(self.element[a]) - loop.index(self.element[b]))
+            return apart in (1, len(loop) - 1)
+        if self.kind[a] == self.kind[b]:
+            return self.element[a] == self.element[b]
+        edge, vertex = (a, b) if self.kind[a] == ON_EDGE else (b, a)
+        return self.element[vertex] in self.mesh.edges.ends[self.element[edge]]
 
     def note(self, note: Note) -> None:
         if note not in self.notes:
@@ -132,6 +172,7 @@ class TraceBuilder:
             np.array([v.line for v in values], dtype=np.int64),
             np.array([v.stretch for v in values], dtype=np.int64),
             np.array([v.far for v in values], dtype=bool),
+            np.array([v.trimmed for v in values], dtype=bool),
             tuple(self.notes),
         )
 

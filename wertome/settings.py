@@ -68,4 +68,6 @@ LOGGING = {
     "disable_existing_loggers": False,
     "handlers": {"console": {"class": "logging.StreamHandler"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
+    # Refusals are answered, and shown to the person who met them: only faults belong in the log.
+    "loggers": {"django.request": {"level": "ERROR"}, "django.security": {"level": "CRITICAL"}},
 }

@@ -30,10 +30,10 @@ class Crossings:
 
 
 def vertices_on_edges(mesh: Mesh, trace: Trace, *, weld: float) -> Crossings:
-    """One vertex for each place of an edge that a span uses; places within the weld tolerance are one."""
+    """One vertex for each place of an edge where a span is cut; places within the weld tolerance are one."""
     vertex = np.where(trace.kind == ON_VERTEX, trace.element, -1)
     used = np.zeros(len(trace.kind), dtype=bool)
-    used[trace.ends.ravel()] = True
+    used[trace.ends[trace.cut].ravel()] = True
     chosen = np.flatnonzero(used & (trace.kind == ON_EDGE))
     order = chosen[np.lexsort((trace.share[chosen], trace.element[chosen]))]
     edge, share = trace.element[order], trace.share[order]

@@ -68,8 +68,7 @@ class _Children:
 def subdivide(mesh: Mesh, trace: Trace, *, weld: float) -> Subdivision:
     """The new vertices and faces that a trace makes. Raises ImprintError for a face it can't be laid into."""
     crossings = vertices_on_edges(mesh, trace, weld=weld)
-    inner = trace.face >= 0
-    ends, face = trace.ends[inner], trace.face[inner]
+    ends, face = trace.ends[trace.cut], trace.face[trace.cut]
     touched = np.union1d(face, mesh.edges.face_pairs(crossings.edges)[1])
     rim = Rim.of(mesh, touched, crossings)
 

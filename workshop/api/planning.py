@@ -43,7 +43,7 @@ def aim(request: HttpRequest, part_id: int, body: AimIn) -> AimOut:
     refusal: str | None = None
     if body.start is not None and body.start != mark.point:
         line = KnifeLine(points=(body.start, mark.point))
-        step = KnifeParams(lines=(line,), view=body.view, reach="through" if body.through else "near", open_ends="extend")
+        step = KnifeParams(lines=(line,), view=body.view, reach="through" if body.through else "near")
         try:
             trace = trace_step(mesh, step)
         except CutError as why:
@@ -85,7 +85,7 @@ def _plan_out(mesh: Mesh, step: Step) -> PlanOut:
         after=FlowCountsOut.of(made.after),
         new_vertices=made.new_vertices,
         new_edges=made.new_edges,
-        far_crossings=len(np.unique(trace.ends[trace.far])) if trace else 0,
+        far_crossings=len(np.unique(trace.ends[trace.far & trace.cut])) if trace else 0,
         notes=[NoteOut.of(mesh, note) for note in made.notes],
         refusal=refusal,
     )
@@ -97,13 +97,12 @@ def _point_out(point: PlannedPoint, length: float | None) -> PointOut:
 
 
 def _chains(trace: Trace) -> list[ChainOut]:
-    return [ChainOut(line=line, far=far, path=trace.place[anchors].tolist()) for line, far, anchors in chains_of(trace)]
+    return [ChainOut(line=c.line, far=c.far, trimmed=c.trimmed, path=trace.place[c.anchors].tolist()) for c in chains_of(trace)]
 
 
 def _ticks(mesh: Mesh, trace: Trace) -> list[TickOut]:
-    inner = trace.face >= 0
-    used = np.unique(trace.ends[inner])
-    near = set(np.unique(trace.ends[inner & ~trace.far]).tolist())
+    used = np.unique(trace.ends[trace.cut])
+    near = set(np.unique(trace.ends[trace.cut & ~trace.far]).tolist())
     on_edge = used[trace.kind[used] == ON_EDGE]
     ends = mesh.points[mesh.edges.ends[trace.element[on_edge]]].tolist()
     places = trace.place[on_edge].tolist()

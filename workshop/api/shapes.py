@@ -175,6 +175,7 @@ class ChainOut(Schema):
 
     line: int
     far: bool
+    trimmed: bool
     path: list[Place]
 
 

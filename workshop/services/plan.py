@@ -55,15 +55,25 @@ def place_of(mesh: Mesh, element: Element) -> list[float]:
     return [float(x) for x in mesh.points[vertices].mean(axis=0)]
 
 
-def chains_of(trace: Trace) -> list[tuple[int, bool, np.ndarray]]:
-    """The spans of a trace as runs of anchors (line, far, anchors), for drawing one dashed path each."""
-    neighbours: dict[tuple[int, bool], dict[int, list[int]]] = {}
-    for (a, b), line, far in zip(trace.ends.tolist(), trace.line.tolist(), trace.far.tolist(), strict=True):
-        near = neighbours.setdefault((line, far), {})
+@dataclass(frozen=True, eq=False)
+class Chain:
+    """A run of spans of one line, for drawing as one path: `anchors (n,)` of the trace."""
+
+    line: int
+    far: bool
+    trimmed: bool
+    anchors: np.ndarray
+
+
+def chains_of(trace: Trace) -> list[Chain]:
+    """The spans of a trace as runs."""
+    neighbours: dict[tuple[int, bool, bool], dict[int, list[int]]] = {}
+    for (a, b), *of in zip(trace.ends.tolist(), trace.line.tolist(), trace.far.tolist(), trace.trimmed.tolist(), strict=True):
+        near = neighbours.setdefault((of[0], of[1], of[2]), {})
         near.setdefault(a, []).append(b)
         near.setdefault(b, []).append(a)
     chains = []
-    for (line, far), near in neighbours.items():
+    for of_run, near in neighbours.items():
         left = {(min(a, b), max(a, b)) for a, bs in near.items() for b in bs}
         ends_first = sorted(near, key=lambda node: len(near[node]) == 2)
         for start in ends_first:
@@ -73,7 +83,7 @@ def chains_of(trace: Trace) -> list[tuple[int, bool, np.ndarray]]:
                     left.discard((min(run[-1], goal), max(run[-1], goal)))
                     run.append(goal)
                     goal = _free_neighbour(near, left, goal) if len(near[goal]) == 2 else None
-                chains.append((line, far, np.array(run)))
+                chains.append(Chain(*of_run, np.array(run)))
     return chains
 
 

@@ -625,6 +625,8 @@ export interface components {
             line: number;
             /** Far */
             far: boolean;
+            /** Trimmed */
+            trimmed: boolean;
             /** Path */
             path: [
                 number,

@@ -17,6 +17,8 @@ export interface PlanState {
   retaken: { point: KnifePoint; view: View | null }[];
   plan: Schemas['PlanOut'] | null;
   aim: Schemas['AimOut'] | null;
+  /** The pointer that `aim` is the answer for. */
+  aimedAt: [number, number] | null;
   pointer: [number, number] | null;
   /** Share between stops; null for none. */
   step: number | null;
@@ -43,6 +45,7 @@ export const EMPTY_PLAN = {
 export const planStore = createStore<PlanState>(() => ({
   ...EMPTY_PLAN,
   aim: null,
+  aimedAt: null,
   pointer: null,
   step: DEFAULT_STOP_STEP,
   through: false,

@@ -28,6 +28,11 @@ export function formatCount(count: number): string {
   return count.toLocaleString('en').replace(/,/g, ' ');
 }
 
+/** `1 note`, `2 notes`. */
+export function countOf(count: number, one: string, many = `${one}s`): string {
+  return `${formatCount(count)} ${count === 1 ? one : many}`;
+}
+
 export function formatChange(change: number): string {
   return change > 0 ? `+${change}` : change < 0 ? `−${-change}` : '0';
 }
@@ -35,7 +40,8 @@ export function formatChange(change: number): string {
 /** Thirds and the like are named as fractions, other steps as shares. */
 export function formatStep(step: number): string {
   const parts = Math.round(1 / step);
-  return Math.abs(parts * step - 1) < 1e-9 ? `1/${parts}` : formatShare(step);
+  const whole = Number.isInteger(Math.round(step * 1e8) / 1e6);
+  return !whole && Math.abs(parts * step - 1) < 1e-9 ? `1/${parts}` : formatShare(step);
 }
 
 /**

@@ -14,6 +14,8 @@ interface Props {
   lit?: boolean;
   refused?: boolean;
   testId?: string;
+  /** The pointer that the mark answers. */
+  pointer?: Pixel | null;
 }
 
 export function MarkSign({
@@ -26,6 +28,7 @@ export function MarkSign({
   lit = false,
   refused = false,
   testId,
+  pointer = null,
 }: Props) {
   const angle = across ? (Math.atan2(across[1], across[0]) * 180) / Math.PI : 90;
   const colour = refused ? 'var(--color-soft)' : 'var(--color-thread)';
@@ -36,6 +39,7 @@ export function MarkSign({
       data-share={share ?? undefined}
       data-stop={stop || undefined}
       data-testid={testId}
+      data-pointer={pointer ? pointer.map((x) => x.toFixed(1)).join(' ') : undefined}
     >
       {shape(kind, angle, stop && !planned, colour)}
     </g>

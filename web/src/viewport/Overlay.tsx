@@ -63,7 +63,8 @@ function Stitches({
     <g
       data-side={chain.far ? 'far' : 'near'}
       data-line={chain.line}
-      opacity={faint ? 0.8 : 1}
+      data-trimmed={chain.trimmed || undefined}
+      opacity={chain.trimmed && !faint ? 0.45 : 1}
       fill="none"
       strokeLinecap={chain.far ? 'round' : 'butt'}
     >
@@ -108,13 +109,14 @@ function acrossEdge([a, b]: [Place, Place], project: Project): Pixel | null {
 
 function Aim({ aim, project }: { aim: Schemas['AimOut']; project: Project }) {
   const pointer = useStore(planStore, (s) => s.pointer);
+  const aimedAt = useStore(planStore, (s) => s.aimedAt);
   const width = useStore(viewStore, (s) => s.view?.size[0] ?? 0);
   const { mark } = aim;
   const at = mark.at ? project(mark.at as Place) : pointer;
   if (!at) return null;
   const across = mark.edge ? acrossEdge(mark.edge as [Place, Place], project) : null;
   const words = markWords(mark, aim);
-  const label = 7.1 * words.length + 20;
+  const label = 6.5 * words.length + 20;
   const left = at[0] + 18 + label > width ? at[0] - 18 - label : at[0] + 18;
   return (
     <g>
@@ -134,6 +136,7 @@ function Aim({ aim, project }: { aim: Schemas['AimOut']; project: Project }) {
         share={mark.share}
         refused={aim.refusal !== null}
         testId="mark"
+        pointer={aimedAt}
       />
       <g transform={`translate(${left} ${at[1] - 14})`}>
         <rect width={label} height={24} rx={4} fill="var(--color-ink)" />

@@ -63,9 +63,6 @@ export class Stage {
     canvas.addEventListener('contextmenu', (event) => event.preventDefault());
     this.controls.addEventListener('control', this.wake);
     this.controls.addEventListener('transitionstart', this.wake);
-    this.controls.addEventListener('rest', () =>
-      this.events.onRest(JSON.stringify({ name: this.name, at: this.controls.toJSON() })),
-    );
     this.watcher = new ResizeObserver(() => this.resize());
     this.watcher.observe(canvas.parentElement ?? canvas);
     this.resize();
@@ -171,6 +168,7 @@ export class Stage {
   };
 
   private readonly wake = (): void => {
+    this.canvas.dataset.state = 'moving';
     if (!this.frame) {
       this.last = performance.now();
       this.frame = requestAnimationFrame(this.draw);
@@ -186,8 +184,10 @@ export class Stage {
     this.lamps.quaternion.copy(camera.quaternion);
     this.renderer.render(this.scene, camera);
     this.canvas.dataset.state = moving ? 'moving' : 'rest';
+    this.canvas.dataset.view = JSON.stringify(view);
     this.events.onView(view, this.name);
     if (moving) this.frame = requestAnimationFrame(this.draw);
+    else if (this.part) this.events.onRest(JSON.stringify({ name: this.name, at: this.controls.toJSON() }));
   };
 
   /** The view in the service's terms; readies the camera that draws it. */

@@ -39,7 +39,7 @@ export function FlowCard() {
                 data-flow={id}
                 className={`h-[25px] border-rule border-b ${change ? `font-semibold ${colour}` : ''}`}
               >
-                <th scope="row" className="text-left font-[inherit]">
+                <th scope="row" className="text-left [font-weight:inherit]">
                   {words}
                 </th>
                 <td className="text-right">{formatCount(now)}</td>

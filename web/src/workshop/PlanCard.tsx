@@ -8,7 +8,7 @@ import { canMake, discard, make, setShare, setThrough } from '../tools/knife/kni
 import { Button } from '../ui/Button';
 import { Card } from '../ui/Card';
 import { NumberField } from '../ui/NumberField';
-import { formatLength, formatShare, parseShare } from '../ui/numbers';
+import { countOf, formatLength, formatShare, parseShare } from '../ui/numbers';
 import { MarkSign } from '../viewport/MarkSign';
 import { distance, type Place } from '../viewport/projection';
 import { stageOf } from '../viewport/stageOf';
@@ -20,9 +20,7 @@ export function PlanCard() {
   const { lines, plan, trouble, through } = useStore(planStore);
   const points = pointCount(lines);
   const count = lines.filter((line) => !line.goesOn && line.points.length > 0).length;
-  const aside = points
-    ? `knife line · ${count} ${count === 1 ? 'line' : 'lines'}, ${points} ${points === 1 ? 'point' : 'points'}`
-    : undefined;
+  const aside = points ? `knife line · ${countOf(count, 'line')}, ${countOf(points, 'point')}` : undefined;
   return (
     <Card title="Plan" aside={aside} testId="plan">
       {points === 0 && (
@@ -53,9 +51,9 @@ export function PlanCard() {
           {plan && (
             <p className="flex justify-between text-[13.5px] text-soft" data-testid="plan-adds">
               <span>
-                {plan.new_vertices} new vertices · {plan.new_edges} new edges
+                {countOf(plan.new_vertices, 'new vertex', 'new vertices')} · {countOf(plan.new_edges, 'new edge')}
               </span>
-              <span>{plan.notes.length} notes</span>
+              <span>{countOf(plan.notes.length, 'note')}</span>
             </p>
           )}
           {plan?.refusal && points > 1 && <Remark note={plan.refusal} stops />}
@@ -72,13 +70,11 @@ export function PlanCard() {
             </p>
           )}
           <div className="mt-3 flex gap-2">
-            <Button
-              look="primary"
-              className="flex-1 justify-between"
-              disabled={!canMake() || busy}
-              onClick={() => void make()}
-            >
-              Make the cut <span aria-hidden>↵</span>
+            <Button look="primary" className="flex-1" disabled={!canMake() || busy} onClick={() => void make()}>
+              Make the cut{' '}
+              <span className="ml-auto" aria-hidden>
+                ↵
+              </span>
             </Button>
             <Button onClick={discard}>Discard</Button>
           </div>

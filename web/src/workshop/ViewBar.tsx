@@ -25,7 +25,7 @@ export function ViewBar() {
           <Tip key={view.name} words={view.words} keys={keysOf(`view-${view.name}`)}>
             <ToggleGroup.Item
               value={view.name}
-              className="h-8 border-transparent border-b-2 px-2.5 text-soft hover:text-ink data-[state=on]:border-ink data-[state=on]:font-semibold data-[state=on]:text-ink"
+              className="h-8 border-transparent border-b-2 px-2.5 text-soft hover:text-ink aria-checked:border-ink aria-checked:font-semibold aria-checked:text-ink"
             >
               {view.words}
             </ToggleGroup.Item>

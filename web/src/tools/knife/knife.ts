@@ -29,7 +29,7 @@ const askForMark = newestOnly(async ({ part, revision, view, pointer }: Question
     );
     // An answer for an older view, or for a pointer that has left, is thrown away.
     if (viewStore.getState().view === view && planStore.getState().pointer && toolStore.getState().tool === 'knife') {
-      planStore.setState({ aim, trouble: null });
+      planStore.setState({ aim, aimedAt: pointer, trouble: null });
     }
   } catch (error) {
     if (error instanceof Refusal && error.code === 'unreachable')

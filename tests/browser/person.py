@@ -1,0 +1,150 @@
+"""A person at the screen: real pointer and key events in headless Chromium, waiting for states, never for time."""
+
+from __future__ import annotations
+
+import shutil
+from collections.abc import Iterator
+from contextlib import contextmanager
+
+import numpy as np
+from playwright.sync_api import Browser, Locator, Page, expect, sync_playwright
+
+from cutcore.view import Camera, View
+
+CHROMIUM = shutil.which("chromium") or "/usr/bin/chromium"
+FLAGS = [
+    "--no-sandbox",
+    "--use-gl=angle",
+    "--use-angle=swiftshader",
+    "--enable-unsafe-swiftshader",
+    "--ignore-gpu-blocklist",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
+SCREEN = {"width": 1280, "height": 800}
+
+
+@contextmanager
+def browser() -> Iterator[Browser]:
+    """A headless Chromium."""
+    with sync_playwright() as playwright:
+        running = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        try:
+            yield running
+        finally:
+            running.close()
+
+
+class Person:
+    """Looks at a part, points at places of it, and presses keys."""
+
+    def __init__(self, page: Page, address: str) -> None:
+        self.page = page
+        self.address = address
+        self.troubles: list[str] = []
+        page.set_default_timeout(20_000)
+        page.on("pageerror", lambda error: self.troubles.append(str(error)))
+
+    def open(self, path: str = "/") -> Person:
+        self.page.goto(self.address + path)
+        return self
+
+    def open_part(self, name: str) -> Person:
+        """Open a part of the first project by its chip, and wait until it is drawn."""
+        self.open().page.get_by_role("button", name=name, exact=True).click()
+        return self.wait_for_rest()
+
+    def see(self, test_id: str) -> Locator:
+        return self.page.get_by_test_id(test_id)
+
+    def wait_for_rest(self) -> Person:
+        """Wait until the part is drawn and the view stands still."""
+        self.page.wait_for_selector("canvas[data-state=rest][data-snapshot]")
+        return self
+
+    def press(self, *keys: str) -> Person:
+        for key in keys:
+            self.page.keyboard.press(key)
+        return self
+
+    def take_view(self, key: str) -> Person:
+        self.press("v", key)
+        self.page.wait_for_timeout(60)
+        return self.wait_for_rest()
+
+    def camera(self) -> Camera:
+        """The view on the screen, as the page tells it."""
+        return Camera.of(View.model_validate_json(self.see("canvas").get_attribute("data-view") or ""))
+
+    def pixel_of(self, place: object) -> tuple[float, float]:
+        """Where a place of the part is on the page."""
+        box = self.see("canvas").bounding_box()
+        assert box is not None
+        x, y = self.camera().project(np.reshape(np.asarray(place, dtype=float), (1, 3)))[0]
+        return box["x"] + float(x), box["y"] + float(y)
+
+    def point_at(self, place: object, *, kind: str, share: float | None = None) -> Person:
+        """Move the pointer to a place and wait until the mark there is of a kind."""
+        x, y = self.pixel_of(place)
+        return self.point_at_pixel(x, y, kind=kind, share=share)
+
+    def point_at_pixel(self, x: float, y: float, *, kind: str, share: float | None = None) -> Person:
+        self.page.mouse.move(x - 2, y - 2)
+        self.page.mouse.move(x, y)
+        mark = self.see("mark")
+        expect(mark).to_have_attribute("data-pointer", f"{self._within(x, y)}")
+        expect(mark).to_have_attribute("data-mark", kind)
+        if share is not None:
+            expect(mark).to_have_attribute("data-share", f"{share:g}")
+        return self
+
+    def choose(self) -> Person:
+        """Click where the pointer is; the plan then lists one point more."""
+        before = self.points()
+        self.page.mouse.down()
+        self.page.mouse.up()
+        expect(self.see("plan-items").locator("li")).to_have_count(before + 1)
+        return self
+
+    def points(self) -> int:
+        return self.see("plan-items").locator("li").count()
+
+    def make(self) -> Person:
+        """Make the cut by key, and wait until the plan is gone and the new part is drawn."""
+        drawn = self.see("canvas").get_attribute("data-snapshot")
+        self.press("Enter")
+        self.page.wait_for_selector(f"canvas[data-snapshot]:not([data-snapshot='{drawn}'])")
+        expect(self.see("plan-items")).to_have_count(0)
+        return self.wait_for_rest()
+
+    def export(self) -> bytes:
+        """The part as an OBJ file, by the button of the page."""
+        with self.page.expect_download() as waiting:
+            self.page.get_by_role("button", name="Export the part as OBJ").click()
+        return waiting.value.path().read_bytes()
+
+    def drop(self, name: str, data: bytes) -> Person:
+        """Drop a file on the page."""
+        held = self.page.evaluate_handle(
+            """([name, data]) => {
+                const held = new DataTransfer();
+                held.items.add(new File([new Uint8Array(data)], name));
+                return held;
+            }""",
+            [name, list(data)],
+        )
+        place = self.page.get_by_role("main")
+        for event in ("dragenter", "dragover", "drop"):
+            place.dispatch_event(event, {"dataTransfer": held})
+        return self
+
+    def picture(self, path: str) -> None:
+        self.page.screenshot(path=path)
+
+    def _within(self, x: float, y: float) -> str:
+        box = self.see("canvas").bounding_box()
+        assert box is not None
+        return f"{x - box['x']:.1f} {y - box['y']:.1f}"

@@ -1,0 +1,82 @@
+"""The command line: a steps file carried out on a file, and refusals that leave nothing behind."""
+
+from __future__ import annotations
+
+import contextlib
+import io
+import json
+import tempfile
+from pathlib import Path
+from typing import Any
+
+from django.test import SimpleTestCase
+
+from cutcore import read_part, write_part
+from cutcore.__main__ import main
+from cutcore.shapes.box import box
+
+
+class CommandLine(SimpleTestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+        self.part = self.folder / "cube.obj"
+        self.part.write_bytes(write_part("cube.obj", box(2, 2, 2)))
+
+    def run_line(self, *arguments: str | Path) -> tuple[int, str, str]:
+        out, err = io.StringIO(), io.StringIO()
+        with contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
+            status = main([str(a) for a in arguments])
+        return status, out.getvalue(), err.getvalue()
+
+    def apply(self, steps: Any) -> tuple[int, str, str]:
+        file = self.folder / "steps.json"
+        file.write_text(json.dumps(steps) if not isinstance(steps, str) else steps)
+        return self.run_line("apply", file, "--in", self.part, "--out", self.folder / "out.obj")
+
+    def test_steps_are_carried_out_and_reported(self) -> None:
+        cube = box(2, 2, 2)
+        a, b, c, d = cube.face(1).tolist()
+        line = {"points": [{"edge": [a, b], "t": 0.25}, {"edge": [d, c], "t": 0.25}]}
+        status, out, err = self.apply({"wertome": 1, "steps": [{"tool": "knife", "lines": [line]}]})
+        self.assertEqual((status, err), (0, ""))
+        report = json.loads(out)
+        self.assertEqual(report["notes"], [])
+        step = report["steps"][0]
+        self.assertEqual((step["tool"], step["faces"]), ("knife", {"before": 6, "after": 7}))
+        self.assertEqual((step["new_vertices"], step["new_edges"]), (2, 1))
+        mesh, _ = read_part("out.obj", (self.folder / "out.obj").read_bytes())
+        self.assertEqual((mesh.vertex_count, mesh.face_count), (10, 7))
+
+    def test_a_step_that_adds_nothing_is_no_error(self) -> None:
+        status, out, _ = self.apply({"wertome": 1, "steps": [{"tool": "knife", "lines": [{"points": [{"vertex": 0}, {"vertex": 1}]}]}]})
+        self.assertEqual(status, 0)
+        self.assertEqual(json.loads(out)["steps"][0]["notes"][0]["code"], "nothing-to-do")
+        self.assertEqual((self.folder / "out.obj").read_bytes(), self.part.read_bytes())
+
+    def test_a_wrong_step_ends_with_one_line_and_no_file(self) -> None:
+        lines = [{"points": [{"vertex": 0}, {"vertex": 99}]}]
+        cases = {
+            "steps[0].lines[0].points[1].vertex": {"wertome": 1, "steps": [{"tool": "knife", "lines": lines}]},
+            "steps[0].extra": {"wertome": 1, "steps": [{"tool": "knife", "lines": lines, "extra": 1}]},
+            "wertome": {"wertome": 2, "steps": []},
+            "JSON": "{",
+        }
+        for where, steps in cases.items():
+            with self.subTest(where):
+                status, out, err = self.apply(steps)
+                self.assertEqual((status, out, err.count("\n")), (2, "", 1))
+                self.assertIn(where, err)
+                self.assertFalse((self.folder / "out.obj").exists())
+
+    def test_flow_prints_counts_and_places(self) -> None:
+        status, out, _ = self.run_line("flow", self.part)
+        report = json.loads(out)
+        self.assertEqual((status, report["counts"]["quads"], report["counts"]["poles3"]), (0, 6, 8))
+        self.assertEqual((report["share_of_quads"], report["edges_borders"]), (1.0, []))
+
+    def test_a_file_that_is_not_there_is_named(self) -> None:
+        status, _, err = self.run_line("flow", self.folder / "none.obj")
+        self.assertEqual(status, 2)
+        self.assertIn("none.obj", err)
