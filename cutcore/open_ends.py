@@ -15,6 +15,7 @@ import numpy as np
 from cutcore.arrays import Floats, Ints
 from cutcore.inside import distance_to_segments, inside_loop
 from cutcore.notes import Note, position
+from cutcore.orient import segments_meet
 from cutcore.trace import IN_FACE, SpanOf, TraceBuilder
 from cutcore.triangles import chart_of
 
@@ -125,10 +126,6 @@ def _meets(p: Floats, q: Floats, segments: Floats) -> bool:
     """Whether the open segment p-q meets any of the segments (n, 2, 2) other than at its own two ends."""
     a, b = segments[:, 0], segments[:, 1]
 
-    def turn(u: Floats, v: Floats, w: Floats) -> Floats:
-        return np.asarray((v[..., 0] - u[..., 0]) * (w[..., 1] - u[..., 1]) - (v[..., 1] - u[..., 1]) * (w[..., 0] - u[..., 0]))
-
     shares_end: Ints = (np.abs(a - p).max(axis=1) == 0) | (np.abs(b - p).max(axis=1) == 0)
     shares_end |= (np.abs(a - q).max(axis=1) == 0) | (np.abs(b - q).max(axis=1) == 0)
-    crosses = (turn(p, q, a) * turn(p, q, b) <= 0) & (turn(a, b, p) * turn(a, b, q) <= 0)
-    return bool((crosses & ~shares_end).any())
+    return bool((segments_meet(p, q, a, b) & ~shares_end).any())

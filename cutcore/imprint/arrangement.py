@@ -12,7 +12,7 @@ from __future__ import annotations
 
 import itertools
 from dataclasses import dataclass
-from math import atan2
+from functools import cmp_to_key
 
 import numpy as np
 
@@ -21,6 +21,7 @@ from cutcore.errors import ImprintError
 from cutcore.imprint.links import Graph, shortest_tie, splitting_link
 from cutcore.inside import inside_loop
 from cutcore.notes import face as face_element
+from cutcore.orient import turn
 from cutcore.triangles import chart_of
 
 
@@ -74,19 +75,21 @@ def walk(graph: Graph) -> list[list[int]]:
 
     At the end of a half-edge the walk goes on along the next edge clockwise from where it came.
     """
-    outgoing: dict[int, list[int]] = {k: [(k + 1) % graph.border] for k in range(graph.border)}
+    outgoing: dict[int, list[int]] = {k: [(k + 1) % graph.border, (k - 1) % graph.border] for k in range(graph.border)}
     for a, b in graph.pairs.tolist():
         outgoing.setdefault(a, []).append(b)
         outgoing.setdefault(b, []).append(a)
-    flat = graph.flat.tolist()
-
-    def angle(start: int, end: int) -> float:
-        return atan2(flat[end][1] - flat[start][1], flat[end][0] - flat[start][0])
-
-    around = {node: sorted((angle(node, goal), goal) for goal in goals) for node, goals in outgoing.items()}
-    waiting = {(a, b): True for a, goals in outgoing.items() for b in goals}
+    # The way on at the end of a half-edge: the next edge clockwise from the one it came along.
+    follow: dict[tuple[int, int], tuple[int, int]] = {}
+    for node, goals in outgoing.items():
+        ring = _counter_clockwise(graph.flat, node, goals)
+        for k, goal in enumerate(ring):
+            follow[goal, node] = (node, ring[k - 1])
+    outside = {((k + 1) % graph.border, k) for k in range(graph.border)}
+    waiting = {edge: edge not in outside for edge in follow}
     loops: list[list[int]] = []
-    for start in list(waiting):
+    # From edge 0-1 on, so that the child with the first corner comes first.
+    for start in sorted(waiting):
         if not waiting[start]:
             continue
         loop: list[int] = []
@@ -94,14 +97,26 @@ def walk(graph: Graph) -> list[list[int]]:
         while waiting[edge]:
             waiting[edge] = False
             loop.append(edge[0])
-            back = angle(edge[1], edge[0])
-            choices = around[edge[1]]
-            earlier = [goal for turn, goal in choices if turn < back and goal != edge[0]]
-            later = [goal for turn, goal in choices if turn >= back and goal != edge[0]]
-            goal = earlier[-1] if earlier else later[-1] if later else edge[0]
-            edge = (edge[1], goal)
+            edge = follow[edge]
         loops.append(loop)
     return loops
+
+
+def _counter_clockwise(flat: Floats, node: int, goals: list[int]) -> list[int]:
+    """Neighbours of a node in counter-clockwise order; the order is exact, also for all but parallel edges."""
+    here = flat[node]
+    away = {goal: flat[goal] - here for goal in goals}
+
+    def upper(goal: int) -> bool:
+        x, y = away[goal]
+        return bool(y > 0 or (y == 0 and x > 0))
+
+    def compare(a: int, b: int) -> int:
+        if upper(a) != upper(b):
+            return -1 if upper(a) else 1
+        return -int(np.sign(turn(here, flat[a], flat[b])))
+
+    return sorted(goals, key=cmp_to_key(compare)) if len(goals) > 2 else goals
 
 
 def _split_everywhere(lines: FaceLines, flat: Floats, weld: float) -> tuple[Floats, Ints]:
@@ -114,8 +129,7 @@ def _split_everywhere(lines: FaceLines, flat: Floats, weld: float) -> tuple[Floa
     away = flat[None] - a[:, None]
     share = (away * along[:, None]).sum(axis=2) / size[:, None]
     gap = np.abs(away[..., 0] * along[:, None, 1] - away[..., 1] * along[:, None, 0]) / np.sqrt(size)[:, None]
-    margin = (weld / np.sqrt(size))[:, None]
-    on = (gap <= weld) & (share > margin) & (share < 1.0 - margin)
+    on = (gap <= weld) & (share > 0.0) & (share < 1.0)
     for s, node in np.argwhere(on).tolist():
         if node not in lines.segments[s]:
             cuts[s].append((float(share[s, node]), node))
@@ -143,11 +157,11 @@ def _split_everywhere(lines: FaceLines, flat: Floats, weld: float) -> tuple[Floa
 def _crossings(start: Floats, along: Floats) -> list[tuple[int, int, float, float]]:
     """Proper crossings of segments: (segment, later segment, share on each), in order."""
     first, second = np.triu_indices(len(start), 1)
-    turn = along[first, 0] * along[second, 1] - along[first, 1] * along[second, 0]
+    across = along[first, 0] * along[second, 1] - along[first, 1] * along[second, 0]
     away = start[second] - start[first]
     with np.errstate(divide="ignore", invalid="ignore"):
-        u = (away[:, 0] * along[second, 1] - away[:, 1] * along[second, 0]) / turn
-        v = (away[:, 0] * along[first, 1] - away[:, 1] * along[first, 0]) / turn
+        u = (away[:, 0] * along[second, 1] - away[:, 1] * along[second, 0]) / across
+        v = (away[:, 0] * along[first, 1] - away[:, 1] * along[first, 0]) / across
     hit = np.flatnonzero(np.isfinite(u) & np.isfinite(v) & (u > 0) & (u < 1) & (v > 0) & (v < 1))
     return [(int(first[k]), int(second[k]), float(u[k]), float(v[k])) for k in hit]
 

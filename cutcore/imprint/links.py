@@ -8,8 +8,9 @@ import numpy as np
 from scipy.sparse import csr_matrix
 from scipy.sparse.csgraph import connected_components
 
-from cutcore.arrays import Bools, Floats, Ints
+from cutcore.arrays import Floats, Ints
 from cutcore.inside import distance_to_segments, inside_loop
+from cutcore.orient import segments_meet
 
 # How many of the most promising links are tried before a face is given up.
 TRIED = 20_000
@@ -120,11 +121,4 @@ def _free(graph: Graph, i: int, j: int) -> bool:
     if (distance_to_segments(graph.flat[nodes], p[None], q[None]) <= graph.weld).any():
         return False
     apart = ~((pairs == i) | (pairs == j)).any(axis=1)
-    return not _crosses(p, q, graph.flat[pairs[apart, 0]], graph.flat[pairs[apart, 1]]).any()
-
-
-def _crosses(p: Floats, q: Floats, a: Floats, b: Floats) -> Bools:
-    def turn(u: Floats, v: Floats, w: Floats) -> Floats:
-        return np.asarray((v[..., 0] - u[..., 0]) * (w[..., 1] - u[..., 1]) - (v[..., 1] - u[..., 1]) * (w[..., 0] - u[..., 0]))
-
-    return (turn(p, q, a) * turn(p, q, b) <= 0) & (turn(a, b, p) * turn(a, b, q) <= 0)
+    return not segments_meet(p, q, graph.flat[pairs[apart, 0]], graph.flat[pairs[apart, 1]]).any()

@@ -15,15 +15,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from cutcore.arrays import Floats, Ints, row_positions, starts_of
+from cutcore.arrays import Floats, Ints, next_in_row, row_positions, starts_of
 from cutcore.imprint.arrangement import FaceLines, arrange
 from cutcore.imprint.rim import Rim, vertices_on_edges
 from cutcore.imprint.weights import interpolate_inside
 from cutcore.mesh import Mesh, newell
 from cutcore.trace import IN_FACE, Trace
-
-# A half below this share of its parent's area is not taken from the quick split on trust.
-THIN = 1e-7
 
 
 @dataclass(frozen=True, eq=False)
@@ -75,7 +72,7 @@ def subdivide(mesh: Mesh, trace: Trace, *, weld: float) -> Subdivision:
     row = np.searchsorted(touched, face)
     count = np.bincount(row, minlength=len(touched))
     alone = (trace.kind[ends] != IN_FACE).all(axis=1) & (count[row] == 1)
-    split, keeping, further, chords = _halves(mesh, rim, row[alone], crossings.vertex[ends[alone]])
+    split, keeping, further, chords = _halves(rim, row[alone], crossings.vertex[ends[alone]], weld)
 
     slow = np.setdiff1d(row, split)
     worked = [_arranged(mesh, trace, rim, r, ends[row == r], crossings.vertex, weld) for r in slow.tolist()]
@@ -101,7 +98,7 @@ def subdivide(mesh: Mesh, trace: Trace, *, weld: float) -> Subdivision:
     return Subdivision(places, crossings.edges, crossings.starts, touched, loops, loop_starts, loop_uv, touched[rest.row], new_edges)
 
 
-def _halves(mesh: Mesh, rim: Rim, row: Ints, chord: Ints) -> tuple[Ints, _Children, _Children, Ints]:
+def _halves(rim: Rim, row: Ints, chord: Ints, weld: float) -> tuple[Ints, _Children, _Children, Ints]:
     """Split faces crossed by one chord from border to border.
 
     Returns the rows that are done, their children with the first corner, the others, and the new edges.
@@ -136,7 +133,10 @@ def _halves(mesh: Mesh, rim: Rim, row: Ints, chord: Ints) -> tuple[Ints, _Childr
     keeping, further = rows_of(one), rows_of(other)
     # [0, j .. n-1] is a rotation of [j .. n-1, 0]: the same loop.
     whole = newell(rim.places[at], starts)
-    enough = THIN * (whole**2).sum(axis=1)
+    length = np.linalg.norm(rim.places[at[next_in_row(starts)]] - rim.places[at], axis=1)
+    around = np.add.reduceat(length, starts[:-1]) if len(row) else np.zeros(0)
+    # A half that may be no wider than the tolerance is not taken from here on trust.
+    enough = weld * around * np.linalg.norm(whole, axis=1)
     good = clear & ~flat
     for half in (keeping, further):
         proper = np.diff(half.starts) >= 3

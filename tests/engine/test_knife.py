@@ -181,6 +181,7 @@ class Laws(SimpleTestCase):
         st.sampled_from(["trim", "extend", "join"]),
     )
     @example("turned, with poles", [(1, None), (262, 0.1)], (0.0, 1e-9, -1.0), "parallel", "near", "extend")  # all but edge-on
+    @example("box", [(20, 0.1), (10, None), (0, None)], (0.5, 1e-7, 0.5), "parallel", "near", "trim")  # two lines a tolerance apart
     def test_every_guarantee_holds_for_random_lines_on_every_mesh(self, name, points, direction, projection, reach, ends) -> None:  # type: ignore[no-untyped-def]
         mesh = ZOO[name]
         view = None if direction is None else view_along(mesh, direction, projection)
