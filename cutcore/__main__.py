@@ -1,4 +1,4 @@
-"""The command line: `python -m cutcore apply|flow`."""
+"""The command line: `python -m cutcore apply|flow|schema`."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from cutcore.flow import flow
 from cutcore.formats.files import read_part, write_part
 from cutcore.mesh import Mesh
 from cutcore.notes import Note
-from cutcore.steps import apply_steps, parse_steps
+from cutcore.steps import apply_steps, parse_steps, steps_schema
 
 
 def main(arguments: list[str] | None = None) -> int:
@@ -39,15 +39,22 @@ def _parser() -> argparse.ArgumentParser:
     report = commands.add_parser("flow", help="print the flow report of a part as JSON")
     report.add_argument("part", type=Path, metavar="PART.obj")
     report.set_defaults(run=_flow)
+    schema = commands.add_parser("schema", help="print the JSON Schema of a steps file")
+    schema.set_defaults(run=_schema)
     return parser
 
 
 def _apply(options: argparse.Namespace) -> int:
     steps = parse_steps(options.steps.read_bytes())
     mesh, notes = _read(options.source)
-    mesh, reports = apply_steps(mesh, steps.steps)
-    report = {"steps": [r.as_json() for r in reports], "notes": [n.as_json() for n in notes]}
-    _write(options.out, write_part(options.out.name, mesh))
+    done = apply_steps(mesh, steps.steps)
+    report = {"steps": [r.as_json() for r in done.reports], "notes": [n.as_json() for n in notes]}
+    data = write_part(options.out.name, done.mesh)
+    for number, part in enumerate(done.apart, 2):
+        # Parts that were taken off go beside the result, numbered on.
+        beside = options.out.with_stem(f"{options.out.stem}-{number}")
+        _write(beside, write_part(beside.name, part))
+    _write(options.out, data)
     text = json.dumps(report, indent=1) + "\n"
     if options.report:
         _write(options.report, text.encode())
@@ -59,6 +66,11 @@ def _apply(options: argparse.Namespace) -> int:
 def _flow(options: argparse.Namespace) -> int:
     mesh, notes = _read(options.part)
     print(json.dumps({**flow(mesh).as_json(), "notes": [n.as_json() for n in notes]}, indent=1))
+    return 0
+
+
+def _schema(options: argparse.Namespace) -> int:
+    print(json.dumps(steps_schema(), indent=1))
     return 0
 
 

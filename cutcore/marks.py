@@ -11,7 +11,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from cutcore.arrays import Floats
 from cutcore.mesh import Mesh
 from cutcore.rays import caster_of
-from cutcore.spots import EdgePoint, FacePoint, KnifePoint, ScreenPoint, VertexPoint, reach_of
+from cutcore.spots import EdgePoint, FacePoint, KnifePoint, ScreenPoint, VertexPoint, reach_of, seen_from
 from cutcore.trace import anchor_place
 from cutcore.view import Camera, Pixel
 
@@ -113,10 +113,7 @@ class _Near:
             return -1
         order = np.argsort(self.gap, kind="stable")
         places = np.array(self.place)[order]
-        sights = camera.sights(places)
-        reach = reach_of(mesh, camera)
-        origins = places - sights * reach if camera.parallel else np.broadcast_to(camera.eye, places.shape)
-        depth = np.einsum("ij,ij->i", places - origins, sights)
+        origins, sights, depth = seen_from(mesh, camera, places)
         hits = caster_of(mesh).first(origins, sights)
         clear = hits.distance >= depth - HIDDEN_BEYOND * mesh.diagonal
         for k, number in enumerate(order.tolist()):

@@ -51,19 +51,34 @@ class Section:
     side: Ints
 
 
-def section(mesh: Mesh, plane: Plane, *, weld: float, pinned: tuple[int, ...] = (), released: tuple[int, ...] = ()) -> Section:
-    """The section of the whole mesh by a plane; `pinned` vertices count as lying on it, `released` ones
-    keep the side their height says however small it is.
+def section(
+    mesh: Mesh,
+    plane: Plane,
+    *,
+    weld: float,
+    faces: Ints | None = None,
+    pinned: tuple[int, ...] = (),
+    released: tuple[int, ...] = (),
+) -> Section:
+    """The section of a mesh, or of some of its faces (ascending), by a plane.
+
+    `pinned` vertices count as lying on it, `released` ones keep the side their height says however small
+    it is. Outside the faces asked for, sides are not worked out and read 0.
 
     A vertex just off the plane whose neighbouring crossings would fall within the weld tolerance of
     each other is taken to lie on it, so that no two nodes of the section are ever that close.
     """
-    side = sides(mesh, plane, weld=weld)
+    if faces is None:
+        side = sides(mesh, plane, weld=weld)
+    else:
+        side = np.zeros(mesh.vertex_count, dtype=np.int8)
+        near = np.unique(mesh.corners[row_positions(mesh.starts, faces)[0]])
+        side[near] = _side_of(plane.heights(mesh.points[near]), weld)
     side[list(pinned)] = 0
     for vertex in released:
         side[vertex] = np.sign(plane.heights(mesh.points[vertex]))
     while True:
-        found = _nodes_and_segments(mesh, plane, side)
+        found = _nodes_and_segments(mesh, plane, side, faces)
         tight = _apexes_of_short_segments(mesh, plane, found, weld)
         if len(tight) == 0:
             return found
@@ -72,15 +87,28 @@ def section(mesh: Mesh, plane: Plane, *, weld: float, pinned: tuple[int, ...] = 
 
 def sides(mesh: Mesh, plane: Plane, *, weld: float) -> Ints:
     """The side (V,) of every vertex: -1, 0 (within the tolerance) or +1."""
-    height = plane.heights(mesh.points)
+    return _side_of(plane.heights(mesh.points), weld)
+
+
+def _side_of(height: Floats, weld: float) -> Ints:
     return (height > weld).astype(np.int8) - (height < -weld).astype(np.int8)
 
 
-def _nodes_and_segments(mesh: Mesh, plane: Plane, side: Ints) -> Section:
+def _nodes_and_segments(mesh: Mesh, plane: Plane, side: Ints, faces: Ints | None) -> Section:
     table = mesh.edges
-    end_side = side[table.ends]
-    crossed = np.flatnonzero(end_side[:, 0] * end_side[:, 1] < 0)
-    on = np.flatnonzero(side == 0)
+    if faces is None:
+        end_side = side[table.ends]
+        crossed = np.flatnonzero(end_side[:, 0] * end_side[:, 1] < 0)
+        flat = np.flatnonzero((end_side == 0).all(axis=1))
+        on = np.flatnonzero(side == 0)
+    else:
+        at = row_positions(mesh.starts, faces)[0]
+        edges = np.unique(table.of_corner[at]).astype(np.int64)
+        end_side = side[table.ends[edges]]
+        crossed = edges[end_side[:, 0] * end_side[:, 1] < 0]
+        flat = edges[(end_side == 0).all(axis=1)]
+        near = np.unique(mesh.corners[at]).astype(np.int64)
+        on = near[side[near] == 0]
 
     low, high = mesh.points[table.ends[crossed, 0]], mesh.points[table.ends[crossed, 1]]
     from_low, from_high = plane.heights(low), plane.heights(high)
@@ -92,13 +120,12 @@ def _nodes_and_segments(mesh: Mesh, plane: Plane, side: Ints) -> Section:
     node_edge[len(on) :] = crossed
     place = np.concatenate([mesh.points[on], low + share[:, None] * (high - low)])
 
-    faces = np.unique(table.face_pairs(crossed)[1])
-    if len(on):
-        touched = np.flatnonzero(np.logical_or.reduceat(side[mesh.corners] == 0, mesh.starts[:-1]))
-        faces = np.union1d(faces, touched)
-    ends, face = _segments(mesh, side, faces, on, crossed, place)
-
-    flat = np.flatnonzero((end_side == 0).all(axis=1))
+    touched = np.unique(table.face_pairs(crossed)[1])
+    if faces is not None:
+        touched = faces[np.isin(faces, touched)] if not len(on) else faces
+    elif len(on):
+        touched = np.union1d(touched, np.flatnonzero(np.logical_or.reduceat(side[mesh.corners] == 0, mesh.starts[:-1])))
+    ends, face = _segments(mesh, side, touched, on, crossed, place)
     if len(flat):
         ends = np.concatenate([ends, np.searchsorted(on, table.ends[flat])])
         face = np.concatenate([face, np.full(len(flat), -1, dtype=np.int64)])

@@ -3,20 +3,33 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, TypeAdapter, ValidationError
+from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
 
 from cutcore.errors import CutError, StepError
 from cutcore.imprint import imprint
 from cutcore.mesh import Mesh
 from cutcore.notes import Note
+from cutcore.reshape import collapse, delete, dissolve, flip, separate, weld
+from cutcore.reshape.collapse import CollapseParams
+from cutcore.reshape.delete import DeleteParams
+from cutcore.reshape.dissolve import DissolveParams
+from cutcore.reshape.flip import FlipParams
+from cutcore.reshape.separate import SeparateParams
+from cutcore.reshape.weld import WeldParams
 from cutcore.result import Result
-from cutcore.tools import knife
+from cutcore.tools import gauge, knife, loop, outline, slice
+from cutcore.tools.gauge import GaugeParams
 from cutcore.tools.knife import KnifeParams
+from cutcore.tools.loop import LoopParams
+from cutcore.tools.outline import OutlineParams
+from cutcore.tools.slice import SliceParams
 from cutcore.trace import Trace
 
-Step = KnifeParams
+CuttingStep = KnifeParams | LoopParams | SliceParams | OutlineParams | GaugeParams
+ReshapingStep = DissolveParams | CollapseParams | WeldParams | DeleteParams | SeparateParams | FlipParams
+Step = Annotated[CuttingStep | ReshapingStep, Field(discriminator="tool")]
 
 
 class StepsFile(BaseModel):
@@ -28,7 +41,7 @@ class StepsFile(BaseModel):
     steps: tuple[Step, ...]
 
 
-_step: TypeAdapter[Step] = TypeAdapter(Step)
+_step: TypeAdapter[CuttingStep | ReshapingStep] = TypeAdapter(Step)
 
 
 def parse_steps(text: str | bytes) -> StepsFile:
@@ -47,14 +60,47 @@ def parse_step(data: Any) -> Step:
         raise _refusal(wrong) from wrong
 
 
-def trace_step(mesh: Mesh, step: Step) -> Trace:
+def trace_step(mesh: Mesh, step: CuttingStep) -> Trace:
     """What a cutting step would draw on the part."""
-    return knife.trace(mesh, step)
+    match step:
+        case KnifeParams():
+            return knife.trace(mesh, step)
+        case LoopParams():
+            return loop.trace(mesh, step)
+        case SliceParams():
+            return slice.trace(mesh, step)
+        case OutlineParams():
+            return outline.trace(mesh, step)
+        case GaugeParams():
+            return gauge.trace(mesh, step)
 
 
 def apply_step(mesh: Mesh, step: Step) -> Result:
     """Carry out one step on a mesh, which stays as it is."""
-    return imprint(mesh, trace_step(mesh, step))
+    match step:
+        case KnifeParams() | LoopParams() | GaugeParams():
+            return imprint(mesh, trace_step(mesh, step))
+        case SliceParams():
+            return slice.apply(mesh, step)
+        case OutlineParams():
+            return outline.apply(mesh, step)
+        case DissolveParams():
+            return dissolve.apply(mesh, step)
+        case CollapseParams():
+            return collapse.apply(mesh, step)
+        case WeldParams():
+            return weld.apply(mesh, step)
+        case DeleteParams():
+            return delete.apply(mesh, step)
+        case SeparateParams():
+            return separate.apply(mesh, step)
+        case FlipParams():
+            return flip.apply(mesh, step)
+
+
+def steps_schema() -> dict[str, Any]:
+    """The JSON Schema of a steps file."""
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Wertome steps file", **StepsFile.model_json_schema()}
 
 
 @dataclass(frozen=True, eq=False)
@@ -80,9 +126,18 @@ class StepReport:
         }
 
 
-def apply_steps(mesh: Mesh, steps: tuple[Step, ...]) -> tuple[Mesh, list[StepReport]]:
+@dataclass(frozen=True, eq=False)
+class Done:
+    """What carrying out some steps gave: the part, the parts taken off it, and a report for each step."""
+
+    mesh: Mesh
+    apart: list[Mesh]
+    reports: list[StepReport]
+
+
+def apply_steps(mesh: Mesh, steps: tuple[Step, ...]) -> Done:
     """Carry out steps one after the other. Raises CutError naming the step that can't be carried out."""
-    reports = []
+    reports, apart = [], []
     for k, step in enumerate(steps):
         try:
             result = apply_step(mesh, step)
@@ -90,7 +145,9 @@ def apply_steps(mesh: Mesh, steps: tuple[Step, ...]) -> tuple[Mesh, list[StepRep
             raise refusal.at(f"steps[{k}]") from refusal
         reports.append(report_of(step, mesh, result))
         mesh = result.mesh
-    return mesh, reports
+        if result.apart is not None:
+            apart.append(result.apart)
+    return Done(mesh, apart, reports)
 
 
 def report_of(step: Step, before: Mesh, result: Result) -> StepReport:

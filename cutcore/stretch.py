@@ -23,8 +23,9 @@ from cutcore.mesh import Mesh
 from cutcore.notes import Note
 from cutcore.plane import Plane
 from cutcore.rays import caster_of
-from cutcore.section import Section, section
-from cutcore.spots import OFF, Spot
+from cutcore.section import section
+from cutcore.section_trace import segments_within
+from cutcore.spots import OFF, Spot, seen_from
 from cutcore.trace import IN_FACE, ON_EDGE, ON_VERTEX, SpanOf, TraceBuilder
 from cutcore.view import Camera
 
@@ -37,17 +38,23 @@ ROUNDING = 1e-11
 
 @dataclass(frozen=True)
 class Reach:
-    """How a stretch is aimed: the camera, if there is a view, right through or not, and the faces it may cross."""
+    """How a stretch is aimed: the camera, if there is a view, right through or not, and the faces it may cross.
+
+    `seen_only` keeps the near side to what can be seen; else a line may run on out of sight between two
+    points. `faces` are those (ascending) that the stretch can meet, if that is known.
+    """
 
     camera: Camera | None
     through: bool
     limit: Bools | None
+    seen_only: bool = False
+    faces: Ints | None = None
 
 
 def lay_stretch(builder: TraceBuilder, a: Spot, b: Spot, reach: Reach, *, line: int, stretch: int) -> None:
     """Add the spans between two spots to a trace. Raises PathError if no surface lies between them."""
     plane = _plane_between(builder.mesh, a, b, reach.camera)
-    pieces = _Pieces(builder.mesh, plane, a, b, weld=builder.weld, limit=reach.limit)
+    pieces = _Pieces(builder.mesh, plane, a, b, weld=builder.weld, limit=reach.limit, faces=reach.faces)
     if reach.camera is None:
         chosen = pieces.way()
     else:
@@ -55,6 +62,8 @@ def lay_stretch(builder: TraceBuilder, a: Spot, b: Spot, reach: Reach, *, line: 
         chosen = np.arange(len(pieces.ends)) if reach.through else None
         if chosen is None and OFF not in (a.kind, b.kind):
             chosen = pieces.way(np.where(pieces.far, FAR_COSTS, 1.0))
+            if chosen is not None and reach.seen_only and pieces.far[chosen].any():
+                chosen = None
         if chosen is None:
             chosen = np.flatnonzero(~pieces.far & (pieces.face >= 0))
             if len(chosen) and OFF not in (a.kind, b.kind):
@@ -89,12 +98,12 @@ def _plane_between(mesh: Mesh, a: Spot, b: Spot, camera: Camera | None) -> Plane
 class _Pieces:
     """The segments of one section, with the two chosen points put in as nodes of their own."""
 
-    def __init__(self, mesh: Mesh, plane: Plane, a: Spot, b: Spot, *, weld: float, limit: Bools | None) -> None:
+    def __init__(self, mesh: Mesh, plane: Plane, a: Spot, b: Spot, *, weld: float, limit: Bools | None, faces: Ints | None) -> None:
         self.mesh, self.weld = mesh, weld
         self.plane = plane
         pinned, released = _settled(mesh, plane, (a, b))
-        found = section(mesh, plane, weld=weld, pinned=pinned, released=released)
-        keep = np.ones(len(found.ends), dtype=bool) if limit is None else _within(mesh, found, limit)
+        found = section(mesh, plane, weld=weld, faces=faces, pinned=pinned, released=released)
+        keep = np.ones(len(found.ends), dtype=bool) if limit is None else segments_within(mesh, found, limit)
         self.kind = np.where(found.vertex >= 0, ON_VERTEX, ON_EDGE).astype(np.int64)
         self.element = np.where(found.vertex >= 0, found.vertex, found.edge)
         self.share = found.share.copy()
@@ -147,7 +156,7 @@ class _Pieces:
                 ends.append(np.array([nodes]))
                 faces.append(self.face[s : s + 1])
         self.ends, self.face = np.concatenate(ends), np.concatenate(faces)
-        if not camera.parallel:
+        if camera.from_eye or not camera.parallel:
             front = (camera.depth(self.place) > 0)[self.ends].all(axis=1)
             self.ends, self.face = self.ends[front], self.face[front]
         self.far = self._hidden(camera)
@@ -255,12 +264,9 @@ class _Pieces:
         if len(crossing) == 0:
             return hidden
         middle = self.place[self.ends[crossing]].mean(axis=1)
-        sights = camera.sights(middle)
+        origins, sights, depth = seen_from(self.mesh, camera, middle)
         normals = self.mesh.face_normals(self.face[crossing])
         away = np.einsum("ij,ij->i", normals, sights) >= 0
-        back = 2.0 * self.mesh.diagonal if camera.parallel else None
-        origins = middle - sights * back if back is not None else np.broadcast_to(camera.eye, middle.shape)
-        depth = np.einsum("ij,ij->i", middle - origins, sights)
         hits = caster_of(self.mesh).first(origins, sights)
         slack = 1e-4 * self.mesh.diagonal
         covered = (hits.face != self.face[crossing]) & (hits.distance < depth - slack)
@@ -284,15 +290,6 @@ def _settled(mesh: Mesh, plane: Plane, spots: tuple[Spot, Spot]) -> tuple[tuple[
             tilted = max(abs(low), abs(high)) > mesh.diagonal * ROUNDING and low * high < 0
             (released if tilted else pinned).extend(int(v) for v in mesh.edges.ends[spot.element])
     return tuple(pinned), tuple(v for v in released if v not in pinned)
-
-
-def _within(mesh: Mesh, found: Section, limit: Bools) -> Bools:
-    """Which segments a limit (F,) allows: those in its faces, and edges beside one of them."""
-    allowed = limit[np.maximum(found.face, 0)] & (found.face >= 0)
-    for s in np.flatnonzero(found.face < 0).tolist():
-        a, b = (int(found.vertex[n]) for n in found.ends[s])
-        allowed[s] = any(limit[f] for f in mesh.edges.faces_at(mesh.edges.between(a, b)))
-    return allowed
 
 
 def _distance(place: Floats, a: Floats, b: Floats) -> Floats:

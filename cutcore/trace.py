@@ -6,8 +6,9 @@ a trace always run from the lower vertex of the edge, so both faces at an edge s
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 import numpy as np
 
@@ -33,6 +34,7 @@ class Trace:
     stretch  (S,)   which stretch of that line, counted from 0; -1 where a line was carried on by itself
     far      (S,)   whether it lies on the far side as seen from the view
     trimmed  (S,)   whether it was drawn but is not cut: it leads to an open end
+    lift     (A, 3) how far the vertex made here is moved off the surface afterwards; None for not at all
     """
 
     kind: Ints
@@ -46,6 +48,70 @@ class Trace:
     far: Bools
     trimmed: Bools
     notes: tuple[Note, ...] = ()
+    lift: Floats | None = None
+
+    @staticmethod
+    def of(
+        kind: Ints,
+        element: Ints,
+        share: Floats,
+        place: Floats,
+        ends: Ints,
+        face: Ints,
+        *,
+        line: Ints | int = 0,
+        far: Bools | bool = False,
+        notes: tuple[Note, ...] = (),
+        lift: Floats | None = None,
+    ) -> Trace:
+        """A trace whose spans all belong to planned lines and are all cut."""
+        count = len(face)
+        return Trace(
+            np.asarray(kind, dtype=np.int8),
+            np.asarray(element, dtype=np.int64),
+            np.asarray(share, dtype=np.float64),
+            place,
+            ends,
+            face,
+            np.broadcast_to(np.asarray(line, dtype=np.int64), count),
+            np.zeros(count, dtype=np.int64),
+            np.broadcast_to(np.asarray(far, dtype=bool), count),
+            np.zeros(count, dtype=bool),
+            notes,
+            lift,
+        )
+
+    @staticmethod
+    def together(traces: Sequence[Trace]) -> Trace:
+        """Several traces of one mesh as one; lines are numbered on."""
+        anchors, lines = 0, 0
+        ends, line = [], []
+        for trace in traces:
+            ends.append(trace.ends + anchors)
+            line.append(trace.line + lines)
+            anchors += len(trace.kind)
+            lines += int(trace.line.max()) + 1 if len(trace.line) else 0
+        lift = None
+        if any(trace.lift is not None for trace in traces):
+            lift = np.concatenate([np.zeros_like(t.place) if t.lift is None else t.lift for t in traces])
+
+        def joined(name: str) -> Any:
+            return np.concatenate([getattr(trace, name) for trace in traces])
+
+        return Trace(
+            joined("kind"),
+            joined("element"),
+            joined("share"),
+            joined("place"),
+            np.concatenate(ends),
+            joined("face"),
+            np.concatenate(line),
+            joined("stretch"),
+            joined("far"),
+            joined("trimmed"),
+            tuple(note for trace in traces for note in trace.notes),
+            lift,
+        )
 
     @property
     def cut(self) -> Bools:
@@ -91,11 +157,32 @@ class TraceBuilder:
     element: list[int] = field(default_factory=list)
     share: list[float] = field(default_factory=list)
     place: list[Floats] = field(default_factory=list)
+    lift: list[Floats | None] = field(default_factory=list)
     spans: dict[tuple[int, int, int], SpanOf] = field(default_factory=dict)
     notes: list[Note] = field(default_factory=list)
     _at_vertex: dict[int, int] = field(default_factory=dict)
     _on_edge: dict[int, list[int]] = field(default_factory=dict)
     _in_face: dict[int, list[int]] = field(default_factory=dict)
+
+    @staticmethod
+    def on(mesh: Mesh, trace: Trace, weld: float) -> TraceBuilder:
+        """A builder that already holds a trace."""
+        builder = TraceBuilder(mesh, weld)
+        anchors = []
+        for anchor in range(len(trace.kind)):
+            element = int(trace.element[anchor])
+            lift = None if trace.lift is None else trace.lift[anchor]
+            if trace.kind[anchor] == ON_VERTEX:
+                anchors.append(builder.vertex(element))
+            elif trace.kind[anchor] == ON_EDGE:
+                anchors.append(builder.on_edge(element, float(trace.share[anchor]), lift))
+            else:
+                anchors.append(builder.in_face(element, trace.place[anchor], lift))
+        for s, (a, b) in enumerate(trace.ends.tolist()):
+            of = SpanOf(int(trace.line[s]), int(trace.stretch[s]), bool(trace.far[s]), bool(trace.trimmed[s]))
+            builder.span(anchors[a], anchors[b], int(trace.face[s]), of)
+        builder.notes = list(trace.notes)
+        return builder
 
     def vertex(self, index: int) -> int:
         """The anchor on a vertex."""
@@ -103,7 +190,7 @@ class TraceBuilder:
             self._at_vertex[index] = self._add(ON_VERTEX, index, 0.0, self.mesh.points[index])
         return self._at_vertex[index]
 
-    def on_edge(self, edge: int, share: float) -> int:
+    def on_edge(self, edge: int, share: float, lift: Floats | None = None) -> int:
         """The anchor at a share of an edge from its lower vertex; at its ends, the vertex."""
         low, high = (int(v) for v in self.mesh.edges.ends[edge])
         length = float(np.linalg.norm(self.mesh.points[high] - self.mesh.points[low]))
@@ -115,22 +202,22 @@ class TraceBuilder:
         for anchor in known:
             if abs(self.share[anchor] - share) * length <= self.weld:
                 return anchor
-        known.append(self._add(ON_EDGE, edge, share, anchor_place(self.mesh, edge, share)))
+        known.append(self._add(ON_EDGE, edge, share, anchor_place(self.mesh, edge, share), lift))
         return known[-1]
 
-    def in_face(self, face: int, place: Floats) -> int:
+    def in_face(self, face: int, place: Floats, lift: Floats | None = None) -> int:
         """The anchor at a place inside a face; within the tolerance of its border, on that edge or vertex."""
         loop = self.mesh.points[self.mesh.face(face)]
         gaps = distance_to_segments(place[None], loop, np.roll(loop, -1, axis=0))[0]
         nearest = int(np.argmin(gaps))
         if gaps[nearest] <= self.weld:
             edge = int(self.mesh.edges.of_corner[self.mesh.starts[face] + nearest])
-            return self.on_edge(edge, share_of(self.mesh, edge, place))
+            return self.on_edge(edge, share_of(self.mesh, edge, place), lift)
         known = self._in_face.setdefault(face, [])
         for anchor in known:
             if float(np.linalg.norm(self.place[anchor] - place)) <= self.weld:
                 return anchor
-        known.append(self._add(IN_FACE, face, 0.0, place))
+        known.append(self._add(IN_FACE, face, 0.0, place, lift))
         return known[-1]
 
     def span(self, a: int, b: int, face: int, of: SpanOf) -> None:
@@ -162,6 +249,9 @@ class TraceBuilder:
     def build(self) -> Trace:
         keys = np.array(list(self.spans), dtype=np.int64).reshape(-1, 3)
         values = list(self.spans.values())
+        lift = None
+        if any(moved is not None for moved in self.lift):
+            lift = np.array([np.zeros(3) if moved is None else moved for moved in self.lift])
         return Trace(
             np.array(self.kind, dtype=np.int8),
             np.array(self.element, dtype=np.int64),
@@ -174,9 +264,11 @@ class TraceBuilder:
             np.array([v.far for v in values], dtype=bool),
             np.array([v.trimmed for v in values], dtype=bool),
             tuple(self.notes),
+            lift,
         )
 
-    def _add(self, kind: int, element: int, share: float, place: Floats) -> int:
+    def _add(self, kind: int, element: int, share: float, place: Floats, lift: Floats | None = None) -> int:
+        self.lift.append(lift)
         self.kind.append(kind)
         self.element.append(int(element))
         self.share.append(float(share))

@@ -77,6 +77,13 @@ def ear_clip(places: Floats) -> Ints:
     return found
 
 
+def place_inside(places: Floats) -> Floats:
+    """A place (3,) well inside a loop of places (k, 3), concave or not: the middle of its largest triangle."""
+    corners = places[ear_clip(places)]
+    area = np.linalg.norm(np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]), axis=1)
+    return np.asarray(corners[int(np.argmax(area))].mean(axis=0))
+
+
 @dataclass(frozen=True)
 class Chart:
     """A face's own plane with two axes in it: `right` × `up` = `normal`."""

@@ -45,7 +45,10 @@ class View(BaseModel):
 
 @dataclass(frozen=True)
 class Camera:
-    """A view ready for arithmetic: unit axes `right`, `up`, `forward` and pixels per unit of slope or length."""
+    """A view ready for arithmetic: unit axes `right`, `up`, `forward` and pixels per unit of slope or length.
+
+    A parallel view sees what lies behind its eye too, unless `from_eye` says otherwise.
+    """
 
     eye: Floats
     right: Floats
@@ -54,6 +57,7 @@ class Camera:
     parallel: bool
     scale: float
     centre: Floats
+    from_eye: bool = False
 
     @staticmethod
     def of(view: View) -> Camera:
@@ -69,6 +73,14 @@ class Camera:
         parallel = view.projection == "parallel"
         scale = height / view.height if parallel else height / (2 * tan(radians(view.fov or 0) / 2))  # type: ignore[operator]
         return Camera(eye, right, np.cross(right, forward), forward, parallel, float(scale), np.array([width / 2, height / 2]))
+
+    @staticmethod
+    def along(direction: Floats, eye: Floats, *, from_eye: bool) -> Camera:
+        """A parallel view along a unit direction (3,), one pixel a unit."""
+        helper = np.eye(3)[int(np.argmin(np.abs(direction)))]
+        right = np.cross(direction, helper)
+        right /= np.linalg.norm(right)
+        return Camera(eye, right, np.cross(right, direction), direction, True, 1.0, np.zeros(2), from_eye)
 
     def depth(self, points: Floats) -> Floats:
         """How far in front of the eye (N,) the points (N, 3) lie, along the sight."""

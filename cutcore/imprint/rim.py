@@ -19,6 +19,7 @@ class Crossings:
     starts  (M+1,) which new vertices lie on each, from its lower vertex up
     share   (N,)   from the lower vertex
     places  (N, 3) worked out once, from the lower vertex
+    lift    (N, 3) how far each is moved off the surface afterwards, or None
     vertex  (A,)   the vertex of every anchor of the trace, -1 for those inside faces
     """
 
@@ -26,6 +27,7 @@ class Crossings:
     starts: Ints
     share: Floats
     places: Floats
+    lift: Floats | None
     vertex: Ints
 
 
@@ -44,7 +46,8 @@ def vertices_on_edges(mesh: Mesh, trace: Trace, *, weld: float) -> Crossings:
     vertex[order] = mesh.vertex_count + np.cumsum(fresh) - 1
     places = (low + share[:, None] * (high - low))[fresh]
     edges, counts = np.unique(edge[fresh], return_counts=True)
-    return Crossings(edges, starts_of(counts), share[fresh], places, vertex)
+    lift = None if trace.lift is None else trace.lift[order][fresh]
+    return Crossings(edges, starts_of(counts), share[fresh], places, lift, vertex)
 
 
 @dataclass(frozen=True, eq=False)

@@ -85,7 +85,8 @@ def subdivide(mesh: Mesh, trace: Trace, *, weld: float) -> Subdivision:
     source = np.concatenate([first.source, rest.source])
     loop_starts = np.concatenate([first.starts, first.starts[-1] + rest.starts[1:]])
 
-    places = np.concatenate([crossings.places, inside_places])
+    on_edges = crossings.places if crossings.lift is None else crossings.places + crossings.lift
+    places = np.concatenate([on_edges, inside_places])
     inside = source < 0
     loops = np.where(inside, mesh.vertex_count + len(crossings.places) - 1 - source, rim.vertex[np.maximum(source, 0)])
     loop_uv = None
@@ -189,7 +190,12 @@ def _arranged(mesh: Mesh, trace: Trace, rim: Rim, row: int, spans: Ints, vertex:
     uv = None
     if mesh.uv is not None:
         uv = interpolate_inside(mesh.points[mesh.corners[corners]], mesh.uv[corners], made.places[inside])
-    return _Worked(len(border), made.children, made.edges, made.places[inside], uv, inside)
+    lifted = made.places[inside]
+    if trace.lift is not None:
+        # Crossings of lines come after the places given, and are not lifted.
+        given = inside < len(border) + len(inner)
+        lifted[given] += trace.lift[inner][inside[given] - len(border)]
+    return _Worked(len(border), made.children, made.edges, lifted, uv, inside)
 
 
 def _numbered(mesh: Mesh, rim: Rim, worked: list[_Worked], rows: Ints, on_edges: int) -> tuple[Floats, _Children, _Children, Ints]:

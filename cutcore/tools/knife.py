@@ -6,13 +6,15 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from cutcore.counterparts import with_mirror
 from cutcore.errors import StepError
 from cutcore.limits import limit_mask
 from cutcore.mesh import Mesh
 from cutcore.open_ends import OpenEnds, settle_open_ends
-from cutcore.spots import OFF, Index, KnifePoint, Spot, locate
+from cutcore.spots import OFF, KnifePoint, Spot, locate
 from cutcore.stretch import Reach, lay_stretch
 from cutcore.tolerance import weld_of
+from cutcore.tools.common import Cutting
 from cutcore.trace import Trace, TraceBuilder
 from cutcore.view import Camera, View
 
@@ -27,17 +29,14 @@ class KnifeLine(BaseModel):
     view: View | None = Field(default=None, description="where this line was aimed from, if not from the step's view")
 
 
-class KnifeParams(BaseModel):
+class KnifeParams(Cutting):
     """Lines from point to point. With a view the surface is crossed where the line of sight meets it."""
-
-    model_config = ConfigDict(extra="forbid", frozen=True)
 
     tool: Literal["knife"] = "knife"
     lines: Annotated[tuple[KnifeLine, ...], Field(min_length=1)]
     view: View | None = None
     reach: Literal["near", "through"] = "near"
     open_ends: OpenEnds = "trim"
-    limit: tuple[Index, ...] | None = None
 
 
 def trace(mesh: Mesh, params: KnifeParams, *, weld: float | None = None) -> Trace:
@@ -61,7 +60,8 @@ def trace(mesh: Mesh, params: KnifeParams, *, weld: float | None = None) -> Trac
             except StepError as refusal:
                 raise refusal.at(f"lines[{number}].points[{k}] to points[{(k + 1) % len(spots)}]") from refusal
     settle_open_ends(builder, params.open_ends)
-    return builder.build()
+    made = builder.build()
+    return made if params.mirror is None else with_mirror(mesh, made, params.mirror, weld=tolerance)
 
 
 def _stretches(spots: list[Spot], closed: bool) -> list[tuple[int, Spot, Spot]]:

@@ -15,7 +15,7 @@ from workshop.errors import NothingTo
 from workshop.mesh_arrays import pack_mesh
 from workshop.models import Part, Snapshot, Step
 from workshop.services.live_meshes import keep, mesh_of
-from workshop.services.parts import part_at, touch
+from workshop.services.parts import add_part, part_at, touch
 
 
 def make_cut(part_id: int, revision: int, params: StepParams) -> tuple[Part, Result]:
@@ -36,10 +36,12 @@ def make_cut(part_id: int, revision: int, params: StepParams) -> tuple[Part, Res
         Step.objects.filter(part=part, number__gt=part.position).delete()
         Snapshot.objects.filter(part=part, number__gt=part.position).delete()
         number = part.position + 1
-        Step.objects.create(part=part, number=number, params=params.model_dump(mode="json"), report=report)
+        Step.objects.create(part=part, number=number, params=params.model_dump(mode="json", by_alias=True), report=report)
         snapshot = Snapshot.objects.create(part=part, number=number, arrays=packed)
         part.position, part.revision = number, part.revision + 1
         part.save(update_fields=["position", "revision"])
+        if result.apart is not None:
+            add_part(part.project, f"{part.name}, taken off", result.apart)
         touch(part.project)
     keep(snapshot.pk, result.mesh)
     return part, result

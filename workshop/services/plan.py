@@ -7,13 +7,15 @@ from typing import Any, Literal
 
 import numpy as np
 
-from cutcore import CutError, Mesh, Note, Trace, trace_step
+from cutcore import CutError, Mesh, Note, Trace, apply_step, trace_step
 from cutcore.flow import FlowCounts, flow_after, flow_counts
 from cutcore.imprint import subdivide
 from cutcore.notes import Element
 from cutcore.spots import OFF, EdgePoint, KnifePoint, locate
-from cutcore.steps import Step
+from cutcore.steps import CuttingStep, Step
 from cutcore.tolerance import weld_of
+from cutcore.tools.knife import KnifeParams
+from cutcore.tools.slice import SliceParams
 from cutcore.trace import ON_EDGE, ON_VERTEX
 from cutcore.view import Camera
 
@@ -36,7 +38,10 @@ def plan_of(mesh: Mesh, step: Step) -> Plan:
     before = flow_counts(mesh)
     trace: Trace | None = None
     try:
-        trace = trace_step(mesh, step)
+        if isinstance(step, CuttingStep):
+            trace = trace_step(mesh, step)
+        if trace is None or (isinstance(step, SliceParams) and step.then != "keep"):
+            return _plan_by_doing(mesh, step, trace, before)
         cut = subdivide(mesh, trace, weld=weld_of(mesh))
     except CutError as refusal:
         return Plan(trace, before, before, 0, 0, trace.notes if trace else (), refusal)
@@ -44,6 +49,13 @@ def plan_of(mesh: Mesh, step: Step) -> Plan:
     # Every new vertex on an edge makes two edges of one.
     split = int(cut.split_starts[-1])
     return Plan(trace, before, after, len(cut.places), len(cut.new_edges) + split, trace.notes, None)
+
+
+def _plan_by_doing(mesh: Mesh, step: Step, trace: Trace | None, before: FlowCounts) -> Plan:
+    """The plan of a step that takes something away or moves it: known only once it is carried out."""
+    result = apply_step(mesh, step)
+    new = int((result.origin.vertex < 0).sum())
+    return Plan(trace, before, flow_counts(result.mesh), new, len(result.picked.edges), result.notes, None)
 
 
 def place_of(mesh: Mesh, element: Element) -> list[float]:
@@ -104,7 +116,9 @@ class PlannedPoint:
 
 def points_of(mesh: Mesh, step: Step) -> list[list[PlannedPoint]]:
     """The chosen points of a step, line by line; one that is not on the mesh is listed as off the part."""
-    lines = []
+    lines: list[list[PlannedPoint]] = []
+    if not isinstance(step, KnifeParams):
+        return lines
     for line in step.lines:
         view = line.view or step.view
         camera = Camera.of(view) if view else None

@@ -1,0 +1,63 @@
+"""Collapse: picked vertices to a point, or edges to where they were crossed."""
+
+from __future__ import annotations
+
+from typing import Literal, Self
+
+import numpy as np
+from pydantic import model_validator
+from scipy.sparse import csr_matrix
+from scipy.sparse.csgraph import connected_components
+
+from cutcore.mesh import Mesh
+from cutcore.reshape.common import Reshaping, Vertices, edges_named, vertex_mask
+from cutcore.reshape.merge_vertices import merge_vertices
+from cutcore.result import Result
+from cutcore.spots import EdgePoint
+from cutcore.trace import anchor_place
+from cutcore.view import Vector
+
+
+class CollapseParams(Reshaping):
+    """Either `vertices`, which all become one at `at` (their middle if none is given), or `edges`, each of which
+    becomes one vertex at the share given; edges that touch become one vertex at the mean of their places."""
+
+    tool: Literal["collapse"] = "collapse"
+    vertices: Vertices | None = None
+    at: Vector | None = None
+    edges: tuple[EdgePoint, ...] | None = None
+
+    @model_validator(mode="after")
+    def _has_one_kind(self) -> Self:
+        if (self.vertices is None) == (not self.edges):
+            raise ValueError("a collapse needs either vertices or edges")
+        if self.edges and self.at is not None:
+            raise ValueError("edges collapse to their own places: `at` goes with vertices")
+        return self
+
+
+def apply(mesh: Mesh, params: CollapseParams) -> Result:
+    """Raises StepError for elements that are not there, or if nothing would be left."""
+    goal = np.arange(mesh.vertex_count)
+    points = mesh.points.copy()
+    if params.vertices is not None:
+        chosen = np.flatnonzero(vertex_mask(mesh, params.vertices))
+        goal[chosen] = chosen[0]
+        points[chosen[0]] = mesh.points[chosen].mean(axis=0) if params.at is None else params.at
+        return merge_vertices(mesh, goal, points)
+    assert params.edges is not None  # the model has checked this
+    pairs = np.array([point.edge for point in params.edges], dtype=np.int64)
+    edges_named(mesh, [point.edge for point in params.edges])
+    places = np.array([_place(mesh, point) for point in params.edges])
+    count = mesh.vertex_count
+    groups = connected_components(csr_matrix((np.ones(len(pairs)), (pairs[:, 0], pairs[:, 1])), shape=(count, count)), directed=False)[1]
+    for group in np.unique(groups[pairs[:, 0]]):
+        members = np.flatnonzero(groups == group)
+        goal[members] = members[0]
+        points[members[0]] = places[groups[pairs[:, 0]] == group].mean(axis=0)
+    return merge_vertices(mesh, goal, points)
+
+
+def _place(mesh: Mesh, point: EdgePoint) -> np.ndarray:
+    a, b = point.edge
+    return anchor_place(mesh, mesh.edges.between(a, b), point.t if a < b else 1.0 - point.t)

@@ -1,0 +1,32 @@
+"""Flip: turn faces round, so that their inside becomes their outside."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import numpy as np
+
+from cutcore.mesh import Mesh
+from cutcore.reshape.common import Faces, Reshaping, face_mask
+from cutcore.result import Origin, Result
+
+
+class FlipParams(Reshaping):
+    """The faces to turn round; all of them if none are named."""
+
+    tool: Literal["flip"] = "flip"
+    faces: Faces | None = None
+
+
+def apply(mesh: Mesh, params: FlipParams) -> Result:
+    """Each face keeps its first corner and runs the other way round."""
+    chosen = np.ones(mesh.face_count, dtype=bool) if params.faces is None else face_mask(mesh, params.faces)
+    corner = np.arange(len(mesh.corners))
+    first = np.repeat(mesh.starts[:-1], mesh.sizes)
+    size = np.repeat(mesh.sizes, mesh.sizes)
+    turned = first + (size - (corner - first)) % size
+    at = np.where(chosen[mesh.face_of_corner], turned, corner)
+    uv = None if mesh.uv is None else mesh.uv[at]
+    made = Mesh(mesh.points, mesh.starts, mesh.corners[at], uv, mesh.material, mesh.patch, mesh.materials, mesh.patches, mesh.hard)
+    faces = np.arange(mesh.face_count)
+    return Result(made, Origin(faces, np.arange(mesh.vertex_count), np.where(chosen, -1, faces)))

@@ -1,0 +1,100 @@
+"""Make groups of vertices one: what collapse and weld have in common."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from cutcore.arrays import Floats, Ints, next_in_row, owner_of, starts_of
+from cutcore.errors import StepError
+from cutcore.mesh import Mesh
+from cutcore.notes import Note, face
+from cutcore.result import Origin, Picked, Result
+from cutcore.without import renumbered_pairs
+
+
+def merge_vertices(mesh: Mesh, goal: Ints, points: Floats, notes: tuple[Note, ...] = ()) -> Result:
+    """The mesh with every vertex v replaced by goal[v] (V,), whose place becomes points[goal[v]] (V, 3).
+
+    Corners that fall together with the next are dropped, faces left with fewer than three different corners
+    too. A face that would touch itself at a vertex is parted there into simple faces. Vertices that were
+    merged into others go; the rest keep their order.
+    """
+    stays = goal == np.arange(mesh.vertex_count)
+    number = np.full(mesh.vertex_count, -1, dtype=np.int64)
+    number[stays] = np.arange(int(stays.sum()))
+    corner = goal[mesh.corners]
+    following = corner[next_in_row(mesh.starts)]
+    keep = corner != following
+    touched = np.unique(mesh.face_of_corner[(corner != mesh.corners)])
+    sizes = np.bincount(mesh.face_of_corner[keep], minlength=mesh.face_count)
+
+    owner = owner_of(mesh.starts)[keep]
+    place = np.flatnonzero(keep)
+    starts = starts_of(sizes)
+    special = {int(f): _simple_loops(corner[place[starts[f] : starts[f + 1]]], place[starts[f] : starts[f + 1]]) for f in touched}
+    plain = np.ones(mesh.face_count, dtype=bool)
+    plain[touched] = False
+
+    rows: list[Ints] = []
+    parents: list[int] = []
+    lost: list[int] = []
+    further: list[tuple[int, Ints]] = []
+    for f, loops in special.items():
+        if loops:
+            rows.append(loops[0])
+            parents.append(f)
+            further += [(f, loop) for loop in loops[1:]]
+        else:
+            lost.append(f)
+    at = [place[plain[owner]], *rows, *(loop for _, loop in further)]
+    parent = np.concatenate([np.flatnonzero(plain), np.array(parents, dtype=np.int64)])
+    row_sizes = np.concatenate([sizes[plain], np.array([len(r) for r in rows], dtype=np.int64)])
+    flat, first = np.concatenate(at[: 1 + len(rows)]), starts_of(row_sizes)
+    # Faces keep their order; only the further loops of a parted face come last.
+    order = np.argsort(parent, kind="stable")
+    cells = np.concatenate([np.arange(first[k], first[k + 1]) for k in order]) if len(touched) else np.arange(len(flat))
+    corners_at = np.concatenate([flat[cells], *(loop for _, loop in further)]) if len(flat) else flat
+    new_sizes = np.concatenate([row_sizes[order], np.array([len(loop) for _, loop in further], dtype=np.int64)])
+    face_from = np.concatenate([parent[order], np.array([f for f, _ in further], dtype=np.int64)])
+    if len(face_from) == 0:
+        raise StepError("nothing of the part would be left")
+    made = Mesh(
+        points[stays],
+        starts_of(new_sizes),
+        number[corner[corners_at]],
+        None if mesh.uv is None else mesh.uv[corners_at],
+        mesh.material[face_from],
+        mesh.patch[face_from],
+        mesh.materials,
+        mesh.patches,
+        renumbered_pairs(mesh.hard, number[goal]),
+    )
+    kept = np.full(mesh.face_count, -1, dtype=np.int64)
+    untouched = np.flatnonzero(plain[face_from])
+    kept[face_from[untouched]] = untouched
+    if lost:
+        notes = (*notes, Note("faces-vanished", f"{len(lost)} faces had no corners left and vanished.", tuple(face(f) for f in lost[:50])))
+    return Result(made, Origin(face_from, np.flatnonzero(stays), kept), Picked(), notes)
+
+
+def _simple_loops(loop: Ints, place: Ints) -> list[Ints]:
+    """The corner places of a closed loop of vertices, parted where a vertex comes twice; loops of two vanish."""
+    found: list[Ints] = []
+    path: list[int] = []
+    position: dict[int, int] = {}
+    for vertex, at in zip(loop.tolist(), place.tolist(), strict=True):
+        if vertex in position:
+            start = position[vertex]
+            closed = path[start:]
+            if len(closed) > 2:
+                found.append(np.array(closed))
+            for left, where in list(position.items()):
+                if where > start:
+                    del position[left]
+            del path[start + 1 :]
+        else:
+            position[vertex] = len(path)
+            path.append(at)
+    if len(path) > 2:
+        found.append(np.array(path))
+    return found[::-1]

@@ -1,0 +1,24 @@
+"""Separate: picked faces become a part of their own."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from cutcore.mesh import Mesh
+from cutcore.reshape.common import Faces, Reshaping, face_mask
+from cutcore.result import Result
+from cutcore.without import without_faces
+
+
+class SeparateParams(Reshaping):
+    """The faces that leave the part; both sides get vertices of their own along the seam."""
+
+    tool: Literal["separate"] = "separate"
+    faces: Faces
+
+
+def apply(mesh: Mesh, params: SeparateParams) -> Result:
+    """The part without the faces, and the new part. Raises StepError if nothing of the part would be left."""
+    chosen = face_mask(mesh, params.faces)
+    left, origin = without_faces(mesh, chosen)
+    return Result(left, origin, apart=without_faces(mesh, ~chosen)[0])

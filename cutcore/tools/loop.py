@@ -1,0 +1,159 @@
+"""Edge loop: new loops along the ring of an edge, at shares or distances, several at once."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field, FiniteFloat
+
+from cutcore.arrays import Floats, Ints
+from cutcore.counterparts import with_mirror
+from cutcore.edge_rings import EdgeRing, edge_ring
+from cutcore.errors import StepError
+from cutcore.follow import lift_onto_curve
+from cutcore.limits import limit_mask
+from cutcore.mesh import Mesh
+from cutcore.notes import Note, edge, face
+from cutcore.spots import Index
+from cutcore.tolerance import weld_of
+from cutcore.tools.common import Cutting
+from cutcore.trace import IN_FACE, ON_EDGE, Trace
+
+
+class LoopParams(Cutting):
+    """Loops along the ring of an edge. Places run from the first vertex named."""
+
+    tool: Literal["loop"] = "loop"
+    edge: tuple[Index, Index]
+    at: Annotated[tuple[Annotated[FiniteFloat, Field(ge=0)], ...], Field(min_length=1, max_length=1000)]
+    measure: Literal["share", "distance"] = "share"
+    follow: Annotated[FiniteFloat, Field(ge=0, le=1)] = 0.0
+    extra_points: Annotated[int, Field(ge=0, le=100)] = 0
+
+
+def trace(mesh: Mesh, params: LoopParams, *, weld: float | None = None) -> Trace:
+    """The spans of all loops, with notes on where and why they stop.
+
+    Raises StepError if the edge is not there, no quad lies beside it, or a distance is longer than an edge.
+    """
+    tolerance = weld_of(mesh) if weld is None else weld
+    ring = ring_of(mesh, params)
+    notes = list(ring.stops)
+    lengths = np.linalg.norm(np.diff(mesh.points[mesh.edges.ends[ring.edges]], axis=1)[:, 0], axis=1)
+    rows = _rows(mesh, ring, params, lengths, tolerance, notes)
+    made = _lay(mesh, ring, rows, params)
+    if ring.swapped and len(made.ends) < len(rows) * len(ring.faces) * (1 + params.extra_points):
+        words = "The ring comes back with its sides exchanged: a loop without one opposite stops there."
+        notes.append(Note("loop-one-sided", words, (face(int(ring.faces[-1])),)))
+    made = replace(made, notes=tuple(notes))
+    return made if params.mirror is None else with_mirror(mesh, made, params.mirror, weld=tolerance)
+
+
+def ring_of(mesh: Mesh, params: LoopParams) -> EdgeRing:
+    """The ring that the loops run along."""
+    a, b = params.edge
+    found = mesh.edges.between(a, b)
+    if found < 0:
+        raise StepError(f"there is no edge between the vertices {a} and {b}", where="edge")
+    return edge_ring(mesh, found, a, limit_mask(mesh, params.limit))
+
+
+def _rows(mesh: Mesh, ring: EdgeRing, params: LoopParams, lengths: Floats, weld: float, notes: list[Note]) -> list[Floats]:
+    """For each loop its share (n,) of every edge of the ring, from the side shares count from."""
+    shortest = int(np.argmin(lengths))
+    rows: list[Floats] = []
+    for k, at in enumerate(params.at):
+        if params.measure == "share":
+            if at > 1.0:
+                raise StepError(f"a share from 0 to 1, got {at:g}", where=f"at[{k}]")
+            row = np.full(len(lengths), at)
+        else:
+            if at > lengths[shortest]:
+                ends = mesh.edges.ends[ring.edges[shortest]].tolist()
+                words = f"the edge {ends[0]}–{ends[1]} of the ring is {lengths[shortest]:g} long, got a distance of {at:g}"
+                raise StepError(words, where=f"at[{k}]", elements=(edge(ends),))
+            row = at / lengths
+        if (np.minimum(row, 1.0 - row) * lengths <= weld).any():
+            notes.append(Note("loop-at-end", f"A loop at {_said(at, params)} lies on a loop that is there already: it adds nothing."))
+        elif any((np.abs(row - other) * lengths <= weld).any() for other in rows):
+            notes.append(Note("loop-twice", f"A loop at {_said(at, params)} was asked for twice: it is made once."))
+        else:
+            rows.append(row)
+    return rows
+
+
+def _said(at: float, params: LoopParams) -> str:
+    return f"{100 * at:g} %" if params.measure == "share" else f"a distance of {at:g}"
+
+
+def _lay(mesh: Mesh, ring: EdgeRing, rows: list[Floats], params: LoopParams) -> Trace:
+    count, loops = len(ring.edges), len(rows)
+    first_is_low = mesh.edges.ends[ring.edges, 0] == ring.first
+    shares = np.array(rows).reshape(loops, count)
+    from_low = np.where(first_is_low, shares, 1.0 - shares)
+    low, high = (mesh.points[mesh.edges.ends[ring.edges, k]] for k in (0, 1))
+    place = (low + from_low[..., None] * (high - low)).reshape(-1, 3)
+    element = np.tile(ring.edges, loops)
+    lift = None
+    if params.follow > 0.0 and loops:
+        lift = np.array(
+            [
+                lift_onto_curve(mesh, int(ring.edges[k]), int(ring.first[k]), float(shares[loop, k]), params.follow)
+                for loop in range(loops)
+                for k in range(count)
+            ]
+        )
+    anchor = np.arange(loops * count).reshape(loops, count)
+    ends = np.stack([anchor[:, :-1], anchor[:, 1:]], axis=2)
+    faces = ring.faces[: count - 1]
+    if ring.closed:
+        goal = _closing(anchor, shares, ring.swapped)
+        there = goal >= 0
+        closing = np.stack([anchor[:, -1], np.maximum(goal, 0)], axis=1)[there]
+        ends = np.concatenate([ends.reshape(-1, 2), closing])
+        face_of = np.concatenate([np.tile(faces, loops), np.full(int(there.sum()), ring.faces[-1])])
+        line = np.concatenate([np.repeat(np.arange(loops), count - 1), np.flatnonzero(there)])
+    else:
+        ends = ends.reshape(-1, 2)
+        face_of = np.tile(faces, loops)
+        line = np.repeat(np.arange(loops), count - 1)
+    made = Trace.of(np.full(len(element), ON_EDGE), element, from_low.ravel(), place, ends, face_of, line=line, lift=lift)
+    return made if params.extra_points == 0 else _with_points(made, params.extra_points)
+
+
+def _closing(anchor: Ints, shares: Floats, swapped: bool) -> Ints:
+    """The anchor (loops,) that the last one of each loop is joined to; -1 where none lies opposite.
+
+    A ring that comes back with its sides exchanged joins a loop at a share t to the one at 1 - t.
+    """
+    if not swapped:
+        return anchor[:, 0]
+    apart = np.abs(shares[:, -1][:, None] - (1.0 - shares[:, 0])[None])
+    best = np.argmin(apart, axis=1)
+    return np.where(apart[np.arange(len(best)), best] <= 1e-9, anchor[best, 0], -1)
+
+
+def _with_points(made: Trace, extra: int) -> Trace:
+    """Every span divided evenly by so many further points."""
+    share = np.arange(1, extra + 1) / (extra + 1)
+    a, b = made.ends[:, 0], made.ends[:, 1]
+    place = made.place[a][:, None] + share[None, :, None] * (made.place[b] - made.place[a])[:, None]
+    first = len(made.kind) + np.arange(len(a))[:, None] * extra + np.arange(extra)[None]
+    chain = np.concatenate([a[:, None], first, b[:, None]], axis=1)
+    ends = np.stack([chain[:, :-1], chain[:, 1:]], axis=2).reshape(-1, 2)
+    lift = None
+    if made.lift is not None:
+        between = made.lift[a][:, None] + share[None, :, None] * (made.lift[b] - made.lift[a])[:, None]
+        lift = np.concatenate([made.lift, between.reshape(-1, 3)])
+    return Trace.of(
+        np.concatenate([made.kind, np.full(len(a) * extra, IN_FACE)]),
+        np.concatenate([made.element, np.repeat(made.face, extra)]),
+        np.concatenate([made.share, np.zeros(len(a) * extra)]),
+        np.concatenate([made.place, place.reshape(-1, 3)]),
+        ends,
+        np.repeat(made.face, extra + 1),
+        line=np.repeat(made.line, extra + 1),
+        lift=lift,
+    )

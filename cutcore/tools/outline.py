@@ -1,0 +1,280 @@
+"""Outline: project shapes onto the part, along a direction or a view."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import BaseModel, ConfigDict, Field
+
+from cutcore.arrays import Bools, Floats, Ints
+from cutcore.errors import PathError, StepError
+from cutcore.imprint import imprint
+from cutcore.inside import inside_loop
+from cutcore.limits import limit_mask
+from cutcore.mesh import Mesh
+from cutcore.notes import Note, position
+from cutcore.open_ends import OpenEnds, settle_open_ends
+from cutcore.rays import caster_of
+from cutcore.result import Result
+from cutcore.spots import OFF, Spot, reach_of, seen_from, under_pixel
+from cutcore.stretch import Reach, lay_stretch
+from cutcore.tolerance import weld_of
+from cutcore.tools.common import Cutting
+from cutcore.trace import Trace, TraceBuilder
+from cutcore.triangles import place_inside
+from cutcore.view import Camera, Vector, View
+
+# A shape whose projection is thinner than this share of its size is seen edge-on.
+EDGE_ON = 1e-6
+
+
+class Curve(BaseModel):
+    """A polyline in space; closed ones return to their first point."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    points: Annotated[tuple[Vector, ...], Field(min_length=2, max_length=100_000)]
+    closed: bool = True
+
+
+class AlongDirection(BaseModel):
+    """Every point travels along one direction, from where it lies."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    direction: Vector
+
+
+class AlongView(BaseModel):
+    """Every point travels along its line of sight."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    view: View
+
+
+class OutlineParams(Cutting):
+    """Shapes projected onto the part; the faces inside closed ones are picked afterwards."""
+
+    tool: Literal["outline"] = "outline"
+    curves: Annotated[tuple[Curve, ...], Field(min_length=1)]
+    along: AlongDirection | AlongView
+    reach: Literal["near", "through"] = "near"
+    open_ends: OpenEnds = "trim"
+
+
+@dataclass(frozen=True, eq=False)
+class _Projection:
+    """Curves and the camera they are seen by; `flat` are their points in the camera's pixels."""
+
+    camera: Camera
+    curves: list[Floats]
+    closed: list[bool]
+    flat: list[Floats]
+
+
+def trace(mesh: Mesh, params: OutlineParams, *, weld: float | None = None) -> Trace:
+    """The spans of all curves, with notes where one misses, is cut off, lies behind the part or is seen edge-on."""
+    tolerance = weld_of(mesh) if weld is None else weld
+    limit = limit_mask(mesh, params.limit)
+    builder = TraceBuilder(mesh, tolerance)
+    line = 0
+    for projection in _projections(params):
+        faces = _FacesBelow(mesh, projection.camera)
+        for k, flat in enumerate(projection.flat):
+            if projection.closed[k] and _edge_on(flat, projection.curves[k], projection.camera):
+                words = "The outline is seen edge-on: turn it or the view."
+                builder.note(Note("outline-edge-on", words, (position(projection.curves[k][0]),)))
+            else:
+                _lay(builder, projection, k, faces, params, limit, line)
+            line += 1
+    settle_open_ends(builder, params.open_ends)
+    return builder.build()
+
+
+def apply(mesh: Mesh, params: OutlineParams, *, weld: float | None = None) -> Result:
+    """Cut, and pick the faces inside."""
+    tolerance = weld_of(mesh) if weld is None else weld
+    cut = imprint(mesh, trace(mesh, params, weld=tolerance), weld=tolerance)
+    inside = np.zeros(cut.mesh.face_count, dtype=bool)
+    for projection in _projections(params):
+        inside |= _inside(mesh, cut, projection, through=params.reach == "through")
+    return replace(cut, picked=replace(cut.picked, faces=np.flatnonzero(inside)))
+
+
+def _projections(params: OutlineParams) -> list[_Projection]:
+    curves = [np.array(curve.points, dtype=np.float64) for curve in params.curves]
+    closed = [curve.closed and len(curve.points) > 2 for curve in params.curves]
+    if isinstance(params.along, AlongView):
+        camera = Camera.of(params.along.view)
+        made = [_projection(camera, curves, closed)]
+        if params.mirror is not None:
+            seen = replace(
+                camera,
+                eye=params.mirror.places(camera.eye),
+                right=params.mirror.directions(camera.right),
+                up=params.mirror.directions(camera.up),
+                forward=params.mirror.directions(camera.forward),
+            )
+            made.append(_projection(seen, [params.mirror.places(c) for c in curves], closed))
+        return made
+    direction = np.array(params.along.direction)
+    size = float(np.linalg.norm(direction))
+    if size == 0.0:
+        raise StepError("a direction can't be zero", where="along.direction")
+    pairs = [(direction / size, curves)]
+    if params.mirror is not None:
+        mirror = params.mirror
+        pairs.append((mirror.directions(direction / size), [mirror.places(c) for c in curves]))
+    made = []
+    for along, shapes in pairs:
+        # The sheet begins where its rearmost point lies; near side means what is before it.
+        points = np.concatenate(shapes)
+        eye = points[int(np.argmin(points @ along))]
+        made.append(_projection(Camera.along(along, eye, from_eye=params.reach == "near"), shapes, closed))
+    return made
+
+
+def _projection(camera: Camera, curves: list[Floats], closed: list[bool]) -> _Projection:
+    flat = [camera.project(curve) for curve in curves]
+    if not all(np.isfinite(f).all() for f in flat):
+        raise StepError("a point of the outline lies behind the eye", where="curves")
+    return _Projection(camera, curves, closed, flat)
+
+
+def _edge_on(flat: Floats, curve: Floats, camera: Camera) -> bool:
+    """Whether a closed curve shows no area: its projection is all but a line."""
+    spread = flat - flat.mean(axis=0)
+    narrow = float(np.linalg.svd(spread, compute_uv=False)[-1])
+    size = float(np.linalg.norm(curve - curve.mean(axis=0)))
+    scale = camera.scale if camera.parallel else camera.scale / max(float(camera.depth(curve).mean()), 1e-300)
+    return narrow <= EDGE_ON * size * scale
+
+
+class _FacesBelow:
+    """Which faces a stretch of an outline can meet, by their boxes in the camera's pixels: one pass over the part."""
+
+    def __init__(self, mesh: Mesh, camera: Camera) -> None:
+        pixels = camera.project(mesh.points)
+        self._bounded = bool(np.isfinite(pixels).all())
+        if self._bounded:
+            corner = pixels[mesh.corners]
+            self._low = np.minimum.reduceat(corner, mesh.starts[:-1], axis=0)
+            self._high = np.maximum.reduceat(corner, mesh.starts[:-1], axis=0)
+            self._margin = 1e-6 * float(np.ptp(pixels, axis=0).max())
+        self._all = np.arange(mesh.face_count)
+
+    def meeting(self, places: Floats) -> Ints:
+        """The faces (n,) whose boxes meet the box of some pixels (k, 2)."""
+        if not self._bounded:
+            return self._all
+        low, high = places.min(axis=0) - self._margin, places.max(axis=0) + self._margin
+        return np.flatnonzero((self._high >= low).all(axis=1) & (self._low <= high).all(axis=1))
+
+
+def _lay(
+    builder: TraceBuilder, projection: _Projection, k: int, below: _FacesBelow, params: OutlineParams, limit: Bools | None, line: int
+) -> None:
+    """Lay one curve stretch by stretch, and note what became of it."""
+    mesh, camera = builder.mesh, projection.camera
+    through = params.reach == "through"
+    curve, flat = projection.curves[k], projection.flat[k]
+    spots = [_spot(mesh, camera, curve[p], flat[p], through=through, weld=builder.weld) for p in range(len(curve))]
+    count = len(curve) if projection.closed[k] else len(curve) - 1
+    laid = 0
+    for p in range(count):
+        a, b = spots[p], spots[(p + 1) % len(curve)]
+        faces = below.meeting(flat[[p, (p + 1) % len(curve)]])
+        if len(faces) == 0 or _same_place(a, b):
+            continue
+        before = len(builder.spans)
+        notes = list(builder.notes)
+        try:
+            lay_stretch(builder, a, b, Reach(camera, through, limit, seen_only=True, faces=faces), line=line, stretch=p)
+        except PathError:
+            continue
+        finally:
+            # Where a curve is cut off is said once for the curve, not for every stretch.
+            builder.notes = notes
+        laid += len(builder.spans) > before
+    _note(builder, projection, k, laid, count)
+
+
+def _spot(mesh: Mesh, camera: Camera, place: Floats, pixel: Floats, *, through: bool, weld: float) -> Spot:
+    """Where a point of a curve falls; right through it falls on every side, so the stretch is left to find them."""
+    if through:
+        return Spot(OFF, -1, 0.0, place)
+    found = under_pixel(mesh, (float(pixel[0]), float(pixel[1])), camera, weld=weld)
+    return Spot(OFF, -1, 0.0, place) if found.kind == OFF else found
+
+
+def _same_place(a: Spot, b: Spot) -> bool:
+    return a.kind == b.kind and bool(np.allclose(a.place, b.place, rtol=0.0, atol=0.0))
+
+
+def _note(builder: TraceBuilder, projection: _Projection, k: int, laid: int, count: int) -> None:
+    mesh, camera, curve = builder.mesh, projection.camera, projection.curves[k]
+    pixels = projection.flat[k]
+    wide = replace(camera, from_eye=False)
+    reach = reach_of(mesh, wide)
+    rays = [wide.ray(pixel, reach=reach) for pixel in pixels]
+    origins, sights = np.array([r[0] for r in rays]), np.array([r[1] for r in rays])
+    hits = caster_of(mesh).first(origins, sights)
+    off = hits.face < 0
+    if laid == 0:
+        if not off.all() and camera.from_eye:
+            words = "The outline lies behind the part, as it is aimed: move it forward or turn it round."
+            builder.note(Note("outline-behind", words, (position(curve[0]),)))
+        else:
+            builder.note(Note("outline-misses", "The outline misses the part.", (position(curve[0]),)))
+    elif off.any():
+        words = f"{int(off.sum())} of {len(curve)} points of the outline lie off the part: it is cut where it falls on it."
+        builder.note(Note("outline-off-the-part", words, tuple(position(p) for p in curve[off][:20])))
+    elif laid < count or _broken(builder, projection, k):
+        words = "The outline is cut off where the surface turns away or something lies before it."
+        builder.note(Note("outline-cut-off", words, (position(curve[0]),)))
+
+
+def _broken(builder: TraceBuilder, projection: _Projection, k: int) -> bool:
+    """Whether the spans of a closed curve fail to make closed lines."""
+    if not projection.closed[k]:
+        return False
+    degree: dict[int, int] = {}
+    last = max(of.line for of in builder.spans.values())
+    for key, of in builder.spans.items():
+        if of.line == last:
+            for anchor in key[:2]:
+                degree[anchor] = degree.get(anchor, 0) + 1
+    return any(d % 2 for d in degree.values())
+
+
+def _inside(mesh: Mesh, cut: Result, projection: _Projection, *, through: bool) -> Bools:
+    """Which faces (F,) of a cut mesh lie inside the closed curves, as projected; of nested curves, between them."""
+    after, camera = cut.mesh, projection.camera
+    loops = [flat for flat, closed in zip(projection.flat, projection.closed, strict=True) if closed]
+    found = np.zeros(after.face_count, dtype=bool)
+    if not loops:
+        return found
+    low, high = np.min([f.min(axis=0) for f in loops], axis=0), np.max([f.max(axis=0) for f in loops], axis=0)
+    middle = np.add.reduceat(after.points[after.corners], after.starts[:-1]) / after.sizes[:, None]
+    pixels = camera.project(middle)
+    with np.errstate(invalid="ignore"):
+        near = np.flatnonzero(((pixels >= low) & (pixels <= high)).all(axis=1))
+    if len(near) == 0:
+        return found
+    places = np.array([place_inside(after.points[after.face(f)]) for f in near.tolist()])
+    pixels = camera.project(places)
+    odd = np.zeros(len(near), dtype=bool)
+    for loop in loops:
+        odd ^= inside_loop(loop, pixels)
+    near, places = near[odd], places[odd]
+    if not through and len(near):
+        origins, sights, depth = seen_from(mesh, camera, places)
+        facing = np.einsum("ij,ij->i", after.face_normals(near), sights) < 0
+        hits = caster_of(mesh).first(origins, sights)
+        clear = (hits.face == cut.origin.face[near]) | (hits.distance >= depth - 1e-4 * mesh.diagonal)
+        near = near[facing & clear & (depth > 0)]
+    found[near] = True
+    return found
