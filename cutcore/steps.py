@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, get_args
 
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
 
@@ -164,15 +164,20 @@ def report_of(step: Step, before: Mesh, result: Result) -> StepReport:
     )
 
 
+# Names of tools stand in the places pydantic gives, where it chose among the steps by them.
+_TOOLS = {kind.model_fields["tool"].default for kind in (*get_args(CuttingStep), *get_args(ReshapingStep))}
+
+
 def _refusal(wrong: ValidationError) -> StepError:
     """The first complaint, with its place written the way one would index the data."""
     first = wrong.errors()[0]
+    place = [part for part in first["loc"] if isinstance(part, int) or not (part in _TOOLS or part[:1].isupper())]
+    words, given = first["msg"], first.get("input")
+    if first["type"] in ("union_tag_invalid", "union_tag_not_found") and isinstance(given, dict):
+        place.append("tool")
+        words, given = f"one of {', '.join(sorted(_TOOLS))} was expected", given.get("tool")
     where = ""
-    for part in first["loc"]:
-        if isinstance(part, int):
-            where += f"[{part}]"
-        elif not part[:1].isupper():
-            where += f".{part}" if where else str(part)
-    given = first.get("input")
+    for part in place:
+        where += f"[{part}]" if isinstance(part, int) else f".{part}" if where else part
     got = "" if isinstance(given, dict | list | tuple) or first["type"] == "missing" else f", got {given!r}"
-    return StepError(f"{first['msg']}{got}", where=where)
+    return StepError(f"{words}{got}", where=where)

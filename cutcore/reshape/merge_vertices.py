@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from cutcore.arrays import Floats, Ints, next_in_row, owner_of, starts_of
+from cutcore.arrays import Floats, Ints, next_in_row, owner_of, row_positions, starts_of
 from cutcore.errors import StepError
 from cutcore.mesh import Mesh
 from cutcore.notes import Note, face
@@ -46,18 +46,18 @@ def merge_vertices(mesh: Mesh, goal: Ints, points: Floats, notes: tuple[Note, ..
             further += [(f, loop) for loop in loops[1:]]
         else:
             lost.append(f)
+    if plain.sum() + len(parents) == 0:
+        raise StepError("nothing of the part would be left")
     at = [place[plain[owner]], *rows, *(loop for _, loop in further)]
     parent = np.concatenate([np.flatnonzero(plain), np.array(parents, dtype=np.int64)])
     row_sizes = np.concatenate([sizes[plain], np.array([len(r) for r in rows], dtype=np.int64)])
     flat, first = np.concatenate(at[: 1 + len(rows)]), starts_of(row_sizes)
     # Faces keep their order; only the further loops of a parted face come last.
     order = np.argsort(parent, kind="stable")
-    cells = np.concatenate([np.arange(first[k], first[k + 1]) for k in order]) if len(touched) else np.arange(len(flat))
+    cells = row_positions(first, order)[0]
     corners_at = np.concatenate([flat[cells], *(loop for _, loop in further)]) if len(flat) else flat
     new_sizes = np.concatenate([row_sizes[order], np.array([len(loop) for _, loop in further], dtype=np.int64)])
     face_from = np.concatenate([parent[order], np.array([f for f, _ in further], dtype=np.int64)])
-    if len(face_from) == 0:
-        raise StepError("nothing of the part would be left")
     made = Mesh(
         points[stays],
         starts_of(new_sizes),

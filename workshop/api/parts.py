@@ -50,12 +50,12 @@ def import_file(request: HttpRequest, project_id: int, file: File[UploadedFile])
     return 201, ImportedOut(part=PartCard.of(part), notes=[note.words for note in notes])
 
 
-@router.get("/parts/{part_id}", response={200: PartOut, 404: ErrorOut})
+@router.get("/parts/{part_id}", response={200: PartOut, 404: ErrorOut}, by_alias=True)
 def get_part(request: HttpRequest, part_id: int) -> PartOut:
     return _out(service.part_at(part_id))
 
 
-@router.patch("/parts/{part_id}", response={200: PartOut, 404: ErrorOut})
+@router.patch("/parts/{part_id}", response={200: PartOut, 404: ErrorOut}, by_alias=True)
 def rename_part(request: HttpRequest, part_id: int, body: NameIn) -> PartOut:
     return _out(service.rename_part(part_id, body.name))
 
@@ -66,7 +66,7 @@ def delete_part(request: HttpRequest, part_id: int) -> tuple[int, None]:
     return 204, None
 
 
-@router.post("/parts/{part_id}/restore", response={200: PartOut, 404: ErrorOut})
+@router.post("/parts/{part_id}/restore", response={200: PartOut, 404: ErrorOut}, by_alias=True)
 def restore_part(request: HttpRequest, part_id: int) -> PartOut:
     return _out(service.restore_part(part_id))
 
@@ -89,7 +89,7 @@ def export_part(request: HttpRequest, part_id: int, ending: str) -> HttpResponse
     return answer
 
 
-@router.post("/parts/{part_id}/steps", response={201: MadeOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut})
+@router.post("/parts/{part_id}/steps", response={201: MadeOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut}, by_alias=True)
 def make_step(request: HttpRequest, part_id: int, body: StepIn) -> tuple[int, MadeOut]:
     """Make the cut."""
     part, result = make_cut(part_id, body.revision, body.step)
@@ -99,11 +99,11 @@ def make_step(request: HttpRequest, part_id: int, body: StepIn) -> tuple[int, Ma
     return 201, MadeOut(part=_out(part), new_edges=edges, notes=notes)  # type: ignore[arg-type]
 
 
-@router.post("/parts/{part_id}/undo", response={200: PartOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut})
+@router.post("/parts/{part_id}/undo", response={200: PartOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut}, by_alias=True)
 def undo(request: HttpRequest, part_id: int, body: AtRevision) -> PartOut:
     return _out(moves.undo(part_id, body.revision))
 
 
-@router.post("/parts/{part_id}/redo", response={200: PartOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut})
+@router.post("/parts/{part_id}/redo", response={200: PartOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut}, by_alias=True)
 def redo(request: HttpRequest, part_id: int, body: AtRevision) -> PartOut:
     return _out(moves.redo(part_id, body.revision))

@@ -326,6 +326,101 @@ export interface components {
             notes: string[];
         };
         /**
+         * AlongDirection
+         * @description Every point travels along one direction, from where it lies.
+         */
+        AlongDirection: {
+            /** Direction */
+            direction: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
+         * AlongView
+         * @description Every point travels along its line of sight.
+         */
+        AlongView: {
+            view: components["schemas"]["View"];
+        };
+        /**
+         * CollapseParams
+         * @description Either `vertices`, which all become one at `at` (their middle if none is given), or `edges`, each of which
+         *     becomes one vertex at the share given; edges that touch become one vertex at the mean of their places.
+         */
+        CollapseParams: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "collapse";
+            /** Vertices */
+            vertices?: number[] | null;
+            /** At */
+            at?: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Edges */
+            edges?: components["schemas"]["EdgePoint"][] | null;
+        };
+        /**
+         * Curve
+         * @description A polyline in space; closed ones return to their first point.
+         */
+        Curve: {
+            /** Points */
+            points: [
+                number,
+                number,
+                number
+            ][];
+            /**
+             * Closed
+             * @default true
+             */
+            closed: boolean;
+        };
+        /**
+         * DeleteParams
+         * @description The faces to take away; vertices that only they used go with them.
+         */
+        DeleteParams: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "delete";
+            /** Faces */
+            faces: number[];
+        };
+        /**
+         * DissolveParams
+         * @description Either `edges` to take away, or `faces` whose inside edges all go. Vertices left with two edges in a line
+         *     that was dissolved go too, unless `keep_vertices`.
+         */
+        DissolveParams: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "dissolve";
+            /** Edges */
+            edges?: [
+                number,
+                number
+            ][] | null;
+            /** Faces */
+            faces?: number[] | null;
+            /**
+             * Keep Vertices
+             * @default false
+             */
+            keep_vertices: boolean;
+        };
+        /**
          * EdgePoint
          * @description A point at a share `t` of an edge, from the first vertex named.
          */
@@ -352,6 +447,19 @@ export interface components {
                 number
             ];
         };
+        /**
+         * FlipParams
+         * @description The faces to turn round; all of them if none are named.
+         */
+        FlipParams: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "flip";
+            /** Faces */
+            faces?: number[] | null;
+        };
         /** FlowCountsOut */
         FlowCountsOut: {
             /** Quads */
@@ -368,6 +476,35 @@ export interface components {
             poles6: number;
             /** Stray */
             stray: number;
+        };
+        /**
+         * GaugeParams
+         * @description Cuts square to an axis. Widths add up: from the low side upward, from the high side downward, from the
+         *     centre both ways.
+         */
+        GaugeParams: {
+            /** Limit */
+            limit?: number[] | null;
+            mirror?: components["schemas"]["Mirror"] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "gauge";
+            /**
+             * Axis
+             * @enum {string}
+             */
+            axis: "x" | "y" | "z";
+            /**
+             * Start
+             * @default low
+             * @enum {string}
+             */
+            start: "low" | "high" | "centre";
+            /** Widths */
+            widths: number[];
+            tilt?: components["schemas"]["Tilt"] | null;
         };
         /**
          * KnifeLine
@@ -389,10 +526,12 @@ export interface components {
          * @description Lines from point to point. With a view the surface is crossed where the line of sight meets it.
          */
         KnifeParams: {
+            /** Limit */
+            limit?: number[] | null;
+            mirror?: components["schemas"]["Mirror"] | null;
             /**
-             * Tool
-             * @default knife
-             * @constant
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
              */
             tool: "knife";
             /** Lines */
@@ -410,8 +549,89 @@ export interface components {
              * @enum {string}
              */
             open_ends: "trim" | "extend" | "join";
+        };
+        /**
+         * LoopParams
+         * @description Loops along the ring of an edge. Places run from the first vertex named.
+         */
+        LoopParams: {
             /** Limit */
             limit?: number[] | null;
+            mirror?: components["schemas"]["Mirror"] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "loop";
+            /** Edge */
+            edge: [
+                number,
+                number
+            ];
+            /** At */
+            at: number[];
+            /**
+             * Measure
+             * @default share
+             * @enum {string}
+             */
+            measure: "share" | "distance";
+            /**
+             * Follow
+             * @default 0
+             */
+            follow: number;
+            /**
+             * Extra Points
+             * @default 0
+             */
+            extra_points: number;
+        };
+        /**
+         * Mirror
+         * @description A plane square to an axis, across which everything is done a second time.
+         */
+        Mirror: {
+            /**
+             * Axis
+             * @enum {string}
+             */
+            axis: "x" | "y" | "z";
+            /**
+             * Offset
+             * @default 0
+             */
+            offset: number;
+        };
+        /**
+         * OutlineParams
+         * @description Shapes projected onto the part; the faces inside closed ones are picked afterwards.
+         */
+        OutlineParams: {
+            /** Limit */
+            limit?: number[] | null;
+            mirror?: components["schemas"]["Mirror"] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "outline";
+            /** Curves */
+            curves: components["schemas"]["Curve"][];
+            /** Along */
+            along: components["schemas"]["AlongDirection"] | components["schemas"]["AlongView"];
+            /**
+             * Reach
+             * @default near
+             * @enum {string}
+             */
+            reach: "near" | "through";
+            /**
+             * Open Ends
+             * @default trim
+             * @enum {string}
+             */
+            open_ends: "trim" | "extend" | "join";
         };
         /**
          * PartOut
@@ -455,6 +675,40 @@ export interface components {
             can_redo: boolean;
         };
         /**
+         * PlaneParams
+         * @description A plane by a point and a normal of any length.
+         */
+        PlaneParams: {
+            /** Point */
+            point: [
+                number,
+                number,
+                number
+            ];
+            /** Normal */
+            normal: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
+         * ScreenLine
+         * @description A line across a view, in pixels; what lies right of it, seen from `from` to `to`, is the normal's side.
+         */
+        ScreenLine: {
+            /** From */
+            from: [
+                number,
+                number
+            ];
+            /** To */
+            to: [
+                number,
+                number
+            ];
+        };
+        /**
          * ScreenPoint
          * @description A point of the view: the first place of the part under a pixel, or off the part.
          */
@@ -466,6 +720,60 @@ export interface components {
             ];
         };
         /**
+         * SeparateParams
+         * @description The faces that leave the part; both sides get vertices of their own along the seam.
+         */
+        SeparateParams: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "separate";
+            /** Faces */
+            faces: number[];
+        };
+        /**
+         * SliceParams
+         * @description A plane cut. `discard` takes away the side the normal points to; `part` moves each side by half of `gap`.
+         */
+        SliceParams: {
+            /** Limit */
+            limit?: number[] | null;
+            mirror?: components["schemas"]["Mirror"] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "slice";
+            plane?: components["schemas"]["PlaneParams"] | null;
+            line?: components["schemas"]["ScreenLine"] | null;
+            view?: components["schemas"]["View"] | null;
+            /**
+             * Then
+             * @default keep
+             * @enum {string}
+             */
+            then: "keep" | "discard" | "part";
+            /**
+             * Gap
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            gap: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Cap
+             * @default false
+             */
+            cap: boolean;
+        };
+        /**
          * StepOut
          * @description A recorded step: `applied` is false for one that was undone.
          */
@@ -474,7 +782,8 @@ export interface components {
             number: number;
             /** Tool */
             tool: string;
-            params: components["schemas"]["KnifeParams"];
+            /** Params */
+            params: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"];
             /** Applied */
             applied: boolean;
             /** New Vertices */
@@ -485,6 +794,19 @@ export interface components {
             quads: number;
             /** Notes */
             notes: string[];
+        };
+        /**
+         * Tilt
+         * @description A turn of every cut, right-handed about an axis.
+         */
+        Tilt: {
+            /**
+             * About
+             * @enum {string}
+             */
+            about: "x" | "y" | "z";
+            /** Degrees */
+            degrees: number;
         };
         /**
          * VertexPoint
@@ -550,6 +872,21 @@ export interface components {
             ];
         };
         /**
+         * WeldParams
+         * @description Vertices (all, if none are named) within a distance of each other become one at the place of the lowest.
+         */
+        WeldParams: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "weld";
+            /** Distance */
+            distance: number;
+            /** Vertices */
+            vertices?: number[] | null;
+        };
+        /**
          * MadeOut
          * @description A part after a cut, with the new edges as runs of places, to be shown.
          */
@@ -591,7 +928,8 @@ export interface components {
         StepIn: {
             /** Revision */
             revision: number;
-            step: components["schemas"]["KnifeParams"];
+            /** Step */
+            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"];
         };
         /**
          * AtRevision

@@ -2,7 +2,7 @@ import { useStore } from 'zustand';
 import type { Schemas } from '../api/client';
 import { partStore } from '../stores/partStore';
 import { Card } from '../ui/Card';
-import { formatChange } from '../ui/numbers';
+import { countOf, formatChange, formatLength, formatShare } from '../ui/numbers';
 
 /** The made cuts, the newest first; undone ones stay, paler, until another cut is made. */
 export function StepsCard() {
@@ -32,7 +32,34 @@ export function StepsCard() {
   );
 }
 
-function stepWords(step: Schemas['StepOut']): string {
-  const points = step.params.lines.reduce((sum, line) => sum + line.points.length, 0);
-  return `Knife line, ${points} points${step.params.reach === 'through' ? ', right through' : ''}`;
+/** A step in a few words. */
+function stepWords({ params }: Schemas['StepOut']): string {
+  switch (params.tool) {
+    case 'knife': {
+      const points = params.lines.reduce((sum, line) => sum + line.points.length, 0);
+      return `Knife line, ${countOf(points, 'point')}${params.reach === 'through' ? ', right through' : ''}`;
+    }
+    case 'loop':
+      return params.at.length === 1
+        ? `Edge loop at ${params.measure === 'share' ? formatShare(params.at[0] ?? 0) : formatLength(params.at[0] ?? 0)}`
+        : `${params.at.length} edge loops`;
+    case 'slice':
+      return { keep: 'Slice, kept both', discard: 'Slice, one side discarded', part: 'Slice, parted' }[params.then];
+    case 'outline':
+      return `Outline, ${countOf(params.curves.length, 'curve')}`;
+    case 'gauge':
+      return `Gauge, ${countOf(params.widths.length, 'cut')} on ${params.axis}`;
+    case 'dissolve':
+      return 'Dissolve';
+    case 'collapse':
+      return 'Collapse';
+    case 'weld':
+      return `Weld within ${formatLength(params.distance)}`;
+    case 'delete':
+      return `${countOf(params.faces.length, 'face')} deleted`;
+    case 'separate':
+      return `${countOf(params.faces.length, 'face')} separated`;
+    case 'flip':
+      return 'Faces flipped';
+  }
 }
