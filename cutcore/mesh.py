@@ -76,8 +76,6 @@ class Mesh:
         bad = np.flatnonzero(~np.isfinite(self.points).all(axis=1))
         if len(bad):
             raise MeshError("a vertex has a coordinate that is no number", elements=(vertex_element(bad[0]),))
-        if not np.isfinite(self.diagonal):
-            raise MeshError("the part is too large for its coordinates to be told apart")
         sizes = np.diff(self.starts)
         if (sizes < 3).any():
             raise MeshError("a face needs three corners", elements=(face_element(int(np.argmax(sizes < 3))),))
@@ -85,6 +83,8 @@ class Mesh:
         if outside.any():
             at = int(self.face_of_corner[int(np.argmax(outside))])
             raise MeshError("a face names a vertex that is not there", elements=(face_element(at),))
+        if not np.isfinite(self.diagonal):
+            raise MeshError("the part is too large for its coordinates to be told apart")
         pair = self.face_of_corner * np.int64(self.vertex_count) + self.corners
         pair = np.sort(pair)
         repeated = pair[1:] == pair[:-1]

@@ -5,12 +5,15 @@ from __future__ import annotations
 from pathlib import Path
 
 from cutcore.errors import FormatError
+from cutcore.formats.glb import read_glb, write_glb
 from cutcore.formats.obj import read_obj, write_obj
+from cutcore.formats.ply import read_ply, write_ply
+from cutcore.formats.stl import read_stl, write_stl
 from cutcore.mesh import Mesh
 from cutcore.notes import Note
 
-READERS = {".obj": read_obj}
-WRITERS = {".obj": write_obj}
+READERS = {".obj": read_obj, ".ply": read_ply, ".stl": read_stl, ".glb": read_glb}
+WRITERS = {".obj": write_obj, ".ply": write_ply, ".stl": write_stl, ".glb": write_glb}
 
 
 def read_part(name: str, data: bytes) -> tuple[Mesh, tuple[Note, ...]]:

@@ -6,7 +6,9 @@ a note that names it; a file without one usable face is refused.
 
 from __future__ import annotations
 
+import io
 import math
+from array import array
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 
@@ -28,18 +30,28 @@ class _Unusable(Exception):
 
 @dataclass
 class _Reading:
-    points: list[tuple[float, float, float]] = field(default_factory=list)
+    """What was read so far; in packed arrays, so that a large file takes little more than its own size."""
+
+    points: array[float] = field(default_factory=lambda: array("d"))
     broken: set[int] = field(default_factory=set)
-    texture: list[tuple[float, float]] = field(default_factory=list)
-    corners: list[int] = field(default_factory=list)
-    corner_texture: list[int] = field(default_factory=list)
-    sizes: list[int] = field(default_factory=list)
-    patch: list[int] = field(default_factory=list)
-    material: list[int] = field(default_factory=list)
+    texture: array[float] = field(default_factory=lambda: array("d"))
+    corners: array[int] = field(default_factory=lambda: array("i"))
+    corner_texture: array[int] = field(default_factory=lambda: array("i"))
+    sizes: array[int] = field(default_factory=lambda: array("i"))
+    patch: array[int] = field(default_factory=lambda: array("i"))
+    material: array[int] = field(default_factory=lambda: array("i"))
     patches: dict[str, int] = field(default_factory=dict)
     materials: dict[str, int] = field(default_factory=dict)
     now_patch: int = -1
     now_material: int = -1
+
+    @property
+    def vertex_count(self) -> int:
+        return len(self.points) // 3
+
+    @property
+    def texture_count(self) -> int:
+        return len(self.texture) // 2
 
 
 def read_obj(data: bytes) -> tuple[Mesh, tuple[Note, ...]]:
@@ -62,7 +74,7 @@ def read_obj(data: bytes) -> tuple[Mesh, tuple[Note, ...]]:
     if not reading.sizes:
         if skipped:
             raise FormatError(f"{skipped[0][1]}; the file has no usable face", where=f"line {skipped[0][0]}")
-        lines = len(data.splitlines())
+        lines = data.count(b"\n") + (not data.endswith(b"\n"))
         raise FormatError(f"the file ends at line {lines} without a face")
     mesh = _mesh_of(reading)
     mesh.check()
@@ -72,7 +84,7 @@ def read_obj(data: bytes) -> tuple[Mesh, tuple[Note, ...]]:
 def _lines(data: bytes) -> Iterator[tuple[int, list[str]]]:
     """Lines as words, numbered from 1; a backslash at the end joins a line to the next."""
     held, first = "", 0
-    for number, raw in enumerate(data.split(b"\n"), 1):
+    for number, raw in enumerate(io.BytesIO(data), 1):
         text = raw[:LONGEST_LINE].decode("utf-8", "replace").split("#", 1)[0].rstrip()
         first = first or number
         if text.endswith("\\") and len(held) < LONGEST_LINE:
@@ -101,18 +113,18 @@ def _take_vertex(reading: _Reading, words: list[str]) -> None:
             raise _Unusable("a coordinate is not finite")
     except _Unusable:
         # The vertex keeps its number, so that the faces after it still mean what they say.
-        reading.broken.add(len(reading.points))
-        reading.points.append((0.0, 0.0, 0.0))
+        reading.broken.add(reading.vertex_count)
+        reading.points.extend((0.0, 0.0, 0.0))
         raise
-    reading.points.append((x, y, z))
+    reading.points.extend((x, y, z))
 
 
 def _take_texture(reading: _Reading, words: list[str]) -> None:
     try:
         values = _numbers(words, 1)
-        reading.texture.append((values[0], values[1] if len(values) > 1 else 0.0))
+        reading.texture.extend((values[0], values[1] if len(values) > 1 else 0.0))
     except _Unusable:
-        reading.texture.append((math.nan, math.nan))
+        reading.texture.extend((math.nan, math.nan))
         raise
 
 
@@ -131,17 +143,17 @@ def _take_face(reading: _Reading, words: list[str]) -> None:
     corners, texture = [], []
     for word in words:
         parts = word.split("/")
-        corners.append(_index(parts[0], len(reading.points), "vertex"))
+        corners.append(_index(parts[0], reading.vertex_count, "vertex"))
         given = len(parts) > 1 and parts[1] != ""
-        texture.append(_index(parts[1], len(reading.texture), "texture place") if given else -1)
+        texture.append(_index(parts[1], reading.texture_count, "texture place") if given else -1)
     if len(corners) < 3:
         raise _Unusable("a face needs three corners")
     if len(set(corners)) < len(corners):
         raise _Unusable("a face names a vertex twice")
     if reading.broken and not reading.broken.isdisjoint(corners):
         raise _Unusable("a face uses a vertex whose coordinates can't be read")
-    reading.corners += corners
-    reading.corner_texture += texture
+    reading.corners.extend(corners)
+    reading.corner_texture.extend(texture)
     reading.sizes.append(len(corners))
     reading.patch.append(reading.now_patch)
     reading.material.append(reading.now_material)
@@ -171,10 +183,10 @@ def _mesh_of(reading: _Reading) -> Mesh:
     texture = np.array(reading.corner_texture, dtype=np.int64)
     uv = None
     if (texture >= 0).any():
-        table = np.array([*reading.texture, (math.nan, math.nan)])
-        uv = table[np.where(texture >= 0, texture, len(reading.texture))]
+        table = np.append(np.array(reading.texture), [math.nan, math.nan]).reshape(-1, 2)
+        uv = table[np.where(texture >= 0, texture, reading.texture_count)]
     return Mesh(
-        np.array(reading.points),
+        np.array(reading.points).reshape(-1, 3),
         np.concatenate([[0], np.cumsum(reading.sizes)]),
         np.array(reading.corners),
         uv,

@@ -1,0 +1,369 @@
+"""glTF 2.0 in one file (.glb): triangles for everybody, and the polygons in full for us.
+
+Every program can draw the triangles. What they can't hold (n-gons, doubles, patches, hard edges) lies
+in further blocks of the same file, named in the `extras` of the mesh: reading our own file gives the
+same bytes back.
+"""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterator
+from typing import Annotated, Any, Literal
+
+import numpy as np
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+
+from cutcore.arrays import Floats, Ints
+from cutcore.errors import FormatError, MeshError
+from cutcore.formats.reading import check_counts, usable_faces, welded_by_place, with_faces
+from cutcore.mesh import Mesh
+from cutcore.notes import Note
+
+_MAGIC, _JSON, _BIN = 0x46546C67, 0x4E4F534A, 0x004E4942
+_COMPONENTS = {5120: "<i1", 5121: "<u1", 5122: "<i2", 5123: "<u2", 5125: "<u4", 5126: "<f4"}
+_WIDTHS = {"SCALAR": 1, "VEC2": 2, "VEC3": 3, "VEC4": 4, "MAT4": 16}
+_DEEPEST = 64
+_ARRAYS = {"points": "<f8", "starts": "<i4", "corners": "<i4", "uv": "<f8", "material": "<i4", "patch": "<i4", "hard": "<i4"}
+
+Index = Annotated[int, Field(ge=0)]
+
+
+class _Loose(BaseModel):
+    """Only what a mesh needs is read; the rest of a file is let be."""
+
+    model_config = ConfigDict(extra="ignore")
+
+
+class _View(_Loose):
+    buffer: Index = 0
+    byteOffset: Index = 0  # noqa: N815 - named by the format
+    byteLength: Index  # noqa: N815
+    byteStride: Annotated[int, Field(ge=1, le=252)] | None = None  # noqa: N815
+
+
+class _Accessor(_Loose):
+    bufferView: Index | None = None  # noqa: N815
+    byteOffset: Index = 0  # noqa: N815
+    componentType: int  # noqa: N815
+    count: Index
+    type: str
+    sparse: dict[str, Any] | None = None
+
+
+class _Primitive(_Loose):
+    attributes: dict[str, Index] = {}
+    indices: Index | None = None
+    material: Index | None = None
+    mode: int = 4
+    extensions: dict[str, Any] = {}
+
+
+class _Arrays(_Loose):
+    points: Index
+    starts: Index
+    corners: Index
+    uv: Index | None = None
+    material: Index
+    patch: Index
+    hard: Index
+    materials: list[str] = []
+    patches: list[str] = []
+
+
+class _Extras(_Loose):
+    wertome: _Arrays | None = None
+
+
+class _Mesh(_Loose):
+    name: str = ""
+    primitives: list[_Primitive] = []
+    extras: _Extras | Any = None
+
+
+class _Node(_Loose):
+    mesh: Index | None = None
+    children: list[Index] = []
+    matrix: Annotated[list[float], Field(min_length=16, max_length=16)] | None = None
+    translation: Annotated[list[float], Field(min_length=3, max_length=3)] = [0.0, 0.0, 0.0]
+    rotation: Annotated[list[float], Field(min_length=4, max_length=4)] = [0.0, 0.0, 0.0, 1.0]
+    scale: Annotated[list[float], Field(min_length=3, max_length=3)] = [1.0, 1.0, 1.0]
+
+
+class _Named(_Loose):
+    name: str = ""
+
+
+class _Scene(_Loose):
+    nodes: list[Index] = []
+
+
+class _Asset(_Loose):
+    version: Literal["2.0"]
+
+
+class _Gltf(_Loose):
+    asset: _Asset
+    bufferViews: list[_View] = []  # noqa: N815
+    accessors: list[_Accessor] = []
+    meshes: list[_Mesh] = []
+    nodes: list[_Node] = []
+    scenes: list[_Scene] = []
+    scene: Index | None = None
+    materials: list[_Named] = []
+
+
+def read_glb(data: bytes) -> tuple[Mesh, tuple[Note, ...]]:
+    """A mesh and what reading it had to say: all meshes of the scene as one part, each a patch of its own."""
+    gltf, blob = _opened(data)
+    ours = next((m.extras.wertome for m in gltf.meshes if isinstance(m.extras, _Extras) and m.extras.wertome), None)
+    if ours is not None:
+        return _ours(gltf, blob, ours), ()
+    return _theirs(gltf, blob)
+
+
+def write_glb(mesh: Mesh) -> bytes:
+    """The mesh as a glb file."""
+    blob = bytearray()
+    views: list[dict[str, int]] = []
+
+    def block(array: np.ndarray, **more: int) -> int:
+        blob.extend(b"\0" * (-len(blob) % 8))
+        views.append({"buffer": 0, "byteOffset": len(blob), "byteLength": array.nbytes, **more})
+        blob.extend(array.tobytes())
+        return len(views) - 1
+
+    triangles = mesh.triangles
+    single = mesh.points.astype("<f4")
+    accessors: list[dict[str, Any]] = [
+        {
+            "bufferView": block(single, target=34962),
+            "componentType": 5126,
+            "count": len(single),
+            "type": "VEC3",
+            "min": [float(x) for x in single.min(axis=0)],
+            "max": [float(x) for x in single.max(axis=0)],
+        }
+    ]
+    primitives = []
+    of_triangle = mesh.material[triangles.face]
+    for number in np.unique(of_triangle).tolist():
+        chosen = triangles.corners[of_triangle == number].astype("<u4")
+        accessors.append({"bufferView": block(chosen, target=34963), "componentType": 5125, "count": chosen.size, "type": "SCALAR"})
+        primitive: dict[str, Any] = {"attributes": {"POSITION": 0}, "indices": len(accessors) - 1, "mode": 4}
+        primitives.append(primitive | ({"material": number} if number >= 0 else {}))
+    arrays = {name: block(getattr(mesh, name).astype(kind)) for name, kind in _ARRAYS.items() if getattr(mesh, name) is not None}
+    extras = {"wertome": {**arrays, "materials": mesh.materials, "patches": mesh.patches}}
+    gltf: dict[str, Any] = {
+        "asset": {"version": "2.0", "generator": "Wertome"},
+        "scene": 0,
+        "scenes": [{"nodes": [0]}],
+        "nodes": [{"mesh": 0}],
+        "meshes": [{"primitives": primitives, "extras": extras}],
+        "accessors": accessors,
+        "bufferViews": views,
+        "buffers": [{"byteLength": len(blob)}],
+    }
+    if mesh.materials:
+        gltf["materials"] = [{"name": name} for name in mesh.materials]
+    text = json.dumps(gltf, separators=(",", ":")).encode()
+    text += b" " * (-len(text) % 4)
+    blob.extend(b"\0" * (-len(blob) % 4))
+    words = np.array([_MAGIC, 2, 12 + 8 + len(text) + 8 + len(blob), len(text), _JSON], dtype="<u4").tobytes()
+    return words + text + np.array([len(blob), _BIN], dtype="<u4").tobytes() + bytes(blob)
+
+
+def _opened(data: bytes) -> tuple[_Gltf, bytes]:
+    if not data:
+        raise FormatError("the file is empty")
+    if len(data) < 20 or np.frombuffer(data, "<u4", 2).tolist() != [_MAGIC, 2]:
+        raise FormatError("this is no glb file of version 2", where="byte 0")
+    length, kind = np.frombuffer(data, "<u4", 2, 12).tolist()
+    if kind != _JSON or 20 + length > len(data):
+        raise FormatError("the description of the scene is cut off", where="byte 12")
+    at = 20 + length
+    blob = b""
+    if at + 8 <= len(data):
+        size, kind = np.frombuffer(data, "<u4", 2, at).tolist()
+        if kind == _BIN:
+            blob = data[at + 8 : at + 8 + size]
+    try:
+        return _Gltf.model_validate_json(data[20 : 20 + length]), blob
+    except ValidationError as wrong:
+        first = wrong.errors()[0]
+        where = ".".join(str(part) for part in first["loc"])
+        raise FormatError(f"the description of the scene can't be read: {first['msg']}", where=where) from wrong
+
+
+def _block(gltf: _Gltf, blob: bytes, index: int) -> tuple[_View, bytes]:
+    if index >= len(gltf.bufferViews):
+        raise FormatError(f"bufferView {index} is not there")
+    view = gltf.bufferViews[index]
+    if view.buffer != 0 or view.byteOffset + view.byteLength > len(blob):
+        raise FormatError("a block of numbers lies outside the file", where=f"bufferViews.{index}")
+    return view, blob[view.byteOffset : view.byteOffset + view.byteLength]
+
+
+def _ours(gltf: _Gltf, blob: bytes, arrays: _Arrays) -> Mesh:
+    found: dict[str, Any] = {}
+    for name, kind in _ARRAYS.items():
+        index = getattr(arrays, name)
+        if index is None:
+            continue
+        block = _block(gltf, blob, index)[1]
+        if len(block) % np.dtype(kind).itemsize:
+            raise FormatError("a block has a broken length", where=f"extras.wertome.{name}")
+        found[name] = np.frombuffer(block, kind)
+    for name, width in (("points", 3), ("uv", 2), ("hard", 2)):
+        if name in found:
+            if len(found[name]) % width:
+                raise FormatError("a block has a broken length", where=f"extras.wertome.{name}")
+            found[name] = found[name].reshape(-1, width)
+    starts = found["starts"]
+    orderly = len(starts) > 1 and starts[0] == 0 and (np.diff(starts) >= 0).all() and starts[-1] == len(found["corners"])
+    named = all((found[k] < len(names)).all() for k, names in (("material", arrays.materials), ("patch", arrays.patches)))
+    sized = len(found["material"]) == len(found["patch"]) == len(starts) - 1
+    if not (orderly and named and sized and (found["hard"] < len(found["points"])).all() and (found["hard"] >= 0).all()):
+        raise FormatError("the blocks do not fit each other", where="extras.wertome")
+    mesh = Mesh(**found, materials=tuple(arrays.materials), patches=tuple(arrays.patches))
+    try:
+        mesh.check()
+    except MeshError as refusal:
+        raise FormatError(refusal.words, where="extras.wertome") from refusal
+    return mesh
+
+
+def _theirs(gltf: _Gltf, blob: bytes) -> tuple[Mesh, tuple[Note, ...]]:
+    points: list[Floats] = []
+    texture: list[Floats] = []
+    corners: list[Ints] = []
+    material: list[Ints] = []
+    patch: list[Ints] = []
+    patches: list[str] = []
+    count = total = 0
+    for number, matrix in _placed(gltf):
+        name = gltf.meshes[number].name or f"mesh {number}"
+        for k, primitive in enumerate(gltf.meshes[number].primitives):
+            where = f"meshes.{number}.primitives.{k}"
+            places, uv, triangles = _primitive(gltf, blob, primitive, where)
+            total += triangles.size
+            check_counts(count + len(places), total, where=where)
+            points.append(places @ matrix[:3, :3].T + matrix[:3, 3])
+            texture.append(uv)
+            if np.linalg.det(matrix[:3, :3]) < 0:
+                triangles = triangles[:, ::-1]
+            corners.append(np.where(triangles < len(places), triangles, -1 - count) + count)
+            used = primitive.material if primitive.material is not None and primitive.material < len(gltf.materials) else -1
+            material.append(np.full(len(triangles), used))
+            patch.append(np.full(len(triangles), len(patches)))
+            count += len(places)
+        patches.append(name)
+    if not corners:
+        raise FormatError("the file has no triangles")
+    all_points, all_corners = np.concatenate(points), np.concatenate(corners).ravel()
+    starts = np.arange(0, len(all_corners) + 1, 3)
+    notes: list[Note] = []
+    all_texture = np.concatenate(texture)
+    of_corner = all_texture[np.clip(all_corners, 0, count - 1)] if np.isfinite(all_texture).any() else None
+    outside = (all_corners < 0) | (all_corners >= count)
+    finite = np.isfinite(all_points).all(axis=1, keepdims=True)
+    welded, new_corners, vanished = welded_by_place(np.where(finite, all_points, np.inf), np.clip(all_corners, 0, count - 1))
+    new_corners = np.where(outside, -1, new_corners)
+    good, left_out = usable_faces(welded, starts, new_corners)
+    mesh = with_faces(
+        welded,
+        starts,
+        new_corners,
+        good,
+        of_corner,
+        material=np.concatenate(material)[good],
+        patch=np.concatenate(patch)[good],
+        materials=tuple(m.name or f"material {k}" for k, m in enumerate(gltf.materials)),
+        patches=tuple(patches),
+    )
+    notes += left_out
+    if vanished:
+        notes.append(Note("welded", f"{vanished} vertices at the same places were welded: {mesh.vertex_count} vertices are left."))
+    return mesh, tuple(notes)
+
+
+def _placed(gltf: _Gltf) -> Iterator[tuple[int, Floats]]:
+    """The meshes of the scene, each with the matrix (4, 4) of its place."""
+    scene = gltf.scene if gltf.scene is not None else 0
+    roots = gltf.scenes[scene].nodes if scene < len(gltf.scenes) else list(range(len(gltf.nodes)))
+    waiting = [(node, np.eye(4), 0) for node in reversed(roots)]
+    visited = 0
+    while waiting:
+        index, above, depth = waiting.pop()
+        visited += 1
+        if index >= len(gltf.nodes) or depth > _DEEPEST or visited > 100_000:
+            raise FormatError("the tree of nodes is broken", where=f"nodes.{index}")
+        node = gltf.nodes[index]
+        matrix = above @ _matrix(node)
+        if node.mesh is not None:
+            if node.mesh >= len(gltf.meshes):
+                raise FormatError(f"mesh {node.mesh} is not there", where=f"nodes.{index}")
+            yield node.mesh, matrix
+        waiting += [(child, matrix, depth + 1) for child in reversed(node.children)]
+
+
+def _matrix(node: _Node) -> Floats:
+    if node.matrix is not None:
+        return np.array(node.matrix).reshape(4, 4).T
+    x, y, z, w = node.rotation
+    turn = np.array(
+        [
+            [1 - 2 * (y * y + z * z), 2 * (x * y - z * w), 2 * (x * z + y * w)],
+            [2 * (x * y + z * w), 1 - 2 * (x * x + z * z), 2 * (y * z - x * w)],
+            [2 * (x * z - y * w), 2 * (y * z + x * w), 1 - 2 * (x * x + y * y)],
+        ]
+    )
+    matrix = np.eye(4)
+    matrix[:3, :3] = turn * np.array(node.scale)
+    matrix[:3, 3] = node.translation
+    return matrix
+
+
+def _primitive(gltf: _Gltf, blob: bytes, primitive: _Primitive, where: str) -> tuple[Floats, Floats, Ints]:
+    """Places (n, 3), texture places (n, 2, NaN where there are none) and triangles (t, 3)."""
+    if primitive.extensions:
+        raise FormatError(f"compressed with {', '.join(primitive.extensions)[:80]}: save it uncompressed", where=where)
+    if "POSITION" not in primitive.attributes:
+        raise FormatError("a mesh without places", where=where)
+    places = _numbers(gltf, blob, primitive.attributes["POSITION"], 3)
+    uv = np.full((len(places), 2), np.nan)
+    if "TEXCOORD_0" in primitive.attributes:
+        found = _numbers(gltf, blob, primitive.attributes["TEXCOORD_0"], 2)
+        uv[: min(len(found), len(uv))] = found[: len(uv)]
+    run = np.arange(len(places)) if primitive.indices is None else _numbers(gltf, blob, primitive.indices, 1).ravel().astype(np.int64)
+    if primitive.mode == 4:
+        return places, uv, run[: len(run) // 3 * 3].reshape(-1, 3)
+    if primitive.mode in (5, 6) and len(run) >= 3:
+        k = np.arange(len(run) - 2)
+        if primitive.mode == 6:
+            return places, uv, np.stack([np.full(len(k), run[0]), run[1:-1], run[2:]], axis=1)
+        flip = k % 2
+        return places, uv, np.stack([run[k], run[k + 1 + flip], run[k + 2 - flip]], axis=1)
+    return places, uv, np.zeros((0, 3), dtype=np.int64)
+
+
+def _numbers(gltf: _Gltf, blob: bytes, index: int, width: int) -> np.ndarray:
+    """The numbers (n, width) of an accessor."""
+    where = f"accessors.{index}"
+    if index >= len(gltf.accessors):
+        raise FormatError(f"accessor {index} is not there")
+    accessor = gltf.accessors[index]
+    kind = _COMPONENTS.get(accessor.componentType)
+    if kind is None or _WIDTHS.get(accessor.type) != width:
+        raise FormatError(f"numbers of this kind can't be read: {accessor.type} of {accessor.componentType}", where=where)
+    if accessor.sparse is not None or accessor.bufferView is None:
+        raise FormatError("sparse numbers can't be read: save the file without them", where=where)
+    view, block = _block(gltf, blob, accessor.bufferView)
+    row = np.dtype(kind).itemsize * width
+    stride = view.byteStride or row
+    last = accessor.byteOffset + stride * (accessor.count - 1) + row
+    if accessor.count == 0:
+        return np.zeros((0, width))
+    if last > len(block) or stride < row:
+        raise FormatError("the numbers go on beyond their block", where=where)
+    return np.ndarray((accessor.count, width), kind, block, accessor.byteOffset, (stride, np.dtype(kind).itemsize)).astype(np.float64)
