@@ -58,6 +58,11 @@ class EdgeTable:
         return len(self.ends)
 
     @cached_property
+    def valence(self) -> Ints:
+        """How many edges each vertex has, up to the highest vertex that has any."""
+        return np.bincount(self.ends.ravel())
+
+    @cached_property
     def border(self) -> Bools:
         """Which edges (E,) have a face on one side only."""
         return self.faces[:, 1] < 0

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from dataclasses import asdict, dataclass
 from typing import Any
+from weakref import WeakKeyDictionary
 
 import numpy as np
 
@@ -88,9 +89,15 @@ def flow(mesh: Mesh) -> FlowReport:
     )
 
 
+_known: WeakKeyDictionary[Mesh, FlowCounts] = WeakKeyDictionary()
+
+
 def flow_counts(mesh: Mesh) -> FlowCounts:
-    """The counts alone."""
-    return _counts(mesh.sizes, _valence(mesh), _on_border(mesh))
+    """The counts alone; worked out once for a mesh."""
+    counts = _known.get(mesh)
+    if counts is None:
+        counts = _known[mesh] = _counts(mesh.sizes, _valence(mesh), _on_border(mesh))
+    return counts
 
 
 def flow_after(mesh: Mesh, before: FlowCounts, cut: Subdivision) -> FlowCounts:
@@ -103,14 +110,14 @@ def flow_after(mesh: Mesh, before: FlowCounts, cut: Subdivision) -> FlowCounts:
     touched = np.unique(cut.new_edges)
     old = touched[touched < mesh.vertex_count]
     added = np.bincount(cut.new_edges.ravel().astype(np.int64), minlength=mesh.vertex_count + len(cut.places))
-    valence = _valence(mesh)
-    border = _on_border(mesh)[old]
+    valence = np.array([len(mesh.edges.at_vertex(v)) for v in old.tolist()], dtype=np.int64)
+    border = np.array([bool(mesh.edges.border[mesh.edges.at_vertex(v)].any()) for v in old.tolist()], dtype=bool)
     fresh = added[mesh.vertex_count :].copy()
     fresh[:on_edges] += 2
     fresh_border = np.zeros(len(fresh), dtype=bool)
     fresh_border[:on_edges] = np.repeat(mesh.edges.border[cut.split_edges], np.diff(cut.split_starts))
-    gone = _counts(sizes_gone, valence[old], border)
-    new = _counts(sizes_new, np.concatenate([valence[old] + added[old], fresh]), np.concatenate([border, fresh_border]))
+    gone = _counts(sizes_gone, valence, border)
+    new = _counts(sizes_new, np.concatenate([valence + added[old], fresh]), np.concatenate([border, fresh_border]))
     return FlowCounts(**{k: v - getattr(gone, k) + getattr(new, k) for k, v in asdict(before).items()})
 
 
@@ -142,7 +149,8 @@ def _counts(sizes: Ints, valence: Ints, border: Ints) -> FlowCounts:
 
 def _valence(mesh: Mesh) -> Ints:
     """How many edges each vertex (V,) has."""
-    return np.bincount(mesh.edges.ends.ravel(), minlength=mesh.vertex_count)
+    valence = mesh.edges.valence
+    return np.concatenate([valence, np.zeros(mesh.vertex_count - len(valence), dtype=valence.dtype)])
 
 
 def _on_border(mesh: Mesh) -> Ints:

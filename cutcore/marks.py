@@ -8,7 +8,7 @@ from typing import Literal
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
-from cutcore.arrays import Floats
+from cutcore.arrays import Floats, Ints, next_in_row, row_positions
 from cutcore.mesh import Mesh
 from cutcore.rays import caster_of
 from cutcore.spots import EdgePoint, FacePoint, KnifePoint, ScreenPoint, VertexPoint, reach_of, seen_from
@@ -61,111 +61,106 @@ class Mark:
 
 def mark_at(mesh: Mesh, pixel: Pixel, camera: Camera, settling: Settling) -> Mark:
     """The mark for a pointer at a pixel: the nearest vertex in reach, else the nearest edge, else the face."""
-    faces, origin, direction, distance = _faces_near(mesh, pixel, camera)
+    faces, place = _faces_near(mesh, pixel, camera)
     if len(faces) == 0:
-        return Mark("off", ScreenPoint(screen=(float(pixel[0]), float(pixel[1]))), None, "off the part")
-    pointer = np.array(pixel, dtype=np.float64)
+        return _off(pixel)
+    near = _Borders(mesh, faces, np.array(pixel, dtype=np.float64), camera)
     if not settling.free and not settling.half:
-        found = _nearest_vertex(mesh, faces, pointer, camera)
+        found = near.vertex()
         if found >= 0:
             return _on_vertex(mesh, found)
-    edge, share = _nearest_edge(mesh, faces, pointer, camera, anywhere=settling.half)
+    edge, share = near.edge(anywhere=settling.half)
     if edge >= 0:
         return _on_edge(mesh, edge, share, settling)
-    if not np.isfinite(distance):
-        return Mark("off", ScreenPoint(screen=(float(pixel[0]), float(pixel[1]))), None, "off the part")
-    place = origin + distance * direction
+    if place is None:
+        return _off(pixel)
     face = int(faces[0])
     return Mark("face", FacePoint(face=face, at=_vector(place)), place, f"face {face}")
 
 
-def _faces_near(mesh: Mesh, pixel: Pixel, camera: Camera) -> tuple[np.ndarray, Floats, Floats, float]:
-    """The face under the pointer first, then those a few pixels round it; and the ray to the first."""
+def _off(pixel: Pixel) -> Mark:
+    return Mark("off", ScreenPoint(screen=(float(pixel[0]), float(pixel[1]))), None, "off the part")
+
+
+def _faces_near(mesh: Mesh, pixel: Pixel, camera: Camera) -> tuple[Ints, Floats | None]:
+    """The face under the pointer first, then those a few pixels round it; and the place under the pointer, if any."""
     turn = 2 * np.pi * np.arange(FEELERS) / FEELERS
-    around = np.array(pixel) + FEELER_PIXELS * np.stack([np.cos(turn), np.sin(turn)], axis=1)
-    reach = reach_of(mesh, camera)
-    rays = [camera.ray(p, reach=reach) for p in (np.array(pixel), *around)]
-    hits = caster_of(mesh).first(np.array([r[0] for r in rays]), np.array([r[1] for r in rays]))
-    distance = float(hits.distance[0]) if hits.face[0] >= 0 else np.inf
+    around = np.zeros((1 + FEELERS, 2))
+    around[1:] = FEELER_PIXELS * np.stack([np.cos(turn), np.sin(turn)], axis=1)
+    origins, directions = camera.rays(np.array(pixel) + around, reach=reach_of(mesh, camera))
+    hits = caster_of(mesh).first(origins, directions)
+    place = origins[0] + float(hits.distance[0]) * directions[0] if hits.face[0] >= 0 else None
     seen = hits.face[hits.face >= 0]
     _, order = np.unique(seen, return_index=True)
-    return seen[np.sort(order)], rays[0][0], rays[0][1], distance
+    return seen[np.sort(order)], place
 
 
-def _reach(corners: Floats, most: float) -> float:
-    x, y = (corners - corners[0]).T
-    area = 0.5 * abs(float((x * np.roll(y, -1) - y * np.roll(x, -1)).sum()))
-    return min(most, SHARE_OF_FACE * np.sqrt(area)) if np.isfinite(area) else most
+class _Borders:
+    """The borders of a few faces as the pointer meets them: one row a corner, with the edge that goes out from it."""
 
+    def __init__(self, mesh: Mesh, faces: Ints, pointer: Floats, camera: Camera) -> None:
+        self._mesh, self._camera, self._pointer = mesh, camera, pointer
+        self._at, starts = row_positions(mesh.starts, faces)
+        self._vertex = mesh.corners[self._at].astype(np.int64)
+        self._next = next_in_row(starts)
+        self._pixel = camera.project(mesh.points[self._vertex])
+        after = self._pixel[self._next]
+        with np.errstate(invalid="ignore"):
+            local = self._pixel - np.repeat(self._pixel[starts[:-1]], np.diff(starts), axis=0)
+            onward = local[self._next]
+            area = 0.5 * np.abs(np.add.reduceat(local[:, 0] * onward[:, 1] - local[:, 1] * onward[:, 0], starts[:-1]))
+        self._along = after - self._pixel
+        # A face that is small on the screen keeps its inside in reach.
+        self._small = np.repeat(SHARE_OF_FACE * np.sqrt(np.where(np.isfinite(area), area, np.inf)), np.diff(starts))
 
-@dataclass(frozen=True, eq=False)
-class _Near:
-    """Places in reach of the pointer, the nearest first, with the vertices each belongs to."""
+    def vertex(self) -> int:
+        """The nearest vertex in reach that can be seen, or -1."""
+        gap = _length(self._pixel - self._pointer)
+        rows = self._in_order(gap, np.minimum(VERTEX_PIXELS, self._small))
+        k = self._first_seen(rows, self._mesh.points[self._vertex[rows]], [{int(self._vertex[r])} for r in rows])
+        return int(self._vertex[rows[k]]) if k >= 0 else -1
 
-    gap: list[float]
-    place: list[Floats]
-    vertices: list[tuple[int, ...]]
-    share: list[float]
+    def edge(self, *, anywhere: bool) -> tuple[int, float]:
+        """The nearest edge in reach that can be seen and the share of it, from its lower vertex, under the pointer; or (-1, 0)."""
+        with np.errstate(invalid="ignore", divide="ignore"):
+            size = np.maximum((self._along**2).sum(axis=1), 1e-300)
+            s = np.clip(((self._pointer - self._pixel) * self._along).sum(axis=1) / size, 0.0, 1.0)
+            gap = _length(self._pixel + s[:, None] * self._along - self._pointer)
+            if not self._camera.parallel:
+                # A share on the screen is not the share in space: undo the perspective.
+                depth = self._camera.depth(self._mesh.points[self._vertex])
+                near, beyond = depth, depth[self._next]
+                s = s / beyond / ((1.0 - s) / near + s / beyond)
+        rows = self._in_order(gap, np.inf if anywhere else np.minimum(EDGE_PIXELS, self._small))
+        a, b = self._vertex[rows], self._vertex[self._next[rows]]
+        points = self._mesh.points
+        places = points[a] + s[rows, None] * (points[b] - points[a])
+        k = self._first_seen(rows, places, [{int(p), int(q)} for p, q in zip(a, b, strict=True)])
+        if k < 0:
+            return -1, 0.0
+        share = float(s[rows[k]])
+        return int(self._mesh.edges.of_corner[self._at[rows[k]]]), share if a[k] < b[k] else 1.0 - share
 
-    def first_seen(self, mesh: Mesh, camera: Camera) -> int:
-        """The number of the nearest place that nothing lies before, or -1."""
-        if not self.gap:
+    def _in_order(self, gap: Floats, reach: Floats | float) -> Ints:
+        """The rows within reach, the nearest first."""
+        rows = np.flatnonzero(np.isfinite(gap) & (gap <= reach))
+        return rows[np.argsort(gap[rows], kind="stable")]
+
+    def _first_seen(self, rows: Ints, places: Floats, vertices: list[set[int]]) -> int:
+        """Which of some places is the first that nothing lies before, or -1; `vertices` are those each belongs to."""
+        if len(rows) == 0:
             return -1
-        order = np.argsort(self.gap, kind="stable")
-        places = np.array(self.place)[order]
-        origins, sights, depth = seen_from(mesh, camera, places)
-        hits = caster_of(mesh).first(origins, sights)
-        clear = hits.distance >= depth - HIDDEN_BEYOND * mesh.diagonal
-        for k, number in enumerate(order.tolist()):
-            if clear[k] or set(self.vertices[number]) <= set(mesh.face(int(hits.face[k])).tolist()):
-                return number
+        origins, sights, depth = seen_from(self._mesh, self._camera, places)
+        hits = caster_of(self._mesh).first(origins, sights)
+        clear = hits.distance >= depth - HIDDEN_BEYOND * self._mesh.diagonal
+        for k in range(len(rows)):
+            if clear[k] or vertices[k] <= set(self._mesh.face(int(hits.face[k])).tolist()):
+                return k
         return -1
 
 
-def _nearest_vertex(mesh: Mesh, faces: np.ndarray, pointer: Floats, camera: Camera) -> int:
-    near = _Near([], [], [], [])
-    for face in faces.tolist():
-        loop = mesh.face(face)
-        flat = camera.project(mesh.points[loop])
-        gap = np.linalg.norm(flat - pointer, axis=1)
-        gap = np.where(np.isfinite(gap), gap, np.inf)
-        for k in np.flatnonzero(gap <= _reach(flat, VERTEX_PIXELS)).tolist():
-            near.gap.append(float(gap[k]))
-            near.place.append(mesh.points[loop[k]])
-            near.vertices.append((int(loop[k]),))
-    found = near.first_seen(mesh, camera)
-    return near.vertices[found][0] if found >= 0 else -1
-
-
-def _nearest_edge(mesh: Mesh, faces: np.ndarray, pointer: Floats, camera: Camera, *, anywhere: bool) -> tuple[int, float]:
-    """The nearest edge in reach and the share of it (from its lower vertex) under the pointer, or (-1, 0)."""
-    near = _Near([], [], [], [])
-    for face in faces.tolist():
-        loop = mesh.face(face)
-        flat = camera.project(mesh.points[loop])
-        depth = camera.depth(mesh.points[loop]) if not camera.parallel else np.ones(len(loop))
-        after = np.roll(flat, -1, axis=0)
-        along = after - flat
-        with np.errstate(invalid="ignore", divide="ignore"):
-            s = np.clip(((pointer - flat) * along).sum(axis=1) / np.maximum((along**2).sum(axis=1), 1e-300), 0.0, 1.0)
-            gap = np.linalg.norm(flat + s[:, None] * along - pointer, axis=1)
-            # A share on the screen is not the share in space: undo the perspective.
-            beyond = np.roll(depth, -1)
-            share = s / beyond / ((1.0 - s) / depth + s / beyond)
-        gap = np.where(np.isfinite(gap), gap, np.inf)
-        in_reach = np.isfinite(gap) if anywhere else gap <= _reach(flat, EDGE_PIXELS)
-        for k in np.flatnonzero(in_reach).tolist():
-            a, b = int(loop[k]), int(loop[(k + 1) % len(loop)])
-            near.gap.append(float(gap[k]))
-            near.place.append(mesh.points[a] + share[k] * (mesh.points[b] - mesh.points[a]))
-            near.vertices.append((a, b))
-            near.share.append(float(share[k]))
-    found = near.first_seen(mesh, camera)
-    if found < 0:
-        return -1, 0.0
-    a, b = near.vertices[found]
-    share_here = near.share[found]
-    return mesh.edges.between(a, b), share_here if a < b else 1.0 - share_here
+def _length(vectors: Floats) -> Floats:
+    return np.asarray(np.sqrt(np.einsum("ij,ij->i", vectors, vectors)))
 
 
 def _on_vertex(mesh: Mesh, vertex: int) -> Mark:

@@ -22,11 +22,15 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from cutcore.arrays import INDEX, Floats, Ints, next_in_row, owner_of, row_positions
+from cutcore.arrays import INDEX, Floats, Ints, distinct, found_in, next_in_row, owner_of, row_positions
 from cutcore.inside import inside_loop
+from cutcore.kernels import sides_and_crossed
 from cutcore.mesh import Mesh
 from cutcore.plane import Plane
 from cutcore.triangles import chart_of
+
+# So many vertices are looked up one by one; for more, all faces are gone over at once.
+FEW = 64
 
 
 @dataclass(frozen=True, eq=False)
@@ -68,21 +72,24 @@ def section(
     A vertex just off the plane whose neighbouring crossings would fall within the weld tolerance of
     each other is taken to lie on it, so that no two nodes of the section are ever that close.
     """
+    crossed: Ints | None = None
     if faces is None:
-        side = sides(mesh, plane, weld=weld)
+        side, crossed = sides_and_crossed(mesh.points, plane.normal, float(plane.point @ plane.normal), weld, mesh.edges.ends)
+        if pinned or released:
+            crossed = None
     else:
         side = np.zeros(mesh.vertex_count, dtype=np.int8)
-        near = np.unique(mesh.corners[row_positions(mesh.starts, faces)[0]])
+        near = distinct(mesh.corners[row_positions(mesh.starts, faces)[0]])
         side[near] = _side_of(plane.heights(mesh.points[near]), weld)
     side[list(pinned)] = 0
     for vertex in released:
         side[vertex] = np.sign(plane.heights(mesh.points[vertex]))
     while True:
-        found = _nodes_and_segments(mesh, plane, side, faces)
+        found = _nodes_and_segments(mesh, plane, side, faces, crossed)
         tight = _apexes_of_short_segments(mesh, plane, found, weld)
         if len(tight) == 0:
             return found
-        side[tight] = 0
+        side[tight], crossed = 0, None
 
 
 def sides(mesh: Mesh, plane: Plane, *, weld: float) -> Ints:
@@ -94,21 +101,24 @@ def _side_of(height: Floats, weld: float) -> Ints:
     return (height > weld).astype(np.int8) - (height < -weld).astype(np.int8)
 
 
-def _nodes_and_segments(mesh: Mesh, plane: Plane, side: Ints, faces: Ints | None) -> Section:
+def _nodes_and_segments(mesh: Mesh, plane: Plane, side: Ints, faces: Ints | None, crossed: Ints | None) -> Section:
+    """The section that some sides make; `crossed` are the edges between different sides, if they are known."""
     table = mesh.edges
     if faces is None:
-        end_side = side[table.ends]
-        crossed = np.flatnonzero(end_side[:, 0] * end_side[:, 1] < 0)
-        flat = np.flatnonzero((end_side == 0).all(axis=1))
         on = np.flatnonzero(side == 0)
+        flat = on[:0]
+        if crossed is None or len(on) > 1:
+            low_side, high_side = side.take(table.ends[:, 0]), side.take(table.ends[:, 1])
+            crossed = np.flatnonzero(low_side * high_side < 0)
+            flat = np.flatnonzero((low_side | high_side) == 0)
     else:
         at = row_positions(mesh.starts, faces)[0]
-        edges = np.unique(table.of_corner[at]).astype(np.int64)
-        end_side = side[table.ends[edges]]
-        crossed = edges[end_side[:, 0] * end_side[:, 1] < 0]
-        flat = edges[(end_side == 0).all(axis=1)]
-        near = np.unique(mesh.corners[at]).astype(np.int64)
+        edges = distinct(table.of_corner[at]).astype(np.int64)
+        low_side, high_side = side[table.ends[edges, 0]], side[table.ends[edges, 1]]
+        crossed = edges[low_side * high_side < 0]
+        near = distinct(mesh.corners[at]).astype(np.int64)
         on = near[side[near] == 0]
+        flat = edges[(low_side | high_side) == 0]
 
     low, high = mesh.points[table.ends[crossed, 0]], mesh.points[table.ends[crossed, 1]]
     from_low, from_high = plane.heights(low), plane.heights(high)
@@ -120,9 +130,11 @@ def _nodes_and_segments(mesh: Mesh, plane: Plane, side: Ints, faces: Ints | None
     node_edge[len(on) :] = crossed
     place = np.concatenate([mesh.points[on], low + share[:, None] * (high - low)])
 
-    touched = np.unique(table.face_pairs(crossed)[1])
+    touched = distinct(table.face_pairs(crossed)[1])
     if faces is not None:
-        touched = faces[np.isin(faces, touched)] if not len(on) else faces
+        touched = faces[found_in(faces, touched)] if not len(on) else faces
+    elif 0 < len(on) <= FEW:
+        touched = np.union1d(touched, np.concatenate([table.faces_at_vertex(v) for v in on.tolist()]))
     elif len(on):
         touched = np.union1d(touched, np.flatnonzero(np.logical_or.reduceat(side[mesh.corners] == 0, mesh.starts[:-1])))
     ends, face = _segments(mesh, side, touched, on, crossed, place)

@@ -21,12 +21,14 @@ from cutcore.arrays import Bools, Floats, Ints
 from cutcore.errors import PathError
 from cutcore.mesh import Mesh
 from cutcore.notes import Note
+from cutcore.orient import turn
 from cutcore.plane import Plane
 from cutcore.rays import caster_of
 from cutcore.section import section
 from cutcore.section_trace import segments_within
 from cutcore.spots import OFF, Spot, seen_from
 from cutcore.trace import IN_FACE, ON_EDGE, ON_VERTEX, SpanOf, TraceBuilder
+from cutcore.triangles import chart_of
 from cutcore.view import Camera
 
 # How much longer a way on the far side must be before it is taken for the near one.
@@ -53,6 +55,8 @@ class Reach:
 
 def lay_stretch(builder: TraceBuilder, a: Spot, b: Spot, reach: Reach, *, line: int, stretch: int) -> None:
     """Add the spans between two spots to a trace. Raises PathError if no surface lies between them."""
+    if _within_one_face(builder, a, b, reach, line=line, stretch=stretch):
+        return
     plane = _plane_between(builder.mesh, a, b, reach.camera)
     pieces = _Pieces(builder.mesh, plane, a, b, weld=builder.weld, limit=reach.limit, faces=reach.faces)
     if reach.camera is None:
@@ -72,6 +76,37 @@ def lay_stretch(builder: TraceBuilder, a: Spot, b: Spot, reach: Reach, *, line: 
     if chosen is None or len(chosen) == 0:
         raise PathError("no surface lies between the two points", elements=(a.element_of(builder.mesh), b.element_of(builder.mesh)))
     pieces.lay(builder, chosen, line=line, stretch=stretch)
+
+
+def _within_one_face(builder: TraceBuilder, a: Spot, b: Spot, reach: Reach, *, line: int, stretch: int) -> bool:
+    """Lay the span itself where the two spots lie on one convex face that allows it: no other way is shorter."""
+    if reach.through or OFF in (a.kind, b.kind):
+        return False
+    mesh = builder.mesh
+    common = set(_faces_of(mesh, a)) & set(_faces_of(mesh, b))
+    if len(common) != 1:
+        return False
+    face = common.pop()
+    if reach.limit is not None and not reach.limit[face]:
+        return False
+    places = mesh.points[mesh.face(face)]
+    chart = chart_of(places)
+    if reach.camera is not None:
+        middle = 0.5 * (a.place + b.place)
+        if float(chart.normal @ reach.camera.sights(middle[None])[0]) >= 0:
+            return False
+    flat = chart.flatten(places)
+    around = np.concatenate([flat[-1:], flat, flat[:1]])
+    if (turn(around[:-2], flat, around[2:]) <= 0).any():
+        return False
+    builder.span(a.anchor(builder), b.anchor(builder), face, SpanOf(line, stretch))
+    return True
+
+
+def _faces_of(mesh: Mesh, spot: Spot) -> tuple[int, ...]:
+    if spot.kind == ON_VERTEX:
+        return tuple(mesh.edges.faces_at_vertex(spot.element).tolist())
+    return mesh.edges.faces_at(spot.element) if spot.kind == ON_EDGE else (spot.element,)
 
 
 def _plane_between(mesh: Mesh, a: Spot, b: Spot, camera: Camera | None) -> Plane:
@@ -130,12 +165,12 @@ class _Pieces:
         distance, before = dijkstra(graph, directed=False, indices=self.start, return_predecessors=True)
         if not np.isfinite(distance[self.stop]):
             return None
-        number = {(int(low[s]), int(high[s])): int(s) for s in best}
         chosen: list[int] = []
+        keys = low[best] * count + high[best]
         node = self.stop
         while node != self.start:
             earlier = int(before[node])
-            chosen.append(number[min(node, earlier), max(node, earlier)])
+            chosen.append(int(best[np.searchsorted(keys, min(node, earlier) * count + max(node, earlier))]))
             node = earlier
         return np.array(chosen[::-1], dtype=np.int64)
 

@@ -103,18 +103,25 @@ def chart_of(places: Floats) -> Chart:
     """The chart of one loop of places (k, 3): its plane by Newell's normal, seen from outside."""
     origin = places[0]
     local = places - origin
-    normal = np.cross(local, np.roll(local, -1, axis=0)).sum(axis=0)
-    length = float(np.linalg.norm(normal))
+    # Newell's normal, column by column: np.cross is slow on so few rows.
+    (x, y, z), (u, v, w) = local.T, np.concatenate([local[1:], local[:1]]).T
+    normal = np.array([y @ w - z @ v, z @ u - x @ w, x @ v - y @ u])
+    length = float(np.sqrt(normal @ normal))
     if length == 0.0:
         longest = local[int(np.argmax((local**2).sum(axis=1)))]
         normal = np.cross(longest, np.eye(3)[int(np.argmin(np.abs(longest)))])
         length = float(np.linalg.norm(normal)) or 1.0
     normal = normal / length
     helper = np.eye(3)[int(np.argmin(np.abs(normal)))]
-    right = np.cross(helper, normal)
-    size = float(np.linalg.norm(right))
+    right = _cross(helper, normal)
+    size = float(np.sqrt(right @ right))
     right = right / size if size else np.array([1.0, 0.0, 0.0])
-    return Chart(origin, right, np.cross(normal, right), normal)
+    return Chart(origin, right, _cross(normal, right), normal)
+
+
+def _cross(a: Floats, b: Floats) -> Floats:
+    (x, y, z), (u, v, w) = a.tolist(), b.tolist()
+    return np.array([y * w - z * v, z * u - x * w, x * v - y * u])
 
 
 def _prefers_other_diagonal(quads: Floats) -> np.ndarray:

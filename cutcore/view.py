@@ -96,18 +96,23 @@ class Camera:
                 x, y = np.where(z > 0, x / z, np.nan), np.where(z > 0, y / z, np.nan)
         return np.stack([self.centre[0] + self.scale * x, self.centre[1] - self.scale * y], axis=1)
 
-    def ray(self, pixel: Pixel | Floats, *, reach: float) -> tuple[Floats, Floats]:
-        """Origin (3,) and unit direction (3,) of the line of sight through a pixel.
+    def rays(self, pixels: Floats, *, reach: float) -> tuple[Floats, Floats]:
+        """Origins (N, 3) and unit directions (N, 3) of the lines of sight through pixels (N, 2).
 
-        A parallel view sees what lies behind its eye too: there the line begins `reach` further back.
+        A parallel view sees what lies behind its eye too: there the lines begin `reach` further back.
         """
-        x = (float(pixel[0]) - float(self.centre[0])) / self.scale
-        y = (float(self.centre[1]) - float(pixel[1])) / self.scale
-        across = x * self.right + y * self.up
+        x = (pixels[:, 0] - self.centre[0]) / self.scale
+        y = (self.centre[1] - pixels[:, 1]) / self.scale
+        across = x[:, None] * self.right + y[:, None] * self.up
         if self.parallel:
-            return self.eye + across - reach * self.forward, self.forward
-        direction = self.forward + across
-        return self.eye, direction / np.linalg.norm(direction)
+            return self.eye + across - reach * self.forward, np.broadcast_to(self.forward, across.shape)
+        directions = self.forward + across
+        return np.broadcast_to(self.eye, across.shape), directions / np.sqrt(np.einsum("ij,ij->i", directions, directions))[:, None]
+
+    def ray(self, pixel: Pixel | Floats, *, reach: float) -> tuple[Floats, Floats]:
+        """Origin (3,) and unit direction (3,) of the line of sight through one pixel."""
+        origins, directions = self.rays(np.array([pixel], dtype=np.float64), reach=reach)
+        return origins[0], directions[0]
 
     def sights(self, points: Floats) -> Floats:
         """Unit directions (N, 3) from the eye through points (N, 3)."""

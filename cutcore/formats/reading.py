@@ -28,7 +28,7 @@ def usable_faces(points: Floats, starts: Ints, corners: Ints) -> tuple[Bools, li
     good: Bools = sizes >= 3
     inside = (corners >= 0) & (corners < len(points))
     good[owner[~inside]] = False
-    finite = np.isfinite(points).all(axis=1)
+    finite = np.logical_and.reduce(np.isfinite(points), axis=1)
     good[owner[inside][~finite[corners[inside]]]] = False
     keys = np.sort(owner[inside] * np.int64(max(len(points), 1)) + corners[inside])
     twice = np.flatnonzero(np.diff(keys) == 0)

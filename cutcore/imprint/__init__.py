@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from cutcore.arrays import INDEX
 from cutcore.imprint.assemble import assemble
 from cutcore.imprint.subdivision import Subdivision, subdivide
 from cutcore.mesh import Mesh
@@ -32,8 +33,10 @@ def imprint(mesh: Mesh, trace: Trace, *, weld: float | None = None) -> Result:
     if cut.adds_nothing:
         return Result(mesh, Origin.same(mesh), Picked(), (*trace.notes, NOTHING))
     made = assemble(mesh, cut)
-    vertex = np.concatenate([np.arange(mesh.vertex_count), np.full(len(cut.places), -1)])
-    face = np.concatenate([np.arange(mesh.face_count), cut.extra_parents])
-    kept = np.arange(mesh.face_count)
+    vertex = np.arange(made.vertex_count, dtype=INDEX)
+    vertex[mesh.vertex_count :] = -1
+    face = np.arange(made.face_count, dtype=INDEX)
+    face[mesh.face_count :] = cut.extra_parents
+    kept = np.arange(mesh.face_count, dtype=INDEX)
     kept[cut.faces] = -1
     return Result(made, Origin(face, vertex, kept), Picked(edges=cut.new_edges), trace.notes)

@@ -11,9 +11,10 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from cutcore.arrays import INDEX, Ints, next_in_row, owner_of, row_positions
+from cutcore.arrays import INDEX, Ints, distinct, found_in, next_in_row, owner_of, row_positions, sealed
 from cutcore.edges import EdgeTable
 from cutcore.imprint.subdivision import Subdivision
+from cutcore.kernels import splice_rows
 from cutcore.mesh import Mesh
 
 
@@ -22,42 +23,42 @@ def assemble(mesh: Mesh, cut: Subdivision) -> Mesh:
     edge_of_loop, edges_ends = _edges_of_loops(mesh, cut)
     touched = len(cut.faces)
     kept = cut.loop_starts[: touched + 1]
-    sizes = np.concatenate([mesh.sizes, np.diff(cut.loop_starts[touched:])]).astype(INDEX)
+    starts = np.empty(mesh.face_count + len(cut.extra_parents) + 1, dtype=INDEX)
+    starts[0] = 0
+    sizes = starts[1:]
+    sizes[: mesh.face_count] = mesh.sizes
+    sizes[mesh.face_count :] = np.diff(cut.loop_starts[touched:])
     sizes[cut.faces] = np.diff(kept)
-    starts = np.zeros(len(sizes) + 1, dtype=INDEX)
-    np.cumsum(sizes, out=starts[1:])
+    np.cumsum(sizes, out=sizes)
 
     uv = None
     if mesh.uv is not None and cut.loop_uv is not None:
         uv = _spliced(mesh, cut, mesh.uv, cut.loop_uv)
     parents = cut.extra_parents
     made = Mesh(
-        np.concatenate([mesh.points, cut.places]),
-        starts,
-        _spliced(mesh, cut, mesh.corners, cut.loops.astype(INDEX)),
+        sealed(np.concatenate([mesh.points, cut.places])),
+        sealed(starts),
+        _spliced(mesh, cut, mesh.corners, cut.loops),
         uv,
-        np.concatenate([mesh.material, mesh.material[parents]]),
-        np.concatenate([mesh.patch, mesh.patch[parents]]),
+        sealed(np.concatenate([mesh.material, mesh.material[parents]])),
+        sealed(np.concatenate([mesh.patch, mesh.patch[parents]])),
         mesh.materials,
         mesh.patches,
         _hard_edges(mesh, cut),
     )
-    of_corner = _spliced(mesh, cut, mesh.edges.of_corner, edge_of_loop.astype(INDEX))
+    of_corner = _spliced(mesh, cut, mesh.edges.of_corner, edge_of_loop)
     return made.with_edges(_edge_table(mesh, cut, edges_ends, edge_of_loop, of_corner))
 
 
 def _spliced(mesh: Mesh, cut: Subdivision, old: NDArray[Any], new: NDArray[Any]) -> NDArray[Any]:
     """A corner array with the rows of touched faces replaced and further rows put at the end."""
-    bounds = cut.loop_starts.tolist()
-    runs = []
-    done = 0
-    for k, (begin, end) in enumerate(zip(mesh.starts[cut.faces].tolist(), mesh.starts[cut.faces + 1].tolist(), strict=True)):
-        if begin > done:
-            runs.append(old[done:begin])
-        runs.append(new[bounds[k] : bounds[k + 1]])
-        done = end
-    runs += [old[done:], new[bounds[len(cut.faces)] :]]
-    return np.concatenate(runs)
+    gone = int(mesh.sizes[cut.faces].sum())
+    made = np.empty((len(old) - gone + len(new), *old.shape[1:]), dtype=old.dtype)
+    width = old.shape[1] if old.ndim > 1 else 1
+    for column in range(width):
+        into, values, fresh = (a if a.ndim == 1 else a[:, column] for a in (made, old, new))
+        splice_rows(values, mesh.starts, cut.faces, fresh.astype(old.dtype), cut.loop_starts, into)
+    return sealed(made)
 
 
 def _pieces(mesh: Mesh, cut: Subdivision) -> tuple[Ints, Ints]:
@@ -81,10 +82,11 @@ def _edges_of_loops(mesh: Mesh, cut: Subdivision) -> tuple[Ints, Ints]:
 
     def key(pairs: Ints) -> Ints:
         pairs = np.asarray(pairs, dtype=np.int64)
-        return pairs.min(axis=1) * count + pairs.max(axis=1)
+        a, b = pairs[:, 0], pairs[:, 1]
+        return np.minimum(a, b) * count + np.maximum(a, b)
 
-    border = np.unique(mesh.edges.of_corner[row_positions(mesh.starts, cut.faces)[0]])
-    border = np.setdiff1d(border, cut.split_edges)
+    border = distinct(mesh.edges.of_corner[row_positions(mesh.starts, cut.faces)[0]].astype(np.int64))
+    border = border[~found_in(border, cut.split_edges)]
     pieces, part_of = _pieces(mesh, cut)
     heads = len(cut.split_edges)
     # The piece at the lower vertex keeps the edge's number.
@@ -101,18 +103,18 @@ def _edges_of_loops(mesh: Mesh, cut: Subdivision) -> tuple[Ints, Ints]:
     wanted = key(np.stack([child, child[next_in_row(cut.loop_starts)]], axis=1))
     of_loop = numbers[order[np.searchsorted(keys[order], wanted)]]
 
-    ends = np.concatenate([mesh.edges.ends, np.sort(pieces[~keeps], axis=1), cut.new_edges]).astype(INDEX)
+    ends = np.concatenate([mesh.edges.ends, np.sort(pieces[~keeps], axis=1).astype(INDEX), cut.new_edges.astype(INDEX)])
     ends[piece_edge[keeps]] = np.sort(pieces[keeps], axis=1)
     return of_loop, ends
 
 
 def _edge_table(mesh: Mesh, cut: Subdivision, ends: Ints, edge_of_loop: Ints, of_corner: Ints) -> EdgeTable:
     """The new edge table: faces are worked out anew for the edges of touched faces only."""
-    affected = np.unique(edge_of_loop)
+    affected = distinct(edge_of_loop)
     face_of_loop = np.concatenate([cut.faces, mesh.face_count + np.arange(len(cut.extra_parents))])[owner_of(cut.loop_starts)]
     old = affected[affected < len(mesh.edges)]
-    old_edge, old_face = mesh.edges.face_pairs(np.setdiff1d(old, cut.split_edges))
-    stays = ~np.isin(old_face, cut.faces)
+    old_edge, old_face = mesh.edges.face_pairs(old[~found_in(old, cut.split_edges)])
+    stays = ~found_in(old_face, cut.faces)
     edge = np.concatenate([old_edge[stays], edge_of_loop])
     face = np.concatenate([old_face[stays], face_of_loop])
     order = np.lexsort((face, edge))
@@ -120,14 +122,13 @@ def _edge_table(mesh: Mesh, cut: Subdivision, ends: Ints, edge_of_loop: Ints, of
     first = np.searchsorted(edge, affected)
     count = np.diff(np.append(first, len(edge)))
 
-    faces = np.full((len(ends), 2), -1, dtype=INDEX)
-    faces[: len(mesh.edges)] = mesh.edges.faces
+    faces = np.concatenate([mesh.edges.faces, np.full((len(ends) - len(mesh.edges), 2), -1, dtype=INDEX)])
     faces[affected, 0] = face[first]
     faces[affected, 1] = np.where(count > 1, face[np.minimum(first + 1, len(face) - 1)], -1)
     crowded = {e: f for e, f in mesh.edges.crowded.items() if e not in set(affected.tolist())} if mesh.edges.crowded else {}
     for k in np.flatnonzero(count > 2).tolist():
         crowded[int(affected[k])] = tuple(int(f) for f in face[first[k] : first[k] + count[k]])
-    return EdgeTable(ends, of_corner, faces, crowded)
+    return EdgeTable(sealed(ends), of_corner, sealed(faces), crowded)
 
 
 def _hard_edges(mesh: Mesh, cut: Subdivision) -> Ints:

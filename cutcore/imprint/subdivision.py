@@ -15,7 +15,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from cutcore.arrays import Floats, Ints, next_in_row, row_positions, starts_of
+from cutcore.arrays import Floats, Ints, distinct, found_in, next_in_row, row_positions, starts_of
 from cutcore.imprint.arrangement import FaceLines, arrange
 from cutcore.imprint.rim import Rim, vertices_on_edges
 from cutcore.imprint.weights import interpolate_inside
@@ -66,7 +66,7 @@ def subdivide(mesh: Mesh, trace: Trace, *, weld: float) -> Subdivision:
     """The new vertices and faces that a trace makes. Raises ImprintError for a face it can't be laid into."""
     crossings = vertices_on_edges(mesh, trace, weld=weld)
     ends, face = trace.ends[trace.cut], trace.face[trace.cut]
-    touched = np.union1d(face, mesh.edges.face_pairs(crossings.edges)[1])
+    touched = distinct(np.concatenate([face, mesh.edges.face_pairs(crossings.edges)[1]]))
     rim = Rim.of(mesh, touched, crossings)
 
     row = np.searchsorted(touched, face)
@@ -74,11 +74,12 @@ def subdivide(mesh: Mesh, trace: Trace, *, weld: float) -> Subdivision:
     alone = (trace.kind[ends] != IN_FACE).all(axis=1) & (count[row] == 1)
     split, keeping, further, chords = _halves(rim, row[alone], crossings.vertex[ends[alone]], weld)
 
-    slow = np.setdiff1d(row, split)
+    slow = distinct(row)
+    slow = slow[~found_in(slow, distinct(split))]
     worked = [_arranged(mesh, trace, rim, r, ends[row == r], crossings.vertex, weld) for r in slow.tolist()]
     inside_places, slow_keeping, slow_further, slow_edges = _numbered(mesh, rim, worked, slow, len(crossings.places))
 
-    untouched = np.setdiff1d(np.arange(len(touched)), row)
+    untouched = np.flatnonzero(count == 0)
     at, starts = row_positions(rim.starts, untouched)
     first = _in_row_order([_Children(untouched, at, starts), keeping, slow_keeping])
     rest = _in_row_order([further, slow_further])
@@ -95,8 +96,15 @@ def subdivide(mesh: Mesh, trace: Trace, *, weld: float) -> Subdivision:
         values = [w.uv for w in worked if w.uv is not None]
         if inside.any():
             loop_uv[inside] = np.concatenate(values)[-1 - source[inside]]
-    new_edges = np.unique(np.sort(np.concatenate([chords, slow_edges]), axis=1), axis=0)
+    new_edges = _distinct_pairs(np.concatenate([chords, slow_edges]), mesh.vertex_count + len(places))
     return Subdivision(places, crossings.edges, crossings.starts, touched, loops, loop_starts, loop_uv, touched[rest.row], new_edges)
+
+
+def _distinct_pairs(pairs: Ints, count: int) -> Ints:
+    """Vertex pairs (n, 2) once each, the lower vertex first, ascending."""
+    low, high = np.minimum(pairs[:, 0], pairs[:, 1]), np.maximum(pairs[:, 0], pairs[:, 1])
+    keys = distinct(low * np.int64(count) + high)
+    return np.stack([keys // count, keys % count], axis=1)
 
 
 def _halves(rim: Rim, row: Ints, chord: Ints, weld: float) -> tuple[Ints, _Children, _Children, Ints]:
@@ -134,16 +142,18 @@ def _halves(rim: Rim, row: Ints, chord: Ints, weld: float) -> tuple[Ints, _Child
     keeping, further = rows_of(one), rows_of(other)
     # [0, j .. n-1] is a rotation of [j .. n-1, 0]: the same loop.
     whole = newell(rim.places[at], starts)
-    length = np.linalg.norm(rim.places[at[next_in_row(starts)]] - rim.places[at], axis=1)
-    around = np.add.reduceat(length, starts[:-1]) if len(row) else np.zeros(0)
-    # A half that may be no wider than the tolerance is not taken from here on trust.
-    enough = weld * around * np.linalg.norm(whole, axis=1)
+    whole_area = np.linalg.norm(whole, axis=1)
     good = clear & ~flat
     for half in (keeping, further):
         proper = np.diff(half.starts) >= 3
         good &= proper
         if proper.all():
-            good &= np.einsum("ij,ij->i", newell(rim.places[half.source], half.starts), whole) > enough
+            # A half that may be no wider than the tolerance is not taken from here on trust.
+            places = rim.places[half.source]
+            step = places[next_in_row(half.starts)] - places
+            side = np.sqrt(np.einsum("ij,ij->i", step, step))
+            enough = weld * np.add.reduceat(side, half.starts[:-1]) * whole_area if len(side) else whole_area
+            good &= np.einsum("ij,ij->i", newell(places, half.starts), whole) > enough
     chosen = np.flatnonzero(good)
     return row[chosen], _some(keeping, chosen), _some(further, chosen), chord[chosen]
 

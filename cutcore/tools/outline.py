@@ -219,9 +219,7 @@ def _note(builder: TraceBuilder, projection: _Projection, k: int, laid: int, cou
     pixels = projection.flat[k]
     wide = replace(camera, from_eye=False)
     reach = reach_of(mesh, wide)
-    rays = [wide.ray(pixel, reach=reach) for pixel in pixels]
-    origins, sights = np.array([r[0] for r in rays]), np.array([r[1] for r in rays])
-    hits = caster_of(mesh).first(origins, sights)
+    hits = caster_of(mesh).first(*wide.rays(pixels, reach=reach))
     off = hits.face < 0
     if laid == 0:
         if not off.all() and camera.from_eye:

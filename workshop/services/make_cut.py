@@ -42,6 +42,6 @@ def make_cut(part_id: int, revision: int, params: StepParams) -> tuple[Part, Res
         part.save(update_fields=["position", "revision"])
         if result.apart is not None:
             add_part(part.project, f"{part.name}, taken off", result.apart)
-        touch(part.project)
+        touch(part.project_id)
     keep(snapshot.pk, result.mesh)
     return part, result

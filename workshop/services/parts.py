@@ -29,7 +29,7 @@ def add_part(project: Project, name: str, mesh: Mesh) -> Part:
         last = Part.objects.filter(project=project).order_by("-order").first()
         part = Part.objects.create(project=project, name=name[:120] or "Part", order=last.order + 1 if last else 0)
         snapshot = Snapshot.objects.create(part=part, number=0, arrays=packed)
-        touch(project)
+        touch(project.pk)
     keep(snapshot.pk, mesh)
     return part
 
@@ -39,7 +39,7 @@ def rename_part(part_id: int, name: str) -> Part:
         part = part_at(part_id)
         part.name = name.strip()[:120] or part.name
         part.save(update_fields=["name"])
-        touch(part.project)
+        touch(part.project_id)
     return part
 
 
@@ -49,7 +49,7 @@ def delete_part(part_id: int) -> None:
         part = part_at(part_id)
         part.deleted = timezone.now()
         part.save(update_fields=["deleted"])
-        touch(part.project)
+        touch(part.project_id)
 
 
 def restore_part(part_id: int) -> Part:
@@ -59,10 +59,10 @@ def restore_part(part_id: int) -> Part:
             raise NotThere("this part is not there any more")
         part.deleted = None
         part.save(update_fields=["deleted"])
-        touch(part.project)
+        touch(part.project_id)
     return part
 
 
-def touch(project: Project) -> None:
+def touch(project_id: int) -> None:
     """Note that a project was changed."""
-    project.save(update_fields=["changed"])
+    Project.objects.filter(pk=project_id).update(changed=timezone.now())

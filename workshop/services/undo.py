@@ -26,6 +26,6 @@ def _move(part_id: int, revision: int, by: int, otherwise: str) -> Part:
         if goal < 0 or not Snapshot.objects.filter(part=part, number=goal).exists():
             raise NothingTo(otherwise)
         part.position, part.revision = goal, part.revision + 1
-        part.save(update_fields=["position", "revision"])
-        touch(part.project)
+        Part.objects.filter(pk=part_id).update(position=part.position, revision=part.revision)
+        touch(part.project_id)
     return part

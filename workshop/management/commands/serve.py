@@ -10,6 +10,7 @@ from django.conf import settings
 from django.core.management import call_command
 from django.core.management.base import BaseCommand
 
+from cutcore.kernels import warm
 from wertome.wsgi import application
 from workshop.services.sample import add_sample
 
@@ -23,6 +24,8 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         call_command("migrate", verbosity=0)
         add_sample()
+        # What is compiled is kept on the disk; where that was lost, this waits instead of the first cut.
+        warm()
         port = int(os.environ.get("PORT", DEFAULT_PORT))
         server = waitress.create_server(
             application,

@@ -1,0 +1,171 @@
+"""Measure the engine: one table of ratios, all taken in the same run, so that a noisy machine does not matter.
+
+P is one NumPy pass that projects all the part's vertices.
+"""
+
+from __future__ import annotations
+
+import os
+import sys
+import tempfile
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+
+import numpy as np
+
+from bench import peers
+from bench.parts import PARTS, SIZES
+from bench.timing import median, times
+from cutcore import Mesh, apply_step, parse_step, trace_step
+from cutcore.flow import flow_after, flow_counts
+from cutcore.imprint import subdivide
+from cutcore.marks import Settling, mark_at
+from cutcore.tolerance import weld_of
+from cutcore.view import Camera, View
+
+
+@dataclass(frozen=True)
+class Row:
+    """One measurement: a ratio, what it is a ratio to, and the bar at 256 k."""
+
+    work: str
+    ratio: float
+    to: str
+    bar: float
+
+
+def main() -> None:
+    wanted = sys.argv[1:] or list(SIZES)
+    print(f"{'part':<22}{'work':<52}{'ratio':>8}  {'bar':>5}")
+    for kind, make in PARTS.items():
+        for size in wanted:
+            mesh = make(SIZES[size])
+            for row in measured(mesh, kind):
+                verdict = "" if size != "256 k" else "ok" if row.ratio <= row.bar else "MISSED"
+                print(f"{kind + ', ' + size:<22}{row.work:<52}{row.ratio:>8.3f}  {row.bar:>5} {row.to:<8} {verdict}", flush=True)
+
+
+def measured(mesh: Mesh, kind: str) -> Iterator[Row]:
+    """All rows for one part."""
+    warm(mesh)
+    unit = pass_over(mesh)
+    view = view_of(mesh, 0)
+    camera = Camera.of(view)
+    chance = np.random.default_rng(5)
+    pointers = iter(np.tile(chance.uniform((250, 200), (650, 500), (200, 2)), (3, 1)))
+    marks = times(lambda: mark_at(mesh, tuple(next(pointers)), camera, Settling()), 200)
+    yield Row("mark under the pointer, p95", float(np.percentile(marks, 95)) / unit, "P", 0.3)
+    turns = iter(range(1, 100))
+    first = median(lambda: mark_at(mesh, (450, 350), Camera.of(view_of(mesh, next(turns))), Settling()), 15)
+    yield Row("first pointer move after the view changed", first / unit, "P", 3.0)
+    yield Row("knife stretch across the part, with its plan", median(lambda: planned(mesh, knife_across(mesh, view))) / unit, "P", 5.0)
+    if kind == "torus":
+        edge = mesh.edges.ends[mesh.edges.of_corner[1]].tolist()
+        loop = parse_step({"tool": "loop", "edge": edge, "at": [0.3]})
+        count = len(trace_step(mesh, loop).face)  # type: ignore[arg-type]
+        yield Row(f"edge loop, preview on a ring of {count}", median(lambda: trace_step(mesh, loop)) / unit, "P", 0.5)  # type: ignore[arg-type]
+    plane = {"point": [0.0, 0.0, 0.0], "normal": list(peers.NORMAL)}
+    cut = parse_step({"tool": "slice", "plane": plane})
+    made = median(lambda: apply_step(mesh, cut).mesh.edges)
+    yield Row("slice, made, connectivity ready", made / peers.by_vtk(mesh), "vtk", 1.0)
+    yield Row("slice, made, connectivity ready", made / peers.by_trimesh(mesh), "trimesh", 0.25)
+    local = knife_local(mesh)
+    yield Row("local cut of 10 faces, made", median(lambda: apply_step(mesh, local).mesh.edges) / unit, "P", 1.0)
+    yield Row("undo, without transfer", undo_seconds(mesh, local) / unit, "P", 0.2)
+
+
+def warm(mesh: Mesh) -> None:
+    """What is there once a part has been opened: connectivity and the ray caster."""
+    mark_at(mesh, (0, 0), Camera.of(view_of(mesh, 0)), Settling())
+    mesh.edges.at_vertex(0)
+
+
+def pass_over(mesh: Mesh) -> float:
+    turn = np.linalg.qr(np.random.default_rng(1).normal(size=(3, 3)))[0]
+    shift, w = np.array([0.1, 0.2, 9.0]), np.array([0.0, 0.0, 1.0])
+
+    def project() -> np.ndarray:
+        s = mesh.points @ turn + shift
+        return np.asarray(s / (s @ w)[:, None])
+
+    return median(project, 15)
+
+
+def view_of(mesh: Mesh, turn: int) -> View:
+    angle = 0.4 + 0.05 * turn
+    eye = 3.0 * mesh.diagonal * np.array([np.sin(angle), 0.5, np.cos(angle)])
+    return View(eye=tuple(eye.tolist()), target=(0, 0, 0), fov=32, size=(900, 700))
+
+
+def knife_across(mesh: Mesh, view: View) -> object:
+    line = {"points": [{"screen": [20, 330]}, {"screen": [880, 370]}]}
+    return parse_step({"tool": "knife", "lines": [line], "view": view.model_dump()})
+
+
+def knife_local(mesh: Mesh) -> object:
+    """A line over ten faces of a ring, from the half of one edge to the half of the tenth after it."""
+    edge = int(mesh.edges.of_corner[mesh.starts[mesh.face_count // 3]])
+    pairs = [edge]
+    face = int(mesh.edges.faces[edge, 0])
+    for _ in range(10):
+        row = mesh.edges.of_corner[mesh.starts[face] : mesh.starts[face + 1]].tolist()
+        edge = row[(row.index(edge) + 2) % 4]
+        pairs.append(edge)
+        a, b = mesh.edges.faces_at(edge)
+        face = b if a == face else a
+    points = [{"edge": mesh.edges.ends[e].tolist(), "t": 0.5} for e in pairs]
+    return parse_step({"tool": "knife", "lines": [{"points": points}]})
+
+
+def planned(mesh: Mesh, step: object) -> object:
+    """What a plan asks for: the trace, and the flow of quads before and after."""
+    trace = trace_step(mesh, step)  # type: ignore[arg-type]
+    return flow_after(mesh, flow_counts(mesh), subdivide(mesh, trace, weld=weld_of(mesh)))
+
+
+def undo_seconds(mesh: Mesh, step: object) -> float:
+    """Undo through the service, to the mesh that is then drawn."""
+    from django.core.management import call_command
+
+    from workshop.services.live_meshes import mesh_of
+    from workshop.services.make_cut import make_cut
+    from workshop.services.parts import add_part
+    from workshop.services.projects import add_project
+    from workshop.services.undo import redo, undo
+
+    call_command("migrate", verbosity=0)
+    part = add_part(add_project("Bench"), "Bench", mesh)
+    part, _ = make_cut(part.pk, part.revision, step)  # type: ignore[arg-type]
+    revision = [part.revision]
+
+    def there_and_back(move: Callable[..., object]) -> float:
+        def go() -> None:
+            moved = move(part.pk, revision[0])
+            revision[0] = moved.revision  # type: ignore[attr-defined]
+            mesh_of(moved)  # type: ignore[arg-type]
+
+        return times_once(go)
+
+    found = []
+    for _ in range(9):
+        found.append(there_and_back(undo))
+        there_and_back(redo)
+    return float(np.median(found))
+
+
+def times_once(work: Callable[[], object]) -> float:
+    import time
+
+    begun = time.perf_counter()
+    work()
+    return time.perf_counter() - begun
+
+
+if __name__ == "__main__":
+    with tempfile.TemporaryDirectory() as folder:
+        os.environ["WERTOME_DATA"] = folder
+        os.environ["DJANGO_SETTINGS_MODULE"] = "wertome.settings"
+        import django
+
+        django.setup()
+        main()
