@@ -48,8 +48,9 @@ test: setup $(STAMPS)/dev ## run all tests, the browser ones included
 check: setup $(STAMPS)/dev ## linters, type checkers and generated files
 	scripts/check
 
-types: $(STAMPS)/app $(STAMPS)/node ## make the front end's API types anew
+types: $(STAMPS)/app $(STAMPS)/node ## make generated files anew: API types, schemas
 	$(BIN)/python manage.py schema api/openapi.json
+	$(BIN)/python -m cutcore schema > docs/steps.schema.json
 	cd web && npm run --silent types
 
 bench: $(STAMPS)/bench ## measure the engine: ratios, in one table

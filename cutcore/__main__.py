@@ -9,10 +9,13 @@ from pathlib import Path
 
 from cutcore.errors import CutError
 from cutcore.flow import flow
-from cutcore.formats.files import read_part, write_part
+from cutcore.formats.files import READERS, read_part, write_part
 from cutcore.mesh import Mesh
 from cutcore.notes import Note
 from cutcore.steps import apply_steps, parse_steps, steps_schema
+from cutcore.tolerance import RELATIVE_WELD
+
+FORMATS = ", ".join(READERS)
 
 
 def main(arguments: list[str] | None = None) -> int:
@@ -32,22 +35,31 @@ def _parser() -> argparse.ArgumentParser:
     commands = parser.add_subparsers(required=True, metavar="COMMAND")
     apply = commands.add_parser("apply", help="carry out a steps file on a part")
     apply.add_argument("steps", type=Path, metavar="STEPS.json")
-    apply.add_argument("--in", dest="source", type=Path, required=True, metavar="PART.obj")
-    apply.add_argument("--out", type=Path, required=True, metavar="RESULT.obj")
+    apply.add_argument("--in", dest="source", type=Path, required=True, metavar="PART", help=f"a part as {FORMATS}")
+    apply.add_argument("--out", type=Path, required=True, metavar="RESULT", help="where to write it, in any of these formats")
     apply.add_argument("--report", type=Path, metavar="REPORT.json", help="where to write what was done; else to stdout")
+    words = f"length within which places count as one, as a share of the part's diagonal (default {RELATIVE_WELD:g})"
+    apply.add_argument("--weld", type=_share, default=RELATIVE_WELD, metavar="SHARE", help=words)
     apply.set_defaults(run=_apply)
     report = commands.add_parser("flow", help="print the flow report of a part as JSON")
-    report.add_argument("part", type=Path, metavar="PART.obj")
+    report.add_argument("part", type=Path, metavar="PART")
     report.set_defaults(run=_flow)
     schema = commands.add_parser("schema", help="print the JSON Schema of a steps file")
     schema.set_defaults(run=_schema)
     return parser
 
 
+def _share(text: str) -> float:
+    value = float(text)
+    if not 0.0 <= value <= 0.01:
+        raise ValueError(text)
+    return value
+
+
 def _apply(options: argparse.Namespace) -> int:
     steps = parse_steps(options.steps.read_bytes())
     mesh, notes = _read(options.source)
-    done = apply_steps(mesh, steps.steps)
+    done = apply_steps(mesh, steps.steps, weld=options.weld)
     report = {"steps": [r.as_json() for r in done.reports], "notes": [n.as_json() for n in notes]}
     data = write_part(options.out.name, done.mesh)
     for number, part in enumerate(done.apart, 2):

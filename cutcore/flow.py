@@ -38,16 +38,15 @@ class FlowCounts:
 
 @dataclass(frozen=True, eq=False)
 class FlowReport:
-    """Counts and places. `faces_*` hold face numbers, `vertices_*` vertex numbers, `edges_*` vertex pairs."""
+    """Counts and places. `faces_*` hold face numbers, `vertices_*` vertex numbers, `edges_*` vertex pairs; `poles`
+    the vertices of each valence that makes a pole."""
 
     counts: FlowCounts
     faces_triangles: Ints
     faces_ngons: Ints
     faces_zero_area: Ints
     faces_warped: Ints
-    vertices_poles3: Ints
-    vertices_poles5: Ints
-    vertices_poles6: Ints
+    poles: dict[int, Ints]
     vertices_two_valence: Ints
     vertices_isolated: Ints
     vertices_t_junctions: Ints
@@ -60,8 +59,9 @@ class FlowReport:
         return self.counts.quads / total if total else 0.0
 
     def as_json(self) -> dict[str, Any]:
-        places = {name: getattr(self, name).tolist() for name in self.__dataclass_fields__ if name != "counts"}
-        return {"counts": asdict(self.counts), "share_of_quads": self.share_of_quads, **places}
+        places = {name: getattr(self, name).tolist() for name in self.__dataclass_fields__ if name not in ("counts", "poles")}
+        poles = {str(valence): vertices.tolist() for valence, vertices in self.poles.items()}
+        return {"counts": asdict(self.counts), "share_of_quads": self.share_of_quads, "poles": poles, **places}
 
 
 def flow(mesh: Mesh) -> FlowReport:
@@ -78,9 +78,7 @@ def flow(mesh: Mesh) -> FlowReport:
         np.flatnonzero(mesh.sizes > 4),
         zero_area_faces(mesh, weld=weld),
         warped_faces(mesh),
-        np.flatnonzero(inner & (valence == 3)),
-        np.flatnonzero(inner & (valence == 5)),
-        np.flatnonzero(inner & (valence >= 6)),
+        {int(v): np.flatnonzero(inner & (valence == v)) for v in np.unique(valence[inner]) if v > 2 and v != 4},
         two,
         isolated,
         t_junctions(mesh, weld=weld),

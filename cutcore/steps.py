@@ -11,7 +11,8 @@ from cutcore.errors import CutError, StepError
 from cutcore.imprint import imprint
 from cutcore.mesh import Mesh
 from cutcore.notes import Note
-from cutcore.reshape import collapse, delete, dissolve, flip, separate, weld
+from cutcore.reshape import collapse, delete, dissolve, flip, separate
+from cutcore.reshape import weld as weld_reshape
 from cutcore.reshape.collapse import CollapseParams
 from cutcore.reshape.delete import DeleteParams
 from cutcore.reshape.dissolve import DissolveParams
@@ -19,6 +20,7 @@ from cutcore.reshape.flip import FlipParams
 from cutcore.reshape.separate import SeparateParams
 from cutcore.reshape.weld import WeldParams
 from cutcore.result import Result
+from cutcore.tolerance import RELATIVE_WELD, weld_of
 from cutcore.tools import gauge, knife, loop, outline, slice
 from cutcore.tools.gauge import GaugeParams
 from cutcore.tools.knife import KnifeParams
@@ -60,36 +62,36 @@ def parse_step(data: Any) -> Step:
         raise _refusal(wrong) from wrong
 
 
-def trace_step(mesh: Mesh, step: CuttingStep) -> Trace:
-    """What a cutting step would draw on the part."""
+def trace_step(mesh: Mesh, step: CuttingStep, *, weld: float | None = None) -> Trace:
+    """What a cutting step would draw on the part; `weld` is a length, by default 1e-7 of the part's diagonal."""
     match step:
         case KnifeParams():
-            return knife.trace(mesh, step)
+            return knife.trace(mesh, step, weld=weld)
         case LoopParams():
-            return loop.trace(mesh, step)
+            return loop.trace(mesh, step, weld=weld)
         case SliceParams():
-            return slice.trace(mesh, step)
+            return slice.trace(mesh, step, weld=weld)
         case OutlineParams():
-            return outline.trace(mesh, step)
+            return outline.trace(mesh, step, weld=weld)
         case GaugeParams():
-            return gauge.trace(mesh, step)
+            return gauge.trace(mesh, step, weld=weld)
 
 
-def apply_step(mesh: Mesh, step: Step) -> Result:
-    """Carry out one step on a mesh, which stays as it is."""
+def apply_step(mesh: Mesh, step: Step, *, weld: float | None = None) -> Result:
+    """Carry out one step on a mesh, which stays as it is; `weld` as for `trace_step`."""
     match step:
         case KnifeParams() | LoopParams() | GaugeParams():
-            return imprint(mesh, trace_step(mesh, step))
+            return imprint(mesh, trace_step(mesh, step, weld=weld), weld=weld)
         case SliceParams():
-            return slice.apply(mesh, step)
+            return slice.apply(mesh, step, weld=weld)
         case OutlineParams():
-            return outline.apply(mesh, step)
+            return outline.apply(mesh, step, weld=weld)
         case DissolveParams():
             return dissolve.apply(mesh, step)
         case CollapseParams():
             return collapse.apply(mesh, step)
         case WeldParams():
-            return weld.apply(mesh, step)
+            return weld_reshape.apply(mesh, step)
         case DeleteParams():
             return delete.apply(mesh, step)
         case SeparateParams():
@@ -135,12 +137,15 @@ class Done:
     reports: list[StepReport]
 
 
-def apply_steps(mesh: Mesh, steps: tuple[Step, ...]) -> Done:
-    """Carry out steps one after the other. Raises CutError naming the step that can't be carried out."""
+def apply_steps(mesh: Mesh, steps: tuple[Step, ...], *, weld: float = RELATIVE_WELD) -> Done:
+    """Carry out steps one after the other, with a weld tolerance that is a share of the part's diagonal.
+
+    Raises CutError naming the step that can't be carried out.
+    """
     reports, apart = [], []
     for k, step in enumerate(steps):
         try:
-            result = apply_step(mesh, step)
+            result = apply_step(mesh, step, weld=weld_of(mesh, weld))
         except CutError as refusal:
             raise refusal.at(f"steps[{k}]") from refusal
         reports.append(report_of(step, mesh, result))

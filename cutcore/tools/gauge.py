@@ -40,6 +40,10 @@ class GaugeParams(Cutting):
     widths: Annotated[tuple[Annotated[FiniteFloat, Field(gt=0)], ...], Field(min_length=1, max_length=10_000)]
     tilt: Tilt | None = None
 
+    @property
+    def tilted(self) -> bool:
+        return self.tilt is not None and self.tilt.degrees != 0.0
+
 
 def positions_of(mesh: Mesh, params: GaugeParams) -> list[float]:
     """Where on the axis the cuts lie, in the order of the widths; from the centre two for each."""
@@ -82,9 +86,9 @@ def _placed(mesh: Mesh, params: GaugeParams, weld: float, notes: list[Note]) -> 
         place[column] = at
         width = number // 2 if params.start == "centre" else number
         said = f"The cut of width {width + 1}, at {params.axis} = {at:g},"
-        if params.tilt is None and min(abs(at - low), abs(at - high)) <= weld:
+        if not params.tilted and min(abs(at - low), abs(at - high)) <= weld:
             notes.append(Note("gauge-on-the-end", f"{said} falls on the end of the part: it adds nothing.", (position(place),)))
-        elif params.tilt is None and not low < at < high:
+        elif not params.tilted and not low < at < high:
             notes.append(Note("gauge-off-the-part", f"{said} lies off the part: it adds nothing.", (position(place),)))
         elif any(abs(at - other) <= 4 * weld for other in placed):
             notes.append(Note("gauge-twice", f"{said} is there already: it is made once.", (position(place),)))
@@ -96,7 +100,7 @@ def _placed(mesh: Mesh, params: GaugeParams, weld: float, notes: list[Note]) -> 
 def _normal(params: GaugeParams) -> Floats:
     """The common normal of the cuts: the axis, turned by the tilt (Rodrigues' formula, for square axes)."""
     axis = axis_vector(params.axis)
-    if params.tilt is None:
+    if params.tilt is None or not params.tilted:
         return axis
     if params.tilt.about == params.axis:
         raise StepError(f"a turn about {params.axis} does not tilt a cut square to {params.axis}", where="tilt.about")

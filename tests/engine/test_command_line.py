@@ -77,6 +77,7 @@ class CommandLine(SimpleTestCase):
         status, out, _ = self.run_line("flow", self.part)
         report = json.loads(out)
         self.assertEqual((status, report["counts"]["quads"], report["counts"]["poles3"]), (0, 6, 8))
+        self.assertEqual(report["poles"], {"3": list(range(8))})
         self.assertEqual((report["share_of_quads"], report["edges_borders"]), (1.0, []))
 
     def test_a_file_that_is_not_there_is_named(self) -> None:
