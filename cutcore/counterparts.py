@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from weakref import WeakKeyDictionary
+
 import numpy as np
 from scipy.spatial import cKDTree
 
 from cutcore.arrays import Ints
 from cutcore.mesh import Mesh
 from cutcore.notes import Element, Note, edge, face, vertex
+from cutcore.spots import Spot
 from cutcore.tools.common import Mirror
 from cutcore.trace import IN_FACE, ON_EDGE, ON_VERTEX, SpanOf, Trace, TraceBuilder
 
@@ -18,12 +21,22 @@ WORDS = "Some of the line has no counterpart in the mirror: it is cut on one sid
 SLACK = 100.0
 
 
+_trees: WeakKeyDictionary[Mesh, cKDTree] = WeakKeyDictionary()
+
+
+def _tree_of(mesh: Mesh) -> cKDTree:
+    """The search tree of a mesh's vertices, kept as long as the mesh."""
+    if mesh not in _trees:
+        _trees[mesh] = cKDTree(mesh.points)
+    return _trees[mesh]
+
+
 class Counterparts:
     """Looks elements up in the mirror; -1 where there is none."""
 
     def __init__(self, mesh: Mesh, mirror: Mirror, *, weld: float) -> None:
         self._mesh, self._mirror = mesh, mirror
-        self._tree = cKDTree(mesh.points)
+        self._tree = _tree_of(mesh)
         self._slack = SLACK * weld
 
     def vertices(self, vertices: Ints) -> Ints:
@@ -44,6 +57,14 @@ class Counterparts:
             if set(self._mesh.face(candidate).tolist()) == corners:
                 return int(candidate)
         return -1
+
+    def of(self, spot: Spot) -> int:
+        """The element that lies where the mirror shows a spot."""
+        if spot.kind == ON_VERTEX:
+            return int(self.vertices(np.array([spot.element]))[0])
+        if spot.kind == ON_EDGE:
+            return self.edge(spot.element)
+        return self.face(spot.element) if spot.kind == IN_FACE else -1
 
 
 def with_mirror(mesh: Mesh, trace: Trace, mirror: Mirror, *, weld: float) -> Trace:

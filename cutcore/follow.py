@@ -24,7 +24,7 @@ def lift_onto_curve(mesh: Mesh, edge: int, first: int, share: float, follow: flo
     """
     low, high = (int(v) for v in mesh.edges.ends[edge])
     a, b = (low, high) if first == low else (high, low)
-    before, after = _continued(mesh, edge, a), _continued(mesh, edge, b)
+    before, after = continued(mesh, edge, a), continued(mesh, edge, b)
     place_a, place_b = mesh.points[a], mesh.points[b]
     straight = (1.0 - share) * place_a + share * place_b
     one = _on_arc(mesh.points[before], place_a, place_b, share) if before >= 0 else None
@@ -37,7 +37,7 @@ def lift_onto_curve(mesh: Mesh, edge: int, first: int, share: float, follow: flo
     return np.asarray(follow * (curve - straight))
 
 
-def _continued(mesh: Mesh, edge: int, vertex: int) -> int:
+def continued(mesh: Mesh, edge: int, vertex: int) -> int:
     """The vertex that the line of an edge goes on to beyond one of its ends, or -1."""
     around = mesh.edges.at_vertex(vertex)
     if len(around) != 4:

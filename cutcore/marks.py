@@ -9,8 +9,9 @@ import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
 from cutcore.arrays import Floats, Ints, next_in_row, row_positions
+from cutcore.locks import Guide, on_guide
 from cutcore.mesh import Mesh
-from cutcore.rays import caster_of
+from cutcore.rays import Shown, first_hits
 from cutcore.spots import EdgePoint, FacePoint, KnifePoint, ScreenPoint, VertexPoint, reach_of, seen_from
 from cutcore.trace import anchor_place
 from cutcore.view import Camera, Pixel
@@ -25,19 +26,28 @@ FEELERS = 8
 FEELER_PIXELS = 7.0
 # A place counts as hidden if something lies before it by more than this share of the part's diagonal.
 HIDDEN_BEYOND = 1e-4
+# A guide runs through a vertex that is this near, on the screen and as a share of the part's diagonal.
+ON_GUIDE_PIXELS = 3.0
+ON_GUIDE = 1e-6
+MOST_STOPS = 2000
 
 MarkKind = Literal["vertex", "edge", "half", "face", "off"]
 
 
 class Settling(BaseModel):
-    """How the pointer settles: `step` is the share between stops on an edge, null for none; `free` suspends
-    settling on stops and vertices."""
+    """How the pointer settles: `step` is the share between stops on an edge, or `every` the length between them,
+    counted from the lower vertex; null for none. `free` suspends settling on stops and vertices, `half` asks for
+    the half of the nearest edge."""
 
     model_config = ConfigDict(extra="forbid", frozen=True)
 
     step: float | None = Field(default=0.1, gt=0.0, le=1.0)
+    every: float | None = Field(default=None, gt=0.0)
     free: bool = False
     half: bool = False
+
+
+UNSETTLED = Settling(step=None, free=True)
 
 
 @dataclass(frozen=True)
@@ -59,12 +69,22 @@ class Mark:
     stops: Floats | None = None
 
 
-def mark_at(mesh: Mesh, pixel: Pixel, camera: Camera, settling: Settling) -> Mark:
-    """The mark for a pointer at a pixel: the nearest vertex in reach, else the nearest edge, else the face."""
-    faces, place = _faces_near(mesh, pixel, camera)
+def mark_at(
+    mesh: Mesh, pixel: Pixel, camera: Camera, settling: Settling, *, guide: Guide | None = None, shown: Shown | None = None
+) -> Mark:
+    """The mark for a pointer at a pixel: the nearest vertex in reach, else the nearest edge, else the face.
+
+    On a guide, the share of an edge is where the guide crosses it, and only vertices on the guide are taken.
+    """
+    if guide is not None:
+        x, y = on_guide(guide, pixel, camera)
+        pixel = (float(x), float(y))
+    faces, place = _faces_near(mesh, pixel, camera, shown)
     if len(faces) == 0:
         return _off(pixel)
-    near = _Borders(mesh, faces, np.array(pixel, dtype=np.float64), camera)
+    near = _Borders(mesh, faces, np.array(pixel, dtype=np.float64), camera, shown)
+    if guide is not None:
+        return _on_guide(mesh, near, guide, faces, place, pixel)
     if not settling.free and not settling.half:
         found = near.vertex()
         if found >= 0:
@@ -78,17 +98,33 @@ def mark_at(mesh: Mesh, pixel: Pixel, camera: Camera, settling: Settling) -> Mar
     return Mark("face", FacePoint(face=face, at=_vector(place)), place, f"face {face}")
 
 
+def _on_guide(mesh: Mesh, near: _Borders, guide: Guide, faces: Ints, place: Floats | None, pixel: Pixel) -> Mark:
+    found = near.vertex(within=ON_GUIDE_PIXELS)
+    if found >= 0 and abs(float(guide.plane.heights(mesh.points[found][None])[0])) <= ON_GUIDE * mesh.diagonal:
+        return _on_vertex(mesh, found)
+    edge, _ = near.edge(anywhere=False)
+    if edge >= 0:
+        low, high = guide.plane.heights(mesh.points[mesh.edges.ends[edge]])
+        if low * high < 0:
+            return _on_edge(mesh, edge, float(low / (low - high)), UNSETTLED)
+    if place is None:
+        return _off(pixel)
+    # The place under the pixel is off the guide by rounding: put it back.
+    place = place - float(guide.plane.heights(place[None])[0]) * guide.plane.normal
+    return Mark("face", FacePoint(face=int(faces[0]), at=_vector(place)), place, f"face {faces[0]}")
+
+
 def _off(pixel: Pixel) -> Mark:
     return Mark("off", ScreenPoint(screen=(float(pixel[0]), float(pixel[1]))), None, "off the part")
 
 
-def _faces_near(mesh: Mesh, pixel: Pixel, camera: Camera) -> tuple[Ints, Floats | None]:
+def _faces_near(mesh: Mesh, pixel: Pixel, camera: Camera, shown: Shown | None) -> tuple[Ints, Floats | None]:
     """The face under the pointer first, then those a few pixels round it; and the place under the pointer, if any."""
     turn = 2 * np.pi * np.arange(FEELERS) / FEELERS
     around = np.zeros((1 + FEELERS, 2))
     around[1:] = FEELER_PIXELS * np.stack([np.cos(turn), np.sin(turn)], axis=1)
     origins, directions = camera.rays(np.array(pixel) + around, reach=reach_of(mesh, camera))
-    hits = caster_of(mesh).first(origins, directions)
+    hits = first_hits(mesh, origins, directions, shown)
     place = origins[0] + float(hits.distance[0]) * directions[0] if hits.face[0] >= 0 else None
     seen = hits.face[hits.face >= 0]
     _, order = np.unique(seen, return_index=True)
@@ -98,8 +134,8 @@ def _faces_near(mesh: Mesh, pixel: Pixel, camera: Camera) -> tuple[Ints, Floats 
 class _Borders:
     """The borders of a few faces as the pointer meets them: one row a corner, with the edge that goes out from it."""
 
-    def __init__(self, mesh: Mesh, faces: Ints, pointer: Floats, camera: Camera) -> None:
-        self._mesh, self._camera, self._pointer = mesh, camera, pointer
+    def __init__(self, mesh: Mesh, faces: Ints, pointer: Floats, camera: Camera, shown: Shown | None) -> None:
+        self._mesh, self._camera, self._pointer, self._shown = mesh, camera, pointer, shown
         self._at, starts = row_positions(mesh.starts, faces)
         self._vertex = mesh.corners[self._at].astype(np.int64)
         self._next = next_in_row(starts)
@@ -113,10 +149,10 @@ class _Borders:
         # A face that is small on the screen keeps its inside in reach.
         self._small = np.repeat(SHARE_OF_FACE * np.sqrt(np.where(np.isfinite(area), area, np.inf)), np.diff(starts))
 
-    def vertex(self) -> int:
+    def vertex(self, *, within: float = VERTEX_PIXELS) -> int:
         """The nearest vertex in reach that can be seen, or -1."""
         gap = _length(self._pixel - self._pointer)
-        rows = self._in_order(gap, np.minimum(VERTEX_PIXELS, self._small))
+        rows = self._in_order(gap, np.minimum(within, self._small))
         k = self._first_seen(rows, self._mesh.points[self._vertex[rows]], [{int(self._vertex[r])} for r in rows])
         return int(self._vertex[rows[k]]) if k >= 0 else -1
 
@@ -151,7 +187,7 @@ class _Borders:
         if len(rows) == 0:
             return -1
         origins, sights, depth = seen_from(self._mesh, self._camera, places)
-        hits = caster_of(self._mesh).first(origins, sights)
+        hits = first_hits(self._mesh, origins, sights, self._shown)
         clear = hits.distance >= depth - HIDDEN_BEYOND * self._mesh.diagonal
         for k in range(len(rows)):
             if clear[k] or vertices[k] <= set(self._mesh.face(int(hits.face[k])).tolist()):
@@ -173,8 +209,7 @@ def _on_edge(mesh: Mesh, edge: int, share: float, settling: Settling) -> Mark:
     stops = None
     if settling.half:
         share, stop = 0.5, True
-    elif settling.step is not None and not settling.free:
-        shares = stops_of(settling.step)
+    elif not settling.free and (shares := _stops_on(mesh, edge, settling)) is not None:
         share, stop = float(shares[int(np.argmin(np.abs(shares - share)))]), True
         if share in (0.0, 1.0):
             return _on_vertex(mesh, low if share == 0.0 else high)
@@ -192,6 +227,22 @@ def _on_edge(mesh: Mesh, edge: int, share: float, settling: Settling) -> Mark:
         stop,
         stops,
     )
+
+
+def _stops_on(mesh: Mesh, edge: int, settling: Settling) -> Floats | None:
+    """The shares of an edge where points settle, or None if they don't."""
+    if settling.every is not None:
+        return _stops_by_length(mesh, edge, settling.every)
+    return None if settling.step is None else stops_of(settling.step)
+
+
+def _stops_by_length(mesh: Mesh, edge: int, every: float) -> Floats:
+    """The shares where points settle at equal lengths from the lower vertex, and 1."""
+    low, high = mesh.points[mesh.edges.ends[edge]]
+    length = float(np.linalg.norm(high - low))
+    count = min(int(length / every * (1 + 1e-12)), MOST_STOPS) if length > 0 else 0
+    shares = np.arange(count + 1, dtype=np.float64) * (every / max(length, 1e-300))
+    return shares if count and abs(shares[-1] - 1.0) < 1e-9 else np.append(shares, 1.0)
 
 
 def stops_of(step: float) -> Floats:

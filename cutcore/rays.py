@@ -30,13 +30,15 @@ class RayCaster:
     triangle) is exact enough to choose a face, places are worked out again from the double coordinates.
     """
 
-    def __init__(self, mesh: Mesh) -> None:
+    def __init__(self, mesh: Mesh, triangles: Ints | None = None) -> None:
+        """For all triangles of a mesh, or for some."""
         self._mesh = mesh
+        self._triangles = np.arange(len(mesh.triangles.corners)) if triangles is None else triangles
         self._middle = mesh.box.mean(axis=0)
         self._size = mesh.diagonal or 1.0
         self._scene = rtcore_scene.EmbreeScene()
         local = ((mesh.points - self._middle) / self._size).astype(np.float32)
-        TriangleMesh(self._scene, local, np.ascontiguousarray(mesh.triangles.corners, dtype=np.int32))
+        TriangleMesh(self._scene, local, np.ascontiguousarray(mesh.triangles.corners[self._triangles], dtype=np.int32))
         self._turn = threading.Lock()
 
     def first(self, origins: Floats, directions: Floats) -> Hits:
@@ -49,6 +51,7 @@ class RayCaster:
             found = self._scene.run(near.astype(np.float32), directions.astype(np.float32), query="INTERSECT")
             triangle = np.asarray(found).astype(np.int64)
         hit = triangle >= 0
+        triangle[hit] = self._triangles[triangle[hit]]
         face = np.full(len(triangle), -1, dtype=np.int64)
         face[hit] = self._mesh.triangles.face[triangle[hit]]
         distance = np.full(len(triangle), np.inf)
@@ -59,6 +62,21 @@ class RayCaster:
                 along = np.einsum("ij,ij->i", places[:, 0] - origins[hit], normal) / np.einsum("ij,ij->i", directions[hit], normal)
             distance[hit] = np.where(np.isfinite(along), along, 0.0)
         return Hits(face, triangle, distance)
+
+
+class Shown:
+    """Some faces of a mesh: rays go through the others as if they were not there."""
+
+    def __init__(self, mesh: Mesh, faces: Ints) -> None:
+        self.faces = faces
+        chosen = np.zeros(mesh.face_count, dtype=bool)
+        chosen[faces] = True
+        self.caster = RayCaster(mesh, np.flatnonzero(chosen[mesh.triangles.face]))
+
+
+def first_hits(mesh: Mesh, origins: Floats, directions: Floats, shown: Shown | None = None) -> Hits:
+    """The first hits of rays on a mesh, or on the faces of it that are shown."""
+    return (caster_of(mesh) if shown is None else shown.caster).first(origins, directions)
 
 
 _casters: WeakKeyDictionary[Mesh, RayCaster] = WeakKeyDictionary()

@@ -1,10 +1,12 @@
-/** Every command with its words and its key: the keyboard, the tips and the list of keys all read from here. */
-
+/** Every command with its words and its key: the keyboard, the tips, the list of keys and the palette all read from here. */
 import { moveAlongSteps, partStore } from './stores/partStore';
+import { pickStore } from './stores/pickStore';
 import { planStore, pointCount } from './stores/planStore';
-import { takeTool, toolStore } from './stores/toolStore';
-import { takeView, toggleSeeThrough, toggleWire } from './stores/viewStore';
+import { type ToolName, toolStore } from './stores/toolStore';
+import { takeView, toggleNight, toggleSeeThrough, toggleWire } from './stores/viewStore';
 import * as knife from './tools/knife/knife';
+import * as pick from './tools/pick/pick';
+import { changeTool } from './tools/tool';
 import type { ViewName } from './viewport/stage';
 import { stageOf } from './viewport/stageOf';
 
@@ -18,7 +20,9 @@ export interface Command {
   run: () => void;
 }
 
-const planning = (): boolean => toolStore.getState().tool === 'knife';
+const inHand = (tool: ToolName) => (): boolean => toolStore.getState().tool === tool;
+const planning = inHand('knife');
+const picking = inHand('pick');
 const planned = (): boolean => planStore.getState().lines.length > 0;
 
 export const VIEWS: { name: ViewName; words: string; key: string }[] = [
@@ -38,26 +42,41 @@ function back(): void {
 }
 
 function again(): void {
-  if (planned() || planStore.getState().retaken.length > 0) knife.putAgain();
+  if (planning() && planStore.getState().retaken.length > 0) knife.putAgain();
   else void moveAlongSteps('redo');
 }
 
-/** Escape throws the plan away first, then puts the tool down. */
+/** Escape throws the plan away first, then goes back to Pick, then picks nothing. */
 function discardOrPutDown(): void {
   if (pointCount(planStore.getState().lines) > 0) knife.discard();
-  else if (planning()) {
-    takeTool(null);
-    knife.discard();
-  }
+  else if (!picking()) changeTool('pick');
+  else pick.clearPick();
 }
 
+const region = (by: Parameters<typeof pick.lead>[0], words: string): Command => ({
+  id: `pick-${by}`,
+  words,
+  keys: [],
+  when: pick.somethingPicked,
+  run: () => void pick.lead(by),
+});
+const flow = (what: Parameters<typeof pick.byFlow>[0], words: string): Command => ({
+  id: `pick-all-${what}`,
+  words,
+  keys: [],
+  run: () => void pick.byFlow(what),
+});
+
 export const COMMANDS: Command[] = [
-  { id: 'knife', words: 'Knife line', keys: ['l'], run: () => takeTool('knife') },
+  { id: 'pick', words: 'Pick', keys: ['p'], run: () => changeTool('pick') },
+  { id: 'knife', words: 'Knife line', keys: ['l'], run: () => changeTool('knife') },
   { id: 'make', words: 'Make the cut', keys: ['Enter'], when: planned, run: () => void knife.make() },
-  { id: 'discard', words: 'Discard the plan, then put the tool down', keys: ['Escape'], run: discardOrPutDown },
+  { id: 'discard', words: 'Discard the plan, then back to Pick', keys: ['Escape'], run: discardOrPutDown },
   { id: 'take-back', words: 'Take back the last point', keys: ['Backspace'], when: planning, run: knife.takeBack },
   { id: 'put-again', words: 'Put it again', keys: ['Shift+Backspace'], when: planning, run: knife.putAgain },
   { id: 'new-line', words: 'Begin a new line elsewhere', keys: ['b'], when: planning, run: knife.beginLine },
+  { id: 'lock-next', words: 'Next lock', keys: ['q'], when: planning, run: () => knife.cycleLock(1) },
+  { id: 'lock-previous', words: 'Previous lock', keys: ['Shift+q'], when: planning, run: () => knife.cycleLock(-1) },
   { id: 'half', words: 'Half of the edge under the pointer', keys: ['h'], when: planning, run: knife.toggleHalf },
   {
     id: 'reach',
@@ -66,8 +85,50 @@ export const COMMANDS: Command[] = [
     when: planning,
     run: () => knife.setThrough(!planStore.getState().through),
   },
+  {
+    id: 'type',
+    words: 'Type the value: share, angle or length',
+    keys: ['Tab'],
+    when: planning,
+    run: () => knife.beginTyping(''),
+  },
+  {
+    id: 'remove-edge',
+    words: 'Take the edge under the pointer away',
+    keys: ['Delete'],
+    when: planning,
+    run: () => void knife.removeEdge(),
+  },
+  { id: 'defaults', words: 'Settings back to their defaults', keys: [], when: planning, run: knife.resetSettings },
   { id: 'undo', words: 'Undo', keys: ['Ctrl+z'], when: () => planned() || canMove('can_undo'), run: back },
-  { id: 'redo', words: 'Redo', keys: ['Ctrl+Shift+z', 'Ctrl+y'], when: () => true, run: again },
+  { id: 'redo', words: 'Redo', keys: ['Ctrl+Shift+z', 'Ctrl+y'], run: again },
+  { id: 'pick-kind', words: 'Pick: faces, edges or vertices', keys: ['k'], when: picking, run: pick.cycleKind },
+  { id: 'pick-loop', words: 'Pick the loop of the edge', keys: [], run: () => void pick.chain('loop') },
+  { id: 'pick-ring', words: 'Pick the ring of the edge', keys: [], run: () => void pick.chain('ring') },
+  {
+    id: 'pick-path',
+    words: 'Pick the shortest path between two vertices',
+    keys: [],
+    run: () => void pick.chain('path'),
+  },
+  region('grow', 'Grow the pick'),
+  region('shrink', 'Shrink the pick'),
+  region('invert', 'Invert the pick'),
+  region('connected', 'Pick all that hangs together'),
+  region('patch', 'Pick the whole patch'),
+  region('border', 'Pick the border of the picked faces'),
+  flow('ngons', 'Pick all n-gons'),
+  flow('triangles', 'Pick all triangles'),
+  flow('poles', 'Pick all poles'),
+  flow('stray', 'Pick all stray vertices'),
+  { id: 'pick-none', words: 'Pick nothing', keys: [], when: pick.somethingPicked, run: pick.clearPick },
+  {
+    id: 'hide',
+    words: 'Hide unpicked faces, or bring them back',
+    keys: ['i'],
+    when: () => pickStore.getState().faces.length > 0 || pickStore.getState().shown !== null,
+    run: pick.toggleHidden,
+  },
   { id: 'frame', words: 'Frame the part', keys: ['Home'], run: () => void stageOf.current?.fit() },
   ...VIEWS.map(({ name, words, key }) => ({
     id: `view-${name}`,
@@ -77,6 +138,7 @@ export const COMMANDS: Command[] = [
   })),
   { id: 'wire', words: 'Show or hide the wire', keys: [], run: toggleWire },
   { id: 'see-through', words: 'See through the part', keys: [], run: toggleSeeThrough },
+  { id: 'night', words: 'Day or night theme', keys: [], run: toggleNight },
 ];
 
 function canMove(way: 'can_undo' | 'can_redo'): boolean {

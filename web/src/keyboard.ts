@@ -1,6 +1,8 @@
 /** The keyboard: turns presses into commands; held keys (Alt, Space) into how the pointer works. */
 import { COMMANDS } from './commands';
-import { suspendSettling } from './tools/knife/knife';
+import { openSheet } from './stores/sheetStore';
+import { toolStore } from './stores/toolStore';
+import { beginTyping, suspendSettling } from './tools/knife/knife';
 import { stageOf } from './viewport/stageOf';
 
 const SECOND_PRESS_WITHIN_MS = 1200;
@@ -22,7 +24,16 @@ function onDown(event: KeyboardEvent): void {
     event.preventDefault();
     suspendSettling(true);
   }
+  if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'k') {
+    event.preventDefault();
+    openSheet('commands');
+    return;
+  }
   if (typing(event) || document.querySelector('[role=dialog],[role=alertdialog],[role=menu],[role=listbox]')) return;
+  if (event.key === '?') {
+    openSheet('keys');
+    return;
+  }
   if (event.key === ' ' && !(event.target instanceof HTMLButtonElement)) {
     event.preventDefault();
     stageOf.current?.holdSpace(true);
@@ -30,6 +41,11 @@ function onDown(event: KeyboardEvent): void {
   }
   // A button that has the focus keeps its own Enter.
   if (event.key === 'Enter' && event.target instanceof HTMLButtonElement) return;
+  if (toolStore.getState().tool === 'knife' && /^[\d.,]$/.test(event.key) && !event.ctrlKey) {
+    event.preventDefault();
+    beginTyping(event.key);
+    return;
+  }
   const press = pressOf(event);
   const both = first && event.timeStamp - first.at < SECOND_PRESS_WITHIN_MS ? `${first.key} ${press}` : null;
   first = null;

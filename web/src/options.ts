@@ -1,10 +1,21 @@
 /** Distances, delays and limits of the interface, each with its unit in the name. */
 
 export const DRAG_STARTS_AFTER_PX = 4;
+/** A planned point is taken up within this distance. */
+export const GRAB_WITHIN_PX = 9;
 export const FLASH_FOR_MS = 1100;
 export const ASK_AGAIN_AFTER_MS = 1500;
 export const FIELD_OF_VIEW_DEG = 32;
 export const FRAME_MARGIN = 1.07;
 export const STOP_STEPS = [0.5, 1 / 3, 0.25, 0.2, 0.1, 0.05] as const;
-export const DEFAULT_STOP_STEP = 0.1;
+export const DEFAULT_STOPS: { share: number } | { length: number } | null = { share: 0.1 };
 export const PICTURE_SIZE_PX = { width: 520, height: 340 } as const;
+export const DEFAULT_LOCK: {
+  kind: 'free' | 'angle' | 'x' | 'y' | 'z' | 'square' | 'along' | 'grid';
+  degrees: number;
+  value: number | null;
+  against: 'stretch' | 'edge' | 'view';
+  spacing: number;
+} = { kind: 'free', degrees: 15, value: null, against: 'view', spacing: 10 };
+/** Guides are drawn so far beyond the view. */
+export const GUIDE_REACH_PX = 3000;

@@ -5,6 +5,7 @@ from ninja import NinjaAPI
 from workshop.api.errors import register_errors
 from workshop.api.guard import SameOrigin
 from workshop.api.parts import router as parts_router
+from workshop.api.picking import router as picking_router
 from workshop.api.planning import router as planning_router
 from workshop.api.projects import router as projects_router
 
@@ -12,4 +13,5 @@ api = NinjaAPI(title="Wertome", version="1", auth=SameOrigin(), docs_url=None)
 api.add_router("", projects_router)
 api.add_router("", parts_router)
 api.add_router("", planning_router)
+api.add_router("", picking_router)
 register_errors(api)

@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
+import numpy as np
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.utils.text import slugify
 from ninja import File, Router, Schema
 from ninja.files import UploadedFile
+from pydantic import Field
 
-from cutcore import write_part
+from cutcore import Mesh, write_part
 from cutcore.flow import flow_counts
+from cutcore.picking.carried import Pick, carried
 from cutcore.steps import Step
 from workshop.api.projects import NameIn
-from workshop.api.shapes import ErrorOut, ImportedOut, MadeOut, NoteOut, PartCard, PartOut
+from workshop.api.shapes import ErrorOut, ImportedOut, MadeOut, NoteOut, PartCard, PartOut, PickOut
 from workshop.errors import TooLarge
 from workshop.mesh_payload import mesh_payload
 from workshop.models import Part
@@ -34,6 +37,10 @@ class AtRevision(Schema):
 
 class StepIn(AtRevision):
     step: Step
+
+
+class MakeIn(StepIn):
+    pick: PickOut = Field(default_factory=PickOut, description="what is picked now, to be carried through the cut")
 
 
 def _out(part: Part) -> PartOut:
@@ -90,13 +97,32 @@ def export_part(request: HttpRequest, part_id: int, ending: str) -> HttpResponse
 
 
 @router.post("/parts/{part_id}/steps", response={201: MadeOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut}, by_alias=True)
-def make_step(request: HttpRequest, part_id: int, body: StepIn) -> tuple[int, MadeOut]:
+def make_step(request: HttpRequest, part_id: int, body: MakeIn) -> tuple[int, MadeOut]:
     """Make the cut."""
+    before = mesh_of(service.part_at(part_id, body.revision))
     part, result = make_cut(part_id, body.revision, body.step)
+    held = carried(before, result, pick_of(before, body.pick))
+    edge_numbers = [result.mesh.edges.between(int(a), int(b)) for a, b in result.picked.edges]
     ends = result.mesh.points[result.picked.edges]
     edges = [((*map(float, a),), (*map(float, b),)) for a, b in ends]
     notes = [NoteOut.of(result.mesh, note) for note in result.notes]
-    return 201, MadeOut(part=_out(part), new_edges=edges, notes=notes)  # type: ignore[arg-type]
+    return 201, MadeOut(
+        part=_out(part),
+        new_edges=edges,  # type: ignore[arg-type]
+        new=PickOut(edges=edge_numbers, faces=result.picked.faces.tolist()),
+        carried=PickOut(vertices=held.vertices.tolist(), edges=held.edges.tolist(), faces=held.faces.tolist()),
+        notes=notes,
+    )
+
+
+def pick_of(mesh: Mesh, pick: PickOut) -> Pick:
+    """A pick as arrays, without numbers that are not there."""
+
+    def those(numbers: list[int], count: int) -> np.ndarray:
+        found = np.unique(np.array(numbers, dtype=np.int64))
+        return found[(found >= 0) & (found < count)]
+
+    return Pick(those(pick.vertices, mesh.vertex_count), those(pick.edges, len(mesh.edges)), those(pick.faces, mesh.face_count))
 
 
 @router.post("/parts/{part_id}/undo", response={200: PartOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut}, by_alias=True)

@@ -7,54 +7,73 @@ from typing import Any
 import numpy as np
 from django.http import HttpRequest
 from ninja import Router
+from pydantic import Field
 
-from cutcore import CutError, Mesh, Trace, trace_step
-from cutcore.marks import Mark, Settling, mark_at
+from cutcore import Mesh, Trace
+from cutcore.locks import Lock
+from cutcore.marks import Mark, Settling
 from cutcore.spots import KnifePoint
 from cutcore.steps import Step
-from cutcore.tools.knife import KnifeLine, KnifeParams
+from cutcore.tools.common import Mirror
 from cutcore.trace import ON_EDGE
-from cutcore.view import Camera, Pixel, View
+from cutcore.view import Pixel, View
 from workshop.api.parts import AtRevision, StepIn
-from workshop.api.shapes import AimOut, ChainOut, ErrorOut, FlowCountsOut, MarkOut, NoteOut, PlanOut, PointOut, TickOut
-from workshop.services.live_meshes import mesh_of
+from workshop.api.shapes import (
+    AimOut,
+    ChainOut,
+    CounterpartOut,
+    ErrorOut,
+    FlowCountsOut,
+    GuideOut,
+    MarkOut,
+    NoteOut,
+    PlanOut,
+    PointOut,
+    TickOut,
+    place_out,
+)
+from workshop.services.aim import Question, aim_at
+from workshop.services.live_meshes import mesh_of, shown_of
 from workshop.services.parts import part_at
-from workshop.services.plan import PlannedPoint, chains_of, place_of, plan_of, points_of, stretch_lengths
+from workshop.services.plan import PlannedPoint, chains_of, counterparts_of, place_of, plan_of, points_of, stretch_lengths
 
 router = Router(tags=["planning"])
 
 
 class AimIn(AtRevision):
-    """A pointer in a view; `start` is the last planned point of the line that would go on to it."""
+    """A pointer in a view; `start` is the last planned point of the line that would go on to it, `before` the one before that."""
 
     view: View
     pointer: Pixel
     settling: Settling = Settling()
+    lock: Lock = Lock()
     start: KnifePoint | None = None
+    before: KnifePoint | None = None
+    length: float | None = Field(default=None, gt=0, description="a typed length of the stretch")
     through: bool = False
+    limit: tuple[int, ...] | None = None
+    mirror: Mirror | None = None
+    shown: tuple[int, ...] | None = Field(default=None, description="the faces that are not hidden")
 
 
 @router.post("/parts/{part_id}/aim", response={200: AimOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut})
 def aim(request: HttpRequest, part_id: int, body: AimIn) -> AimOut:
     """The mark under the pointer and the stretch to it."""
-    mesh = mesh_of(part_at(part_id, body.revision))
-    mark = mark_at(mesh, body.pointer, Camera.of(body.view), body.settling)
-    trace: Trace | None = None
-    refusal: str | None = None
-    if body.start is not None and body.start != mark.point:
-        line = KnifeLine(points=(body.start, mark.point))
-        step = KnifeParams(lines=(line,), view=body.view, reach="through" if body.through else "near")
-        try:
-            trace = trace_step(mesh, step)
-        except CutError as why:
-            refusal = why.words
-    length = sum(stretch_lengths(trace).values()) if trace else None
+    part = part_at(part_id, body.revision)
+    mesh = mesh_of(part)
+    question = Question(**{name: getattr(body, name) for name in Question.__dataclass_fields__})
+    found = aim_at(mesh, question, shown_of(part, mesh, body.shown))
+    trace = found.trace
+    guide = found.guide
+    place: Any = None if found.counterpart is None else found.counterpart.tolist()
     return AimOut(
-        mark=_mark_out(mesh, mark),
+        mark=_mark_out(mesh, found.mark),
+        guide=GuideOut(at=place_out(guide.origin), direction=place_out(guide.direction), angle=guide.angle) if guide else None,
+        counterpart=place,
         chains=_chains(trace) if trace else [],
         ticks=_ticks(mesh, trace) if trace else [],
-        length=length,
-        refusal=refusal,
+        length=sum(size for (line, _), size in stretch_lengths(trace).items() if line == 0) if trace else None,
+        refusal=found.refusal,
     )
 
 
@@ -79,6 +98,7 @@ def _plan_out(mesh: Mesh, step: Step) -> PlanOut:
     ]
     return PlanOut(
         lines=lines,
+        counterparts=[CounterpartOut(kind=kind, at=place_out(at)) for kind, at in counterparts_of(mesh, step)],
         chains=_chains(trace) if trace else [],
         ticks=_ticks(mesh, trace) if trace else [],
         before=FlowCountsOut.of(made.before),

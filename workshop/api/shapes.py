@@ -38,7 +38,7 @@ class NoteOut(Schema):
 
     @staticmethod
     def of(mesh: Mesh, note: Note) -> NoteOut:
-        return NoteOut(code=note.code, words=note.words, places=[_place(place_of(mesh, e)) for e in note.elements])
+        return NoteOut(code=note.code, words=note.words, places=[place_out(place_of(mesh, e)) for e in note.elements])
 
 
 class FlowCountsOut(Schema):
@@ -137,8 +137,8 @@ class PartOut(Schema):
             vertices=mesh.vertex_count,
             edges=len(mesh.edges),
             faces=mesh.face_count,
-            low=_place(mesh.box[0]),
-            high=_place(mesh.box[1]),
+            low=place_out(mesh.box[0]),
+            high=place_out(mesh.box[1]),
             flow=FlowCountsOut.of(flow),
             steps=steps,
             can_undo=part.position > 0,
@@ -146,8 +146,20 @@ class PartOut(Schema):
         )
 
 
+class PickOut(Schema):
+    """Picked elements by number; edges as the mesh that is drawn numbers them."""
+
+    vertices: list[int] = []
+    edges: list[int] = []
+    faces: list[int] = []
+
+
 class MadeOut(Schema):
-    """A part after a cut, with the new edges as runs of places, to be shown."""
+    """A part after a cut, with the new edges as pairs of places and by number, the faces inside, and what has become
+    of the pick that was there before."""
+
+    new: PickOut
+    carried: PickOut
 
     part: PartOut
     new_edges: list[tuple[Place, Place]]
@@ -187,8 +199,24 @@ class TickOut(Schema):
     far: bool
 
 
+class CounterpartOut(Schema):
+    """A planned point as the mirror shows it."""
+
+    kind: Literal["vertex", "edge", "half", "face", "off"]
+    at: Place
+
+
+class GuideOut(Schema):
+    """The line that a lock holds the next point to; the angle is in degrees from what it is measured against."""
+
+    at: Place
+    direction: Place
+    angle: float | None
+
+
 class PlanOut(Schema):
     lines: list[list[PointOut]]
+    counterparts: list[CounterpartOut]
     chains: list[ChainOut]
     ticks: list[TickOut]
     before: FlowCountsOut
@@ -218,11 +246,14 @@ class AimOut(Schema):
     """The mark, and the stretch from the last planned point to it."""
 
     mark: MarkOut
+    guide: GuideOut | None
+    counterpart: Place | None = Field(default=None, description="where the mirror shows the mark, if anything of the part is there")
     chains: list[ChainOut]
     ticks: list[TickOut]
     length: float | None
     refusal: str | None
 
 
-def _place(values: Any) -> Place:
+def place_out(values: Any) -> Place:
+    """A place as an answer gives it."""
     return float(values[0]), float(values[1]), float(values[2])

@@ -8,16 +8,21 @@ from __future__ import annotations
 import threading
 from collections import OrderedDict
 
+import numpy as np
+
 from cutcore import Mesh
+from cutcore.rays import Shown
 from workshop.errors import NotThere
 from workshop.mesh_arrays import unpack_mesh
 from workshop.models import Part, Snapshot
 
 # Kept in memory at once; counted in corners, about 300 bytes each with everything derived.
 ROOM_IN_CORNERS = 8_000_000
+SHOWN_KEPT = 8
 
 _lock = threading.Lock()
 _kept: OrderedDict[int, Mesh] = OrderedDict()
+_shown: OrderedDict[tuple[int, int], Shown] = OrderedDict()
 
 
 def snapshot_of(part: Part) -> int:
@@ -45,6 +50,24 @@ def mesh_of_snapshot(snapshot: int) -> Mesh:
     return keep(snapshot, unpack_mesh(bytes(data)))
 
 
+def shown_of(part: Part, mesh: Mesh, faces: tuple[int, ...] | None) -> Shown | None:
+    """The faces of a part that are shown, ready for rays; None for all. The last few are kept."""
+    if faces is None:
+        return None
+    key = (snapshot_of(part), hash(faces))
+    with _lock:
+        if key in _shown:
+            _shown.move_to_end(key)
+            return _shown[key]
+    inside = np.array([f for f in faces if 0 <= f < mesh.face_count], dtype=np.int64)
+    made = Shown(mesh, np.unique(inside))
+    with _lock:
+        _shown[key] = made
+        while len(_shown) > SHOWN_KEPT:
+            _shown.popitem(last=False)
+    return made
+
+
 def keep(snapshot: int, mesh: Mesh) -> Mesh:
     """Keep a mesh under its snapshot; of two made at the same time the first one stays."""
     with _lock:
@@ -60,3 +83,4 @@ def forget_all() -> None:
     """Drop everything that is kept, as a restart would."""
     with _lock:
         _kept.clear()
+        _shown.clear()

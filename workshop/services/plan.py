@@ -8,10 +8,11 @@ from typing import Any, Literal
 import numpy as np
 
 from cutcore import CutError, Mesh, Note, Trace, apply_step, trace_step
+from cutcore.counterparts import Counterparts
 from cutcore.flow import FlowCounts, flow_after, flow_counts
 from cutcore.imprint import subdivide
 from cutcore.notes import Element
-from cutcore.spots import OFF, EdgePoint, KnifePoint, locate
+from cutcore.spots import OFF, EdgePoint, KnifePoint, Spot, locate
 from cutcore.steps import CuttingStep, Step
 from cutcore.tolerance import weld_of
 from cutcore.tools.knife import KnifeParams
@@ -112,6 +113,7 @@ class PlannedPoint:
     place: tuple[float, float, float] | None
     share: float | None
     ends: np.ndarray | None = None
+    spot: Spot | None = None
 
 
 def points_of(mesh: Mesh, step: Step) -> list[list[PlannedPoint]]:
@@ -124,6 +126,19 @@ def points_of(mesh: Mesh, step: Step) -> list[list[PlannedPoint]]:
         camera = Camera.of(view) if view else None
         lines.append([_planned(mesh, point, camera) for point in line.points])
     return lines
+
+
+def counterparts_of(mesh: Mesh, step: Step) -> list[tuple[Literal["vertex", "edge", "half", "face", "off"], np.ndarray]]:
+    """The planned points as the step's mirror shows them, where there is something of the part."""
+    if not isinstance(step, KnifeParams) or step.mirror is None:
+        return []
+    found: list[tuple[Literal["vertex", "edge", "half", "face", "off"], np.ndarray]] = []
+    counterparts = Counterparts(mesh, step.mirror, weld=weld_of(mesh))
+    for line in points_of(mesh, step):
+        for point in line:
+            if point.spot is not None and point.place is not None and counterparts.of(point.spot) >= 0:
+                found.append((point.kind, step.mirror.places(np.array(point.place))))
+    return found
 
 
 def stretch_lengths(trace: Trace) -> dict[tuple[int, int], float]:
@@ -144,9 +159,9 @@ def _planned(mesh: Mesh, point: KnifePoint, camera: Camera | None) -> PlannedPoi
         return PlannedPoint("off", "off the part", None, None)
     place = (float(spot.place[0]), float(spot.place[1]), float(spot.place[2]))
     if spot.kind == ON_VERTEX:
-        return PlannedPoint("vertex", f"vertex {spot.element}", place, None)
+        return PlannedPoint("vertex", f"vertex {spot.element}", place, None, spot=spot)
     if spot.kind == ON_EDGE:
         share = point.t if isinstance(point, EdgePoint) else spot.share
         low, high = mesh.edges.ends[spot.element]
-        return PlannedPoint("half" if share == 0.5 else "edge", f"edge {low}–{high}", place, share, mesh.points[[low, high]])
-    return PlannedPoint("face", f"face {spot.element}", place, None)
+        return PlannedPoint("half" if share == 0.5 else "edge", f"edge {low}–{high}", place, share, mesh.points[[low, high]], spot)
+    return PlannedPoint("face", f"face {spot.element}", place, None, spot=spot)

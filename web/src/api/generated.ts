@@ -265,6 +265,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/{part_id}/pick": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Pick
+         * @description The elements that a way of picking means.
+         */
+        post: operations["workshop_api_picking_pick"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -888,9 +908,12 @@ export interface components {
         };
         /**
          * MadeOut
-         * @description A part after a cut, with the new edges as runs of places, to be shown.
+         * @description A part after a cut, with the new edges as pairs of places and by number, the faces inside, and what has become
+         *     of the pick that was there before.
          */
         MadeOut: {
+            new: components["schemas"]["PickOut"];
+            carried: components["schemas"]["PickOut"];
             part: components["schemas"]["PartOut"];
             /** New Edges */
             new_edges: [
@@ -924,12 +947,35 @@ export interface components {
                 number
             ][];
         };
-        /** StepIn */
-        StepIn: {
+        /**
+         * PickOut
+         * @description Picked elements by number; edges as the mesh that is drawn numbers them.
+         */
+        PickOut: {
+            /**
+             * Vertices
+             * @default []
+             */
+            vertices: number[];
+            /**
+             * Edges
+             * @default []
+             */
+            edges: number[];
+            /**
+             * Faces
+             * @default []
+             */
+            faces: number[];
+        };
+        /** MakeIn */
+        MakeIn: {
             /** Revision */
             revision: number;
             /** Step */
             step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"];
+            /** @description what is picked now, to be carried through the cut */
+            pick?: components["schemas"]["PickOut"];
         };
         /**
          * AtRevision
@@ -945,6 +991,16 @@ export interface components {
          */
         AimOut: {
             mark: components["schemas"]["MarkOut"];
+            guide: components["schemas"]["GuideOut"] | null;
+            /**
+             * Counterpart
+             * @description where the mirror shows the mark, if anything of the part is there
+             */
+            counterpart?: [
+                number,
+                number,
+                number
+            ] | null;
             /** Chains */
             chains: components["schemas"]["ChainOut"][];
             /** Ticks */
@@ -971,6 +1027,26 @@ export interface components {
                 number,
                 number
             ][];
+        };
+        /**
+         * GuideOut
+         * @description The line that a lock holds the next point to; the angle is in degrees from what it is measured against.
+         */
+        GuideOut: {
+            /** At */
+            at: [
+                number,
+                number,
+                number
+            ];
+            /** Direction */
+            direction: [
+                number,
+                number,
+                number
+            ];
+            /** Angle */
+            angle: number | null;
         };
         /**
          * MarkOut
@@ -1047,7 +1123,7 @@ export interface components {
         };
         /**
          * AimIn
-         * @description A pointer in a view; `start` is the last planned point of the line that would go on to it.
+         * @description A pointer in a view; `start` is the last planned point of the line that would go on to it, `before` the one before that.
          */
         AimIn: {
             /** Revision */
@@ -1061,23 +1137,90 @@ export interface components {
             /**
              * @default {
              *       "step": 0.1,
+             *       "every": null,
              *       "free": false,
              *       "half": false
              *     }
              */
             settling: components["schemas"]["Settling"];
+            /**
+             * @default {
+             *       "kind": "free",
+             *       "degrees": 15,
+             *       "value": null,
+             *       "against": "view",
+             *       "spacing": 10
+             *     }
+             */
+            lock: components["schemas"]["Lock"];
             /** Start */
             start?: (components["schemas"]["VertexPoint"] | components["schemas"]["EdgePoint"] | components["schemas"]["FacePoint"] | components["schemas"]["ScreenPoint"]) | null;
+            /** Before */
+            before?: (components["schemas"]["VertexPoint"] | components["schemas"]["EdgePoint"] | components["schemas"]["FacePoint"] | components["schemas"]["ScreenPoint"]) | null;
+            /**
+             * Length
+             * @description a typed length of the stretch
+             */
+            length?: number | null;
             /**
              * Through
              * @default false
              */
             through: boolean;
+            /** Limit */
+            limit?: number[] | null;
+            mirror?: components["schemas"]["Mirror"] | null;
+            /**
+             * Shown
+             * @description the faces that are not hidden
+             */
+            shown?: number[] | null;
+        };
+        /**
+         * Lock
+         * @description How the next stretch is held.
+         *
+         *     angle    by steps of `degrees`, or at exactly `value`, from a reference: the stretch before, the edge the
+         *              point lies on, or the view's horizontal
+         *     x, y, z  along an axis
+         *     square   square to the edge the point lies on, within the face the pointer is over
+         *     along    along that edge
+         *     grid     points settle on a grid of the view with this `spacing`
+         */
+        Lock: {
+            /**
+             * Kind
+             * @default free
+             * @enum {string}
+             */
+            kind: "free" | "angle" | "x" | "y" | "z" | "square" | "along" | "grid";
+            /**
+             * Degrees
+             * @default 15
+             */
+            degrees: number;
+            /**
+             * Value
+             * @description a typed angle in degrees
+             */
+            value?: number | null;
+            /**
+             * Against
+             * @default view
+             * @enum {string}
+             */
+            against: "stretch" | "edge" | "view";
+            /**
+             * Spacing
+             * @default 10
+             */
+            spacing: number;
         };
         /**
          * Settling
-         * @description How the pointer settles: `step` is the share between stops on an edge, null for none; `free` suspends
-         *     settling on stops and vertices.
+         * @description How the pointer settles: `step` is the share between stops on an edge, or `every` the length between them,
+         *     counted from the lower vertex; null for none. `free` suspends settling on stops and vertices, `half` asks for
+         *     the half of the nearest edge.
          */
         Settling: {
             /**
@@ -1085,6 +1228,8 @@ export interface components {
              * @default 0.1
              */
             step: number | null;
+            /** Every */
+            every?: number | null;
             /**
              * Free
              * @default false
@@ -1096,10 +1241,29 @@ export interface components {
              */
             half: boolean;
         };
+        /**
+         * CounterpartOut
+         * @description A planned point as the mirror shows it.
+         */
+        CounterpartOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "vertex" | "edge" | "half" | "face" | "off";
+            /** At */
+            at: [
+                number,
+                number,
+                number
+            ];
+        };
         /** PlanOut */
         PlanOut: {
             /** Lines */
             lines: components["schemas"]["PointOut"][][];
+            /** Counterparts */
+            counterparts: components["schemas"]["CounterpartOut"][];
             /** Chains */
             chains: components["schemas"]["ChainOut"][];
             /** Ticks */
@@ -1157,6 +1321,136 @@ export interface components {
             ] | null;
             /** Length */
             length?: number | null;
+        };
+        /** StepIn */
+        StepIn: {
+            /** Revision */
+            revision: number;
+            /** Step */
+            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"];
+        };
+        /**
+         * PickedOut
+         * @description Elements of one kind, by number; edges as the mesh that is drawn numbers them.
+         */
+        PickedOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "vertices" | "edges" | "faces";
+            /** Elements */
+            elements: number[];
+        };
+        /**
+         * ByChain
+         * @description Along edges: the loop or ring of an edge, or the shortest path between two vertices.
+         */
+        ByChain: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "loop" | "path" | "ring";
+            /**
+             * Elements
+             * @description one edge for a loop or a ring, two vertices for a path
+             */
+            elements: number[];
+        };
+        /** ByFlow */
+        ByFlow: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "flow";
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "ngons" | "triangles" | "quads" | "poles" | "stray";
+        };
+        /** ByPointer */
+        ByPointer: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "pointer";
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "vertices" | "edges" | "faces";
+            view: components["schemas"]["View"];
+            /** Pointer */
+            pointer: [
+                number,
+                number
+            ];
+            /**
+             * Radius
+             * @description of the brush in pixels; 0 for the one element under the pointer
+             * @default 0
+             */
+            radius: number;
+        };
+        /** ByRectangle */
+        ByRectangle: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "rectangle";
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "vertices" | "edges" | "faces";
+            view: components["schemas"]["View"];
+            /** Corner */
+            corner: [
+                number,
+                number
+            ];
+            /** Other */
+            other: [
+                number,
+                number
+            ];
+            /**
+             * Through
+             * @default false
+             */
+            through: boolean;
+        };
+        /**
+         * ByRegion
+         * @description What some picked elements lead to.
+         */
+        ByRegion: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "border" | "connected" | "grow" | "invert" | "patch" | "shrink";
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "vertices" | "edges" | "faces";
+            /** Elements */
+            elements: number[];
+        };
+        /** PickIn */
+        PickIn: {
+            /** Revision */
+            revision: number;
+            /** Pick */
+            pick: components["schemas"]["ByPointer"] | components["schemas"]["ByRectangle"] | components["schemas"]["ByChain"] | components["schemas"]["ByRegion"] | components["schemas"]["ByFlow"];
+            /** Shown */
+            shown?: number[] | null;
         };
     };
     responses: never;
@@ -1618,7 +1912,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["StepIn"];
+                "application/json": components["schemas"]["MakeIn"];
             };
         };
         responses: {
@@ -1841,6 +2135,59 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_picking_pick: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PickIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PickedOut"];
                 };
             };
             /** @description Not Found */

@@ -3,6 +3,7 @@ import { createStore } from 'zustand/vanilla';
 import { client, expectData, Refusal, type Schemas } from '../api/client';
 import { FLASH_FOR_MS } from '../options';
 import type { Place } from '../viewport/projection';
+import { changeState, picked, pickStore } from './pickStore';
 import { toast } from './toastStore';
 
 type Part = Schemas['PartOut'];
@@ -19,6 +20,8 @@ interface PartState {
 export const partStore = createStore<PartState>(() => ({ part: null, flash: [], gone: false, busy: false }));
 
 export async function openPart(id: number): Promise<void> {
+  const before = partStore.getState().part;
+  if (before) changeState(before.snapshot, null, null);
   partStore.setState({ part: null, flash: [], gone: false });
   await readPart(id);
 }
@@ -26,6 +29,8 @@ export async function openPart(id: number): Promise<void> {
 async function readPart(id: number): Promise<void> {
   try {
     const part = await expectData(client.GET('/api/parts/{part_id}', { params: { path: { part_id: id } } }));
+    const before = partStore.getState().part;
+    if (before?.snapshot !== part.snapshot) changeState(before?.snapshot ?? null, part.snapshot, null);
     partStore.setState({ part, gone: false });
   } catch (error) {
     meet(error);
@@ -59,10 +64,16 @@ export async function makeStep(step: Schemas['StepIn']['step']): Promise<void> {
     const made = await expectData(
       client.POST('/api/parts/{part_id}/steps', {
         params: { path: { part_id: part.id } },
-        body: { revision: part.revision, step },
+        body: { revision: part.revision, step, pick: picked() },
       }),
     );
     const flash = made.new_edges as [Place, Place][];
+    changeState(part.snapshot, made.part.snapshot, made.carried);
+    const { new: fresh } = made;
+    if (fresh.edges?.length || fresh.faces?.length) {
+      // What was made is picked; faces that were picked before still limit the next cut.
+      pickStore.setState({ edges: fresh.edges ?? [], ...(fresh.faces?.length ? { faces: fresh.faces } : {}) });
+    }
     partStore.setState({ part: made.part, flash });
     setTimeout(() => partStore.setState((now) => (now.flash === flash ? { flash: [] } : {})), FLASH_FOR_MS);
   } finally {
@@ -78,7 +89,9 @@ export async function moveAlongSteps(way: 'undo' | 'redo'): Promise<void> {
     const call = { params: { path: { part_id: part.id } }, body: { revision: part.revision } };
     const asked =
       way === 'undo' ? client.POST('/api/parts/{part_id}/undo', call) : client.POST('/api/parts/{part_id}/redo', call);
-    partStore.setState({ part: await expectData(asked) });
+    const moved = await expectData(asked);
+    changeState(part.snapshot, moved.snapshot, null);
+    partStore.setState({ part: moved });
   } catch (error) {
     meet(error);
   } finally {

@@ -1,13 +1,13 @@
-/** The tool in hand; null while the part is only looked at. */
+/** The tool in hand. */
 import { createStore } from 'zustand/vanilla';
 
-export type ToolName = 'knife';
+export type ToolName = 'pick' | 'knife';
 
-export const toolStore = createStore<{ tool: ToolName | null }>(() => ({
-  tool: localStorage.getItem('tool') === 'knife' ? 'knife' : null,
+export const toolStore = createStore<{ tool: ToolName }>(() => ({
+  tool: localStorage.getItem('tool') === 'knife' ? 'knife' : 'pick',
 }));
 
-export function takeTool(tool: ToolName | null): void {
+export function takeTool(tool: ToolName): void {
   toolStore.setState({ tool });
-  localStorage.setItem('tool', tool ?? '');
+  localStorage.setItem('tool', tool);
 }

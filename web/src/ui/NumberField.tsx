@@ -12,10 +12,11 @@ interface Props {
   step: number;
   onSettle: (value: number) => void;
   testId?: string;
+  narrow?: boolean;
 }
 
 /** A number that can be typed over; wrong input stays and is marked with what was expected. */
-export function NumberField({ label, value, format, parse, expected, step, onSettle, testId }: Props) {
+export function NumberField({ label, value, format, parse, expected, step, onSettle, testId, narrow = false }: Props) {
   const [typed, setTyped] = useState<string | null>(null);
   const [wrong, setWrong] = useState(false);
 
@@ -57,7 +58,7 @@ export function NumberField({ label, value, format, parse, expected, step, onSet
         }}
         onKeyDown={onKey}
         onBlur={settle}
-        className={`stitched w-[74px] bg-transparent font-semibold outline-offset-4 ${wrong ? 'text-thread' : ''}`}
+        className={`stitched ${narrow ? 'w-[52px]' : 'w-[74px]'} bg-transparent font-semibold outline-offset-4 ${wrong ? 'text-thread' : ''}`}
       />
       {wrong && (
         <span

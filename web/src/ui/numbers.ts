@@ -24,6 +24,26 @@ export function formatWhen(moment: string): string {
   });
 }
 
+export function formatAngle(degrees: number): string {
+  return `${Number(degrees.toFixed(3))}°`;
+}
+
+/** A typed angle in degrees, or null: `30`, `-12.5°`. */
+export function parseAngle(text: string): number | null {
+  const found = /^\s*(-?[\d.]+)\s*°?\s*$/.exec(text.replace(',', '.'));
+  const value = found ? Number(found[1]) : Number.NaN;
+  return Number.isFinite(value) ? value : null;
+}
+
+/** A typed length, or null: `12.5`, `12.5mm`, `3cm/2`, `1/4`. */
+export function parseLength(text: string): number | null {
+  const found = /^\s*([\d.]+)\s*(mm|cm)?\s*((?:[/*]\s*[\d.]+\s*)*)(mm|cm)?\s*$/.exec(text.replace(',', '.'));
+  if (!found) return null;
+  const value = arithmetic(`${found[1]}${found[3] ?? ''}`);
+  const unit = found[2] ?? found[4];
+  return value !== null && value > 0 ? value * (unit === 'cm' ? 10 : 1) : null;
+}
+
 export function formatCount(count: number): string {
   return count.toLocaleString('en').replace(/,/g, ' ');
 }

@@ -11,6 +11,8 @@ interface Props {
   stop?: boolean;
   share?: number | null;
   planned?: boolean;
+  /** Only its outline: the mirrored counterpart. */
+  outline?: boolean;
   lit?: boolean;
   refused?: boolean;
   testId?: string;
@@ -25,6 +27,7 @@ export function MarkSign({
   stop = false,
   share = null,
   planned = false,
+  outline = false,
   lit = false,
   refused = false,
   testId,
@@ -41,7 +44,7 @@ export function MarkSign({
       data-testid={testId}
       data-pointer={pointer ? pointer.map((x) => x.toFixed(1)).join(' ') : undefined}
     >
-      {shape(kind, angle, stop && !planned, colour)}
+      {outline ? hollow(kind, angle) : shape(kind, angle, stop && !planned, colour)}
     </g>
   );
 }
@@ -87,6 +90,31 @@ function shape(kind: MarkKind, angle: number, foot: boolean, colour: string) {
           strokeWidth={1.6}
         />
       );
+  }
+}
+
+/** The same shapes, outline only. */
+function hollow(kind: MarkKind, angle: number) {
+  const line = {
+    fill: 'var(--color-card)',
+    fillOpacity: 0.6,
+    stroke: 'var(--color-thread)',
+    strokeWidth: 1.5,
+  } as const;
+  switch (kind) {
+    case 'vertex':
+      return <path d="M0-8L8 0L0 8L-8 0Z" {...line} />;
+    case 'edge':
+      return <rect x={-9} y={-2.5} width={18} height={5} transform={`rotate(${angle})`} {...line} />;
+    case 'half':
+      return (
+        <g transform={`rotate(${angle})`}>
+          <rect x={-9} y={-5.5} width={18} height={4} {...line} />
+          <rect x={-9} y={1.5} width={18} height={4} {...line} />
+        </g>
+      );
+    default:
+      return <circle r={7} {...line} />;
   }
 }
 

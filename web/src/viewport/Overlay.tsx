@@ -2,10 +2,11 @@
 import { useMemo } from 'react';
 import { useStore } from 'zustand';
 import type { Schemas } from '../api/client';
+import { GUIDE_REACH_PX } from '../options';
 import { partStore } from '../stores/partStore';
 import { planStore } from '../stores/planStore';
 import { viewStore } from '../stores/viewStore';
-import { formatLength, formatShare } from '../ui/numbers';
+import { formatAngle, formatLength, formatShare } from '../ui/numbers';
 import { MarkSign } from './MarkSign';
 import { type Pixel, type Place, type Project, projector } from './projection';
 
@@ -31,6 +32,12 @@ export function Overlay() {
         {plan?.ticks.map((tick) => (
           <Tick key={tick.at.join()} tick={tick} project={project} />
         ))}
+        {plan?.counterparts.map((point) => {
+          const at = project(point.at as Place);
+          return (
+            at && <MarkSign key={point.at.join()} kind={point.kind} at={at} planned outline testId="counterpart" />
+          );
+        })}
         {plan?.lines.flatMap((line, l) =>
           line.map((point, p) => {
             const at = point.at && project(point.at as Place);
@@ -118,8 +125,11 @@ function Aim({ aim, project }: { aim: Schemas['AimOut']; project: Project }) {
   const words = markWords(mark, aim);
   const label = 6.5 * words.length + 20;
   const left = at[0] + 18 + label > width ? at[0] - 18 - label : at[0] + 18;
+  const mirrored = aim.counterpart && project(aim.counterpart as Place);
   return (
     <g>
+      {aim.guide && <GuideLine guide={aim.guide} project={project} />}
+      {mirrored && <MarkSign kind={mark.kind} at={mirrored} across={null} outline testId="mark-counterpart" />}
       {aim.chains.map((chain, k) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: runs of a stretch have no names
         <Stitches key={k} chain={chain} project={project} faint />
@@ -155,6 +165,31 @@ function Aim({ aim, project }: { aim: Schemas['AimOut']; project: Project }) {
   );
 }
 
+/** The line that a lock holds the next point to, with its angle. */
+function GuideLine({ guide, project }: { guide: Schemas['GuideOut']; project: Project }) {
+  const at = guide.at as Place;
+  const from = project(at);
+  const step = guide.direction.map((d, k) => (at[k] ?? 0) + 0.001 * d) as unknown as Place;
+  const next = project(step);
+  if (!from || !next) return null;
+  const size = Math.hypot(next[0] - from[0], next[1] - from[1]) || 1;
+  const [x, y] = [(GUIDE_REACH_PX * (next[0] - from[0])) / size, (GUIDE_REACH_PX * (next[1] - from[1])) / size];
+  return (
+    <line
+      data-testid="guide"
+      data-angle={guide.angle ?? undefined}
+      x1={from[0] - x}
+      y1={from[1] - y}
+      x2={from[0] + x}
+      y2={from[1] + y}
+      stroke="var(--color-tide)"
+      strokeWidth={1.2}
+      strokeDasharray="1 5"
+      strokeLinecap="round"
+    />
+  );
+}
+
 function Stop({ at, across }: { at: Pixel | null; across: Pixel }) {
   if (!at) return null;
   const [x, y] = across;
@@ -181,5 +216,6 @@ function markWords(mark: Schemas['MarkOut'], aim: Schemas['AimOut']): string {
   if (mark.kind === 'edge' && mark.share !== null && mark.share !== undefined) said.push(formatShare(mark.share));
   if (mark.stop && mark.kind === 'edge') said.push('stop');
   if (aim.length) said.push(formatLength(aim.length));
+  if (aim.guide?.angle != null) said.push(formatAngle(aim.guide.angle));
   return said.join(' · ');
 }

@@ -1,21 +1,34 @@
-/** The picture of the part with the layer of marks above it; pointer events go to the tool. */
+/** The picture of the part with the layer of marks above it; pointer events go to the tool in hand. */
 import { useEffect, useRef } from 'react';
 import { useStore } from 'zustand';
 import { DRAG_STARTS_AFTER_PX } from '../options';
 import { partStore } from '../stores/partStore';
+import { pickStore } from '../stores/pickStore';
+import { toolStore } from '../stores/toolStore';
 import { viewStore } from '../stores/viewStore';
-import * as knife from '../tools/knife/knife';
+import { suspendSettling } from '../tools/knife/knife';
+import { type PointerPlace, toolInHand } from '../tools/tool';
 import { fetchMesh } from './meshPayload';
 import { Overlay } from './Overlay';
+import { PickOverlay } from './PickOverlay';
 import { Stage } from './stage';
 import { stageOf } from './stageOf';
+
+interface Press {
+  at: PointerPlace;
+  /** The tool takes up a drag from here. */
+  taken: boolean;
+  dragging: boolean;
+}
 
 export function Viewport() {
   const canvas = useRef<HTMLCanvasElement>(null);
   const partId = useStore(partStore, (s) => s.part?.id);
   const snapshot = useStore(partStore, (s) => s.part?.snapshot);
+  const tool = useStore(toolStore, (s) => s.tool);
   const { wire, seeThrough, night } = useStore(viewStore);
-  const pressed = useRef<{ x: number; y: number } | null>(null);
+  const { vertices, edges, faces, shown } = useStore(pickStore);
+  const pressed = useRef<Press | null>(null);
 
   useEffect(() => {
     if (!canvas.current || partId === undefined) return;
@@ -24,7 +37,7 @@ export function Viewport() {
         const { view: before } = viewStore.getState();
         if (JSON.stringify(before) !== JSON.stringify(view)) {
           viewStore.setState({ view, name });
-          knife.point(null);
+          toolInHand()?.point(null);
         } else if (viewStore.getState().name !== name) viewStore.setState({ name });
       },
       onRest: (saved) => localStorage.setItem(`view-${partId}`, saved),
@@ -44,6 +57,9 @@ export function Viewport() {
       if (!wanted || stageOf.current !== stage) return;
       const first = canvas.current?.dataset.snapshot === undefined;
       stage.setMesh(mesh);
+      const { shown, ...picked } = pickStore.getState();
+      stage.reveal(shown);
+      stage.pick(picked);
       if (first) stage.restore(localStorage.getItem(`view-${partId}`));
       if (canvas.current) canvas.current.dataset.snapshot = String(snapshot);
     });
@@ -56,15 +72,24 @@ export function Viewport() {
     stageOf.current?.setLook({ wire, seeThrough });
   }, [wire, seeThrough]);
 
+  useEffect(() => {
+    stageOf.current?.pick({ vertices, edges, faces });
+  }, [vertices, edges, faces]);
+
+  useEffect(() => {
+    stageOf.current?.reveal(shown);
+  }, [shown]);
+
   // biome-ignore lint/correctness/useExhaustiveDependencies: the theme is read from the page, not from the value
   useEffect(() => {
     stageOf.current?.repaint();
   }, [night]);
 
-  const place = (event: React.PointerEvent): [number, number] => {
+  const place = (event: React.PointerEvent): PointerPlace => {
     const box = event.currentTarget.getBoundingClientRect();
     return [event.clientX - box.left, event.clientY - box.top];
   };
+  const keys = (event: React.PointerEvent) => ({ shift: event.shiftKey, control: event.ctrlKey || event.metaKey });
 
   return (
     <div className="absolute inset-0 overflow-hidden">
@@ -74,25 +99,35 @@ export function Viewport() {
         aria-label="The part; everything it shows is also in the plan, the flow report and the steps"
         data-testid="canvas"
         className="absolute inset-0 h-full w-full touch-none"
-        style={{ cursor: 'crosshair' }}
+        style={{ cursor: tool === 'pick' ? 'default' : 'crosshair' }}
         onPointerMove={(event) => {
-          if (event.buttons === 0 || (event.buttons === 1 && pressed.current)) {
-            knife.suspendSettling(event.altKey);
-            knife.point(place(event));
+          suspendSettling(event.altKey);
+          const at = place(event);
+          const press = pressed.current;
+          if (event.buttons === 0) toolInHand()?.point(at);
+          if (event.buttons !== 1 || !press) return;
+          if (!press.dragging && Math.hypot(at[0] - press.at[0], at[1] - press.at[1]) >= DRAG_STARTS_AFTER_PX) {
+            press.dragging = true;
           }
+          if (press.dragging && press.taken) toolInHand()?.drag(at, keys(event));
         }}
-        onPointerLeave={() => knife.point(null)}
+        onPointerLeave={() => toolInHand()?.point(null)}
         onPointerDown={(event) => {
-          if (event.button === 0) pressed.current = { x: event.clientX, y: event.clientY };
+          if (event.button !== 0 || stageOf.current?.holdsSpace()) return;
+          event.currentTarget.setPointerCapture(event.pointerId);
+          const at = place(event);
+          pressed.current = { at, taken: toolInHand()?.press(at, keys(event)) ?? false, dragging: false };
         }}
         onPointerUp={(event) => {
-          const from = pressed.current;
+          const press = pressed.current;
           pressed.current = null;
-          if (event.button !== 0 || !from) return;
-          if (Math.hypot(event.clientX - from.x, event.clientY - from.y) < DRAG_STARTS_AFTER_PX) knife.choose();
+          if (event.button !== 0 || !press) return;
+          if (!press.dragging) toolInHand()?.click(place(event), keys(event));
+          else if (press.taken) toolInHand()?.release(place(event), keys(event));
         }}
       />
       <Overlay />
+      <PickOverlay />
     </div>
   );
 }

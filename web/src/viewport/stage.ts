@@ -4,7 +4,7 @@ import * as THREE from 'three';
 import type { View } from '../api/client';
 import { FIELD_OF_VIEW_DEG, FRAME_MARGIN } from '../options';
 import type { MeshPayload } from './meshPayload';
-import { type Look, lights, PartObject } from './partObject';
+import { type Look, lights, PartObject, type PickedElements } from './partObject';
 
 CameraControls.install({ THREE });
 
@@ -76,6 +76,7 @@ export class Stage {
     }
     this.part = new PartObject(mesh);
     this.part.show(this.look);
+    this.part.fitTo(this.canvas.clientWidth, this.canvas.clientHeight);
     this.scene.add(this.part);
     this.sphere = new THREE.Box3().setFromObject(this.part).getBoundingSphere(new THREE.Sphere());
     this.wake();
@@ -91,6 +92,22 @@ export class Stage {
   repaint(): void {
     this.part?.paint();
     this.wake();
+  }
+
+  /** Mark what is picked. */
+  pick(picked: PickedElements): void {
+    this.part?.pick(picked);
+    this.wake();
+  }
+
+  /** Draw only some faces; null for all. */
+  reveal(shown: number[] | null): void {
+    this.part?.reveal(shown);
+    this.wake();
+  }
+
+  holdsSpace(): boolean {
+    return this.spaceHeld;
   }
 
   /** Let the left button orbit while the space bar is held. */
@@ -232,6 +249,7 @@ export class Stage {
     const { clientWidth: width, clientHeight: height } = box;
     if (!width || !height) return;
     this.renderer.setSize(width, height, false);
+    this.part?.fitTo(width, height);
     this.eye.aspect = width / height;
     this.eye.updateProjectionMatrix();
     this.wake();

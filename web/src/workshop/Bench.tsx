@@ -1,7 +1,13 @@
-import { Slice } from 'lucide-react';
+import { type LucideIcon, MousePointer2, Slice } from 'lucide-react';
 import { useStore } from 'zustand';
 import { keysOf } from '../commands';
-import { takeTool, toolStore } from '../stores/toolStore';
+import { type ToolName, toolStore } from '../stores/toolStore';
+import { changeTool } from '../tools/tool';
+
+const TOOLS: { name: ToolName; words: string; icon: LucideIcon }[] = [
+  { name: 'pick', words: 'Pick', icon: MousePointer2 },
+  { name: 'knife', words: 'Knife line', icon: Slice },
+];
 
 /** The tools, in the order of work. */
 export function Bench() {
@@ -10,19 +16,22 @@ export function Bench() {
     <nav
       aria-label="Bench"
       className="flex items-stretch justify-center border-ink border-t bg-card"
-      data-tool={tool ?? 'none'}
+      data-tool={tool}
       data-testid="bench"
     >
-      <button
-        type="button"
-        aria-pressed={tool === 'knife'}
-        onClick={() => takeTool('knife')}
-        className={`relative flex w-[112px] flex-col items-center justify-center gap-0.5 border-t-[3px] text-[13px] ${tool === 'knife' ? 'border-thread bg-paper font-semibold' : 'border-transparent text-soft hover:text-ink'}`}
-      >
-        <Slice size={19} aria-hidden />
-        Knife line
-        <kbd className="absolute top-1 right-2 font-sans font-normal text-[11.5px] text-soft">{keysOf('knife')}</kbd>
-      </button>
+      {TOOLS.map(({ name, words, icon: Icon }) => (
+        <button
+          key={name}
+          type="button"
+          aria-pressed={tool === name}
+          onClick={() => changeTool(name)}
+          className={`relative flex w-[112px] flex-col items-center justify-center gap-0.5 border-t-[3px] text-[13px] ${tool === name ? 'border-thread bg-paper font-semibold' : 'border-transparent text-soft hover:text-ink'}`}
+        >
+          <Icon size={19} aria-hidden />
+          {words}
+          <kbd className="absolute top-1 right-2 font-normal font-sans text-[11.5px] text-soft">{keysOf(name)}</kbd>
+        </button>
+      ))}
     </nav>
   );
 }

@@ -1,5 +1,4 @@
 import { Download, Keyboard, PanelRight, Plus, Redo2, Undo2, Upload } from 'lucide-react';
-import { useState } from 'react';
 import { useStore } from 'zustand';
 import { PART_FILES } from '../api/importFile';
 import { COMMANDS, keysOf } from '../commands';
@@ -7,11 +6,11 @@ import type { Project } from '../projects/projectQueries';
 import { go } from '../route';
 import { partStore } from '../stores/partStore';
 import { planStore } from '../stores/planStore';
+import { openSheet } from '../stores/sheetStore';
 import { IconButton } from '../ui/Button';
 import { FileButton } from '../ui/FileButton';
 import { ThemeButton } from '../ui/ThemeButton';
 import { Wordmark } from '../ui/Wordmark';
-import { KeysSheet } from './KeysSheet';
 
 interface Props {
   project: Project | undefined;
@@ -30,7 +29,6 @@ export function Header({ project, partId, onFiles, onLeave, folded, onFold }: Pr
   const canRedo = useStore(partStore, (s) => s.part?.can_redo ?? false);
   const planned = useStore(planStore, (s) => s.lines.length > 0);
   const retaken = useStore(planStore, (s) => s.retaken.length > 0);
-  const [keysOpen, setKeysOpen] = useState(false);
   return (
     <header className="flex items-center gap-4 border-rule border-b bg-card px-4">
       <Wordmark onLeave={onLeave} />
@@ -93,12 +91,11 @@ export function Header({ project, partId, onFiles, onLeave, folded, onFold }: Pr
         <IconButton label={folded ? 'Unfold the right column' : 'Fold the right column away'} onClick={onFold}>
           <PanelRight size={18} />
         </IconButton>
-        <IconButton label="Keys" onClick={() => setKeysOpen(true)}>
+        <IconButton label="Keys" keys="?" onClick={() => openSheet('keys')}>
           <Keyboard size={18} />
         </IconButton>
         <ThemeButton />
       </div>
-      <KeysSheet open={keysOpen} onClose={() => setKeysOpen(false)} />
     </header>
   );
 }

@@ -1,23 +1,31 @@
+import { useStore } from 'zustand';
 import { COMMANDS, keysOf } from '../commands';
+import { openSheet, sheetStore } from '../stores/sheetStore';
 import { Sheet } from '../ui/Sheet';
 
-const POINTER = [
-  ['left', 'place the next point'],
+const OTHERS = [
+  ['Ctrl+K', 'all commands'],
+  ['?', 'this list'],
+  ['left', 'place the next point; pick'],
+  ['left-drag on a planned point', 'move it'],
+  ['Shift, Ctrl + left', 'pick more, pick less'],
   ['right-drag', 'orbit'],
   ['Shift + right-drag, middle-drag', 'pan'],
   ['wheel', 'zoom to the pointer'],
   ['Space + left-drag', 'orbit'],
   ['Alt held', 'no settling on stops or vertices'],
+  ['digits', 'type a share, an angle or a length'],
 ] as const;
 
-export function KeysSheet({ open, onClose }: { open: boolean; onClose: () => void }) {
+export function KeysSheet() {
+  const open = useStore(sheetStore, (s) => s.sheet === 'keys');
   return (
-    <Sheet title="Keys and pointer" open={open} onClose={onClose} wide>
+    <Sheet title="Keys and pointer" open={open} onClose={() => openSheet(null)} wide>
       <dl className="columns-2 gap-8 text-[14px]">
         {COMMANDS.filter(({ keys }) => keys.length > 0).map(({ id, words }) => (
           <Row key={id} press={keysOf(id)} words={words} />
         ))}
-        {POINTER.map(([press, words]) => (
+        {OTHERS.map(([press, words]) => (
           <Row key={press} press={press} words={words} />
         ))}
       </dl>

@@ -9,16 +9,21 @@ import { go } from '../route';
 import { openPart, partStore } from '../stores/partStore';
 import { planStore, pointCount } from '../stores/planStore';
 import { toast } from '../stores/toastStore';
+import { toolStore } from '../stores/toolStore';
 import { discard, planAgain } from '../tools/knife/knife';
 import { DropZone } from '../ui/DropZone';
 import { Viewport } from '../viewport/Viewport';
 import { Bench } from './Bench';
+import { CommandSheet } from './CommandSheet';
 import { FlowCard } from './FlowCard';
 import { Header } from './Header';
+import { KeysSheet } from './KeysSheet';
 import { LeaveQuestion } from './LeaveQuestion';
+import { PickCard } from './PickCard';
 import { PlanCard } from './PlanCard';
 import { Readout } from './Readout';
 import { StepsCard } from './StepsCard';
+import { TypedField } from './TypedField';
 import { ViewBar } from './ViewBar';
 
 interface Props {
@@ -30,6 +35,7 @@ export function WorkshopScreen({ projectId, partId }: Props) {
   const { data: project, error } = useProject(projectId);
   const gone = useStore(partStore, (s) => s.gone);
   const revision = useStore(partStore, (s) => s.part?.revision);
+  const tool = useStore(toolStore, (s) => s.tool);
   const changed = useProjectsChanged();
   const [folded, setFolded] = useState(false);
   /** What a person wants to do that would throw an open plan away. */
@@ -106,6 +112,7 @@ export function WorkshopScreen({ projectId, partId }: Props) {
             {shown !== null && <Viewport />}
             <ViewBar />
             {shown !== null && <Readout />}
+            <TypedField />
             {error && !(error instanceof Refusal && error.code === 'not-there') && (
               <p role="alert" className="absolute top-16 left-4 rounded border border-ochre bg-card p-3">
                 {error.message}
@@ -122,13 +129,15 @@ export function WorkshopScreen({ projectId, partId }: Props) {
               aria-label="Plan, flow and steps"
               className="w-[304px] shrink-0 overflow-auto border-rule border-l bg-card"
             >
-              <PlanCard />
+              {tool === 'pick' ? <PickCard /> : <PlanCard />}
               <FlowCard />
               <StepsCard />
             </aside>
           )}
         </div>
         <Bench />
+        <KeysSheet />
+        <CommandSheet />
       </div>
       <LeaveQuestion
         open={leaving !== null}

@@ -1,78 +1,148 @@
 /** Knife line: aim, plan, adjust, make. Every change of the plan goes through here. */
-import { client, expectData, Refusal, type View } from '../../api/client';
+import { client, expectData, type KnifePoint, Refusal, type Schemas, type View } from '../../api/client';
 import { newestOnly } from '../../api/newest';
-import { ASK_AGAIN_AFTER_MS } from '../../options';
+import { ASK_AGAIN_AFTER_MS, DEFAULT_LOCK, GRAB_WITHIN_PX } from '../../options';
 import { makeStep, meet, partStore } from '../../stores/partStore';
-import { EMPTY_PLAN, type PlanLine, planStore, pointCount } from '../../stores/planStore';
+import { limitOf, pickStore } from '../../stores/pickStore';
+import {
+  DEFAULT_SETTINGS,
+  EMPTY_PLAN,
+  type Lock,
+  type Mirror,
+  type OpenEnds,
+  type PlanLine,
+  type PlanState,
+  type PointAt,
+  planStore,
+  pointCount,
+  type Stops,
+} from '../../stores/planStore';
+import { toast } from '../../stores/toastStore';
 import { toolStore } from '../../stores/toolStore';
 import { viewStore } from '../../stores/viewStore';
-import { startOfStretch, withoutLast, withPoint, withShare } from './lines';
+import { type Place, projector } from '../../viewport/projection';
+import { type PointerPlace, registerTool, type Tool } from '../tool';
+import {
+  EMPTY_LINE,
+  same,
+  startOfStretch,
+  withInserted,
+  withMoved,
+  withoutLast,
+  withPoint,
+  withRemoved,
+} from './lines';
 import { knifeStep } from './step';
 
+type Aim = Schemas['AimOut'];
+
 interface Question {
-  part: number;
-  revision: number;
   view: View;
-  pointer: [number, number];
+  pointer: PointerPlace;
 }
 
-const askForMark = newestOnly(async ({ part, revision, view, pointer }: Question) => {
-  const { lines, step, free, half, through } = planStore.getState();
-  const start = startOfStretch(lines, view);
-  const settling = { step, free, half };
+/** Ask the service what the next point would be; `length` holds it at a typed length. */
+async function askAim({ view, pointer }: Question, length: number | null = null): Promise<Aim | null> {
+  const { lines, stops, free, half, through, lock, mirror, dragged, insertAfter } = planStore.getState();
+  const part = partStore.getState().part;
+  if (!part) return null;
+  const settling = {
+    step: stops && 'share' in stops ? stops.share : null,
+    every: stops && 'length' in stops ? stops.length : null,
+    free,
+    half,
+  };
+  // A point that is moved or put in between does not go on from the last one.
+  const { start, before } = dragged || insertAfter ? { start: null, before: null } : startOfStretch(lines, view);
+  const { shown } = pickStore.getState();
+  return expectData(
+    client.POST('/api/parts/{part_id}/aim', {
+      params: { path: { part_id: part.id } },
+      body: {
+        revision: part.revision,
+        view,
+        pointer,
+        settling,
+        lock,
+        start,
+        before,
+        length,
+        through,
+        mirror,
+        limit: limitOf(pickStore.getState()),
+        shown,
+      },
+    }),
+  );
+}
+
+const askForMark = newestOnly(async ({ view, pointer }: Question) => {
   try {
-    const aim = await expectData(
-      client.POST('/api/parts/{part_id}/aim', {
-        params: { path: { part_id: part } },
-        body: { revision, view, pointer, settling, start, through },
-      }),
-    );
+    const aim = await askAim({ view, pointer });
+    const { pointer: now, dragged } = planStore.getState();
     // An answer for an older view, or for a pointer that has left, is thrown away.
-    if (viewStore.getState().view === view && planStore.getState().pointer && toolStore.getState().tool === 'knife') {
-      planStore.setState({ aim, aimedAt: pointer, trouble: null });
-    }
+    if (!aim || viewStore.getState().view !== view || !now || toolStore.getState().tool !== 'knife') return;
+    planStore.setState({ aim, aimedAt: pointer, trouble: null });
+    performance.mark(`aim ${pointer.join(' ')}`);
+    if (dragged && aim.mark.kind !== 'off') moveTo(dragged, aim.mark.point);
   } catch (error) {
-    if (error instanceof Refusal && error.code === 'unreachable')
+    if (error instanceof Refusal && error.code === 'unreachable') {
       planStore.setState({ aim: null, trouble: error.words });
-    else meet(error);
+      wait();
+    } else meet(error);
   }
 });
 
+/** Ask again after a while, until the service is back. */
+function wait(): void {
+  setTimeout(() => {
+    if (planStore.getState().trouble) askForPlan(null);
+  }, ASK_AGAIN_AFTER_MS);
+}
+
 /** Ask what is under the pointer; null when it has left the part's picture. */
-export function point(pointer: [number, number] | null): void {
+export function point(pointer: PointerPlace | null): void {
   const inHand = toolStore.getState().tool === 'knife';
   planStore.setState(pointer && inHand ? { pointer } : { pointer: null, aim: null });
-  const { part } = partStore.getState();
   const { view } = viewStore.getState();
-  if (pointer && inHand && part && view) askForMark({ part: part.id, revision: part.revision, view, pointer });
+  if (pointer && inHand && view) askForMark({ view, pointer });
+}
+
+function pointAgain(): void {
+  point(planStore.getState().pointer);
 }
 
 export function suspendSettling(free: boolean): void {
   if (planStore.getState().free === free) return;
   planStore.setState({ free });
-  point(planStore.getState().pointer);
+  pointAgain();
 }
 
 /** Let the next point sit on the exact half of the edge under the pointer, or no longer. */
 export function toggleHalf(): void {
   planStore.setState(({ half }) => ({ half: !half }));
-  point(planStore.getState().pointer);
+  pointAgain();
 }
 
 /** Choose what the mark shows as the next point. */
 export function choose(): void {
-  const { aim, lines } = planStore.getState();
-  const { view } = viewStore.getState();
-  if (!aim || !view || aim.refusal) return;
-  const chosen = aim.mark.point;
-  if (JSON.stringify(lines.at(-1)?.points.at(-1)) === JSON.stringify(chosen)) return;
-  setLines(withPoint(lines, chosen, view), { retaken: [], half: false });
+  const { aim } = planStore.getState();
+  if (aim && !aim.refusal) add(aim.mark.point);
+}
+
+function add(chosen: KnifePoint): void {
+  const { lines, insertAfter, lock } = planStore.getState();
+  const { view, name } = viewStore.getState();
+  if (!view || (!insertAfter && same(lines.at(-1)?.points.at(-1), chosen) && !lines.at(-1)?.closed)) return;
+  // A typed angle was meant for this one stretch.
+  const spent = { retaken: [], half: false, insertAfter: null, typing: null, lock: { ...lock, value: null } };
+  setLines(insertAfter ? withInserted(lines, insertAfter, chosen) : withPoint(lines, chosen, view, name), spent);
 }
 
 /** Begin another line elsewhere; the next point is its first. */
 export function beginLine(): void {
   const { lines } = planStore.getState();
-  if (lines.at(-1)?.points.length) setLines([...lines, { points: [], view: null, goesOn: false }]);
+  if (lines.at(-1)?.points.length) setLines([...lines, EMPTY_LINE]);
 }
 
 export function takeBack(): void {
@@ -86,42 +156,117 @@ export function takeBack(): void {
 export function putAgain(): void {
   const { lines, retaken } = planStore.getState();
   const [next, ...others] = retaken;
-  if (next?.view) setLines(withPoint(lines, next.point, next.view), { retaken: others });
+  if (next?.view) setLines(withPoint(lines, next.point, next.view, viewStore.getState().name), { retaken: others });
 }
 
 /** Put a point of the plan at another share of its edge. */
-export function setShare(lineAt: number, pointAt: number, share: number): void {
-  const lines = withShare(planStore.getState().lines, lineAt, pointAt, share);
-  if (lines) setLines(lines);
+export function setShare(at: PointAt, share: number): void {
+  const old = planStore.getState().lines[at.line]?.points[at.point];
+  if (old && 'edge' in old) moveTo(at, { ...old, t: share });
 }
 
-export function setStep(step: number | null): void {
-  planStore.setState({ step });
+function moveTo(at: PointAt, point: KnifePoint): void {
+  setLines(withMoved(planStore.getState().lines, at, point));
 }
 
-export function setThrough(through: boolean): void {
-  planStore.setState({ through });
+export function removePoint(at: PointAt): void {
+  setLines(withRemoved(planStore.getState().lines, at));
+}
+
+/** Let the next chosen point go in after another. */
+export function insertAfter(at: PointAt): void {
+  const now = planStore.getState().insertAfter;
+  planStore.setState({ insertAfter: same(now, at) ? null : at });
+  pointAgain();
+}
+
+/** Change how the tool works; the plan follows. */
+export function setSettings(
+  changed: Partial<Pick<PlanState, 'stops' | 'lock' | 'mirror' | 'openEnds' | 'through'>>,
+): void {
+  planStore.setState(changed);
   setLines(planStore.getState().lines);
+}
+
+export const setStops = (stops: Stops): void => setSettings({ stops });
+export const setThrough = (through: boolean): void => setSettings({ through });
+export const setMirror = (mirror: Mirror | null): void => setSettings({ mirror });
+export const setOpenEnds = (openEnds: OpenEnds): void => setSettings({ openEnds });
+export const setLock = (changed: Partial<Lock>): void =>
+  setSettings({ lock: { ...planStore.getState().lock, value: null, ...changed } });
+export const resetSettings = (): void => setSettings({ ...DEFAULT_SETTINGS });
+
+const LOCKS: Lock['kind'][] = ['free', 'angle', 'x', 'y', 'z', 'square', 'along', 'grid'];
+
+/** Take the next lock, or the one before; the grid only in a parallel view, which has one. */
+export function cycleLock(by: 1 | -1): void {
+  const parallel = viewStore.getState().view?.projection === 'parallel';
+  const locks = parallel ? LOCKS : LOCKS.filter((kind) => kind !== 'grid');
+  const at = Math.max(0, locks.indexOf(planStore.getState().lock.kind));
+  setLock({
+    ...DEFAULT_LOCK,
+    ...planStore.getState().lock,
+    value: null,
+    kind: locks.at((at + by) % locks.length) ?? 'free',
+  });
+}
+
+/** Begin typing a number: the angle of an angle lock, the share on an edge, else the length of the stretch. */
+export function beginTyping(text: string): void {
+  const { aim, lock, lines } = planStore.getState();
+  const onEdge = aim?.mark.share != null && lock.kind === 'free';
+  const started = startOfStretch(lines, viewStore.getState().view).start !== null;
+  const kind = lock.kind === 'angle' && started ? 'angle' : onEdge || !started ? 'share' : 'length';
+  planStore.setState({ typing: { kind, text } });
+}
+
+/** Let the typed number be the next thing it can be: share, angle, length. */
+export function nextTyped(): void {
+  const { typing } = planStore.getState();
+  if (!typing) return;
+  const kind = ({ share: 'angle', angle: 'length', length: 'share' } as const)[typing.kind];
+  planStore.setState({ typing: { ...typing, kind } });
+}
+
+/** Take a typed value: a share and a length choose the next point, an angle holds the stretch. */
+export async function takeTyped(kind: 'share' | 'angle' | 'length', value: number): Promise<void> {
+  const { aim, pointer } = planStore.getState();
+  const { view } = viewStore.getState();
+  planStore.setState({ typing: null });
+  if (kind === 'share') {
+    const chosen = aim?.mark.point;
+    if (chosen && 'edge' in chosen) add({ ...chosen, t: value });
+  } else if (kind === 'angle') {
+    setLock({ kind: 'angle', value });
+  } else if (view && pointer) {
+    try {
+      const held = await askAim({ view, pointer }, value);
+      if (held?.refusal) planStore.setState({ trouble: held.refusal });
+      else if (held) add(held.mark.point);
+    } catch (error) {
+      meet(error);
+    }
+  }
 }
 
 export function discard(): void {
   planStore.setState({ ...EMPTY_PLAN });
-  point(planStore.getState().pointer);
+  pointAgain();
 }
 
-function setLines(lines: PlanLine[], more: Partial<ReturnType<typeof planStore.getState>> = {}): void {
+function setLines(lines: PlanLine[], more: Partial<PlanState> = {}): void {
   planStore.setState({ lines, ...more });
   if (pointCount(lines) === 0) planStore.setState({ plan: null });
   askForPlan(null);
-  point(planStore.getState().pointer);
+  if (!planStore.getState().dragged) pointAgain();
 }
 
 const askForPlan = newestOnly(async (_: null) => {
-  const { lines, through } = planStore.getState();
+  const now = planStore.getState();
   const { part } = partStore.getState();
-  const step = knifeStep(lines, through);
+  const step = knifeStep(now);
   if (!part || !step) {
-    planStore.setState({ plan: null });
+    planStore.setState({ plan: null, trouble: null });
     return;
   }
   try {
@@ -131,20 +276,21 @@ const askForPlan = newestOnly(async (_: null) => {
         body: { revision: part.revision, step },
       }),
     );
-    if (planStore.getState().lines === lines) planStore.setState({ plan, trouble: null });
+    if (planStore.getState().lines === now.lines) planStore.setState({ plan, trouble: null });
   } catch (error) {
     if (error instanceof Refusal && error.code === 'unreachable') {
       planStore.setState({ trouble: error.words });
-      setTimeout(() => planStore.getState().lines === lines && askForPlan(null), ASK_AGAIN_AFTER_MS);
+      wait();
     } else {
       meet(error);
     }
   }
 });
 
-/** The part was read anew: ask again what the plan would do to it. */
+/** The part, the pick or the limit has changed: ask again what the plan would do. */
 export function planAgain(): void {
   askForPlan(null);
+  pointAgain();
 }
 
 /** Whether the plan as it stands would change the part. */
@@ -154,8 +300,7 @@ export function canMake(): boolean {
 }
 
 export async function make(): Promise<void> {
-  const { lines, through } = planStore.getState();
-  const step = knifeStep(lines, through);
+  const step = knifeStep(planStore.getState());
   if (!step || !canMake()) return;
   try {
     await makeStep(step);
@@ -166,3 +311,72 @@ export async function make(): Promise<void> {
     else meet(error);
   }
 }
+
+/** Take the edge under the pointer away, as a step of its own. */
+export async function removeEdge(): Promise<void> {
+  const { aim, lines } = planStore.getState();
+  const chosen = aim?.mark.point;
+  if (!chosen || !('edge' in chosen)) return;
+  if (pointCount(lines) > 0) {
+    toast({
+      title: 'The edge stays',
+      words: 'Make or discard the plan first: taking an edge away renumbers what it lies on.',
+    });
+    return;
+  }
+  try {
+    await makeStep({ tool: 'dissolve', edges: [chosen.edge], faces: null, keep_vertices: false });
+    pointAgain();
+  } catch (error) {
+    meet(error);
+  }
+}
+
+/** The planned point that lies under a pointer, if any. */
+function plannedAt([x, y]: PointerPlace): PointAt | null {
+  const { plan, lines } = planStore.getState();
+  const { view } = viewStore.getState();
+  if (!plan || !view) return null;
+  const project = projector(view);
+  const drawn = lines.flatMap((line, l) => (line.points.length ? [l] : []));
+  for (const [l, points] of plan.lines.entries()) {
+    for (const [p, planned] of points.entries()) {
+      const at = planned.at && project(planned.at as Place);
+      if (at && Math.hypot(at[0] - x, at[1] - y) <= GRAB_WITHIN_PX) return { line: drawn[l] ?? l, point: p };
+    }
+  }
+  return null;
+}
+
+const tool: Tool = {
+  point,
+  press(at) {
+    const dragged = plannedAt(at);
+    if (dragged) planStore.setState({ dragged });
+    return dragged !== null;
+  },
+  drag(at) {
+    if (planStore.getState().dragged) point(at);
+  },
+  release(at) {
+    // The last answer moves the point once more before it is let go.
+    const { dragged } = planStore.getState();
+    const { view } = viewStore.getState();
+    if (!dragged || !view) return;
+    void askAim({ view, pointer: at })
+      .then((aim) => {
+        if (aim && aim.mark.kind !== 'off') moveTo(dragged, aim.mark.point);
+      })
+      .catch(meet)
+      .finally(() => {
+        planStore.setState({ dragged: null });
+        pointAgain();
+      });
+  },
+  click() {
+    planStore.setState({ dragged: null });
+    choose();
+  },
+  cancel: discard,
+};
+registerTool('knife', tool);

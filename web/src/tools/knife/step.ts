@@ -1,23 +1,25 @@
 /** The planned lines as a step, as the service and a steps file know it. */
 import type { Schemas, View } from '../../api/client';
-import type { PlanLine } from '../../stores/planStore';
+import { limitOf, pickStore } from '../../stores/pickStore';
+import type { PlanState } from '../../stores/planStore';
 
 type KnifeStep = Schemas['KnifeParams'];
 
 const sameView = (a: View | null, b: View | null): boolean => JSON.stringify(a) === JSON.stringify(b);
 
 /** One view for the whole step if all lines share it, else one for each line; null if there is no point yet. */
-export function knifeStep(lines: PlanLine[], through: boolean): KnifeStep | null {
+export function knifeStep({ lines, through, openEnds, mirror }: PlanState): KnifeStep | null {
   const drawn = lines.filter((line) => line.points.length > 0);
   if (drawn.length === 0) return null;
   const first = drawn[0]?.view ?? null;
   const shared = drawn.every((line) => sameView(line.view, first));
   return {
     tool: 'knife',
-    lines: drawn.map(({ points, view }) => ({ points, closed: false, view: shared ? null : view })),
+    lines: drawn.map(({ points, closed, view }) => ({ points, closed, view: shared ? null : view })),
     view: shared ? first : null,
     reach: through ? 'through' : 'near',
-    open_ends: 'trim',
-    limit: null,
+    open_ends: openEnds,
+    mirror,
+    limit: limitOf(pickStore.getState()),
   };
 }

@@ -1,0 +1,91 @@
+"""What lies under the pointer, under a brush, or in a rectangle of the view."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import numpy as np
+
+from cutcore.arrays import Floats, Ints
+from cutcore.marks import UNSETTLED, mark_at
+from cutcore.mesh import Mesh
+from cutcore.rays import Shown, first_hits
+from cutcore.spots import EdgePoint, VertexPoint, reach_of, seen_from
+from cutcore.view import Camera, Pixel
+
+Kind = Literal["vertices", "edges", "faces"]
+
+# Rays across a brush: so many pixels apart.
+BRUSH_STEP_PIXELS = 4.0
+HIDDEN_BEYOND = 1e-4
+
+
+def under_pointer(mesh: Mesh, kind: Kind, pixel: Pixel, camera: Camera, shown: Shown | None = None) -> Ints:
+    """The element (0 or 1) under the pointer: for vertices and edges the nearest within reach."""
+    if kind == "faces":
+        origins, directions = camera.rays(np.array([pixel], dtype=np.float64), reach=reach_of(mesh, camera))
+        face = first_hits(mesh, origins, directions, shown).face
+        return face[face >= 0]
+    point = mark_at(mesh, pixel, camera, UNSETTLED.model_copy(update={"free": kind == "edges"}), shown=shown).point
+    if kind == "vertices" and isinstance(point, VertexPoint):
+        return np.array([point.vertex])
+    if kind == "edges" and isinstance(point, EdgePoint):
+        return np.array([mesh.edges.between(*point.edge)])
+    return np.zeros(0, dtype=np.int64)
+
+
+def under_brush(mesh: Mesh, kind: Kind, pixel: Pixel, radius: float, camera: Camera, shown: Shown | None = None) -> Ints:
+    """Everything that can be seen within a radius in pixels: faces the brush touches, edges and vertices in it."""
+    steps = np.arange(-radius, radius + 1e-9, min(BRUSH_STEP_PIXELS, max(radius, 0.5)))
+    grid = np.stack(np.meshgrid(steps, steps), axis=2).reshape(-1, 2)
+    grid = np.concatenate([[[0.0, 0.0]], grid[(grid**2).sum(axis=1) <= radius**2]])
+    origins, directions = camera.rays(np.array(pixel) + grid, reach=reach_of(mesh, camera))
+    hit = first_hits(mesh, origins, directions, shown).face
+    faces = np.unique(hit[hit >= 0])
+    if kind == "faces":
+        return faces
+    return _of_faces(
+        mesh, kind, faces, lambda places: np.linalg.norm(camera.project(places) - np.array(pixel), axis=1) <= radius, camera, shown
+    )
+
+
+def in_rectangle(mesh: Mesh, kind: Kind, corner: Pixel, other: Pixel, camera: Camera, *, through: bool, shown: Shown | None = None) -> Ints:
+    """Everything whose middle lies in a rectangle of the view; unless `through`, only what can be seen."""
+    low, high = np.minimum(corner, other), np.maximum(corner, other)
+    faces = np.arange(mesh.face_count) if shown is None else shown.faces
+    if kind == "faces":
+        middle = np.add.reduceat(mesh.points[mesh.corners], mesh.starts[:-1])[faces] / mesh.sizes[faces, None]
+        elements, places = faces, middle
+    elif kind == "edges":
+        elements = np.unique(mesh.edges.of_corner[np.isin(mesh.face_of_corner, faces)])
+        places = mesh.points[mesh.edges.ends[elements]].mean(axis=1)
+    else:
+        elements = np.unique(mesh.corners[np.isin(mesh.face_of_corner, faces)])
+        places = mesh.points[elements]
+    with np.errstate(invalid="ignore"):
+        pixels = camera.project(places)
+        inside = ((pixels >= low) & (pixels <= high)).all(axis=1)
+    elements, places = elements[inside], places[inside]
+    if through or len(elements) == 0:
+        return elements.astype(np.int64)
+    return elements[_seen(mesh, places, camera, shown)].astype(np.int64)
+
+
+def _of_faces(mesh: Mesh, kind: Kind, faces: Ints, within, camera: Camera, shown: Shown | None) -> Ints:  # type: ignore[no-untyped-def]
+    """The edges or vertices of some faces whose place is within, and can be seen."""
+    rows = np.isin(mesh.face_of_corner, faces)
+    if kind == "edges":
+        elements = np.unique(mesh.edges.of_corner[rows])
+        places = mesh.points[mesh.edges.ends[elements]].mean(axis=1)
+    else:
+        elements = np.unique(mesh.corners[rows])
+        places = mesh.points[elements]
+    near = within(places)
+    elements, places = elements[near], places[near]
+    return elements[_seen(mesh, places, camera, shown)].astype(np.int64) if len(elements) else elements.astype(np.int64)
+
+
+def _seen(mesh: Mesh, places: Floats, camera: Camera, shown: Shown | None) -> np.ndarray:
+    """Which places (n,) of the surface nothing lies before."""
+    origins, sights, depth = seen_from(mesh, camera, places)
+    return np.asarray(first_hits(mesh, origins, sights, shown).distance >= depth - HIDDEN_BEYOND * mesh.diagonal)

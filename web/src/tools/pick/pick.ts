@@ -1,0 +1,157 @@
+/** Pick: say which vertices, edges or faces are meant. The service finds them; here they are added, removed and kept. */
+import { client, expectData, type Schemas } from '../../api/client';
+import { newestOnly } from '../../api/newest';
+import { meet, partStore } from '../../stores/partStore';
+import { NOTHING_PICKED, type PickKind, type PickWay, picked, pickedCount, pickStore } from '../../stores/pickStore';
+import { toast } from '../../stores/toastStore';
+import { viewStore } from '../../stores/viewStore';
+import { planAgain } from '../knife/knife';
+import { type Modifiers, type PointerPlace, registerTool, type Tool } from '../tool';
+
+type Way = Schemas['PickIn']['pick'];
+type How = 'replace' | 'add' | 'remove';
+
+/** The elements that a way of picking means; null if the part has moved on. */
+async function ask(pick: Way): Promise<Schemas['PickedOut'] | null> {
+  const part = partStore.getState().part;
+  if (!part) return null;
+  try {
+    return await expectData(
+      client.POST('/api/parts/{part_id}/pick', {
+        params: { path: { part_id: part.id } },
+        body: { revision: part.revision, pick, shown: pickStore.getState().shown },
+      }),
+    );
+  } catch (error) {
+    meet(error);
+    return null;
+  }
+}
+
+function take(found: Schemas['PickedOut'] | null, how: How): void {
+  if (!found) return;
+  const now = pickStore.getState()[found.kind];
+  const elements = new Set(how === 'replace' ? [] : now);
+  for (const element of found.elements) {
+    if (how === 'remove') elements.delete(element);
+    else elements.add(element);
+  }
+  const next = [...elements].sort((a, b) => a - b);
+  pickStore.setState({
+    ...(how === 'replace' ? NOTHING_PICKED : {}),
+    [found.kind]: next,
+    kind: found.kind,
+    limited: true,
+  });
+  planAgain();
+}
+
+const howOf = ({ shift, control }: Modifiers): How => (control ? 'remove' : shift ? 'add' : 'replace');
+
+async function pickAt(at: PointerPlace, how: How, radius = 0): Promise<void> {
+  const { view } = viewStore.getState();
+  const { kind } = pickStore.getState();
+  if (view) take(await ask({ by: 'pointer', kind, view, pointer: at, radius }), how);
+}
+
+const brush = newestOnly(({ at, how }: { at: PointerPlace; how: How }) => pickAt(at, how, pickStore.getState().radius));
+
+export function setKind(kind: PickKind): void {
+  pickStore.setState({ kind });
+}
+
+export function cycleKind(): void {
+  const kinds: PickKind[] = ['faces', 'edges', 'vertices'];
+  setKind(kinds[(kinds.indexOf(pickStore.getState().kind) + 1) % kinds.length] ?? 'faces');
+}
+
+export function setWay(way: PickWay): void {
+  pickStore.setState({ way, rectangle: null, brush: null });
+}
+
+/** What the picked elements lead to: more, fewer, others, all that hang together, their patch, their border. */
+export async function lead(by: 'grow' | 'shrink' | 'invert' | 'connected' | 'patch' | 'border'): Promise<void> {
+  const { kind, ...rest } = pickStore.getState();
+  take(
+    await ask({ by, kind: by === 'patch' ? 'faces' : kind, elements: rest[by === 'patch' ? 'faces' : kind] }),
+    'replace',
+  );
+}
+
+/** The loop, the ring or the shortest path that the picked edge or the two picked vertices lead to. */
+export async function chain(by: 'loop' | 'ring' | 'path'): Promise<void> {
+  const { edges, vertices } = pickStore.getState();
+  const elements = by === 'path' ? vertices : edges;
+  const wanted = by === 'path' ? 2 : 1;
+  if (elements.length !== wanted) {
+    const words =
+      by === 'path' ? 'Pick two vertices: the path runs between them.' : `Pick one edge: its ${by} is found from it.`;
+    toast({ title: 'Nothing to start from', words });
+    return;
+  }
+  take(await ask({ by, elements }), 'replace');
+}
+
+export async function byFlow(what: Schemas['ByFlow']['what']): Promise<void> {
+  take(await ask({ by: 'flow', what }), 'replace');
+}
+
+export function clearPick(): void {
+  pickStore.setState({ ...NOTHING_PICKED });
+  planAgain();
+}
+
+/** Lift the limit that the picked faces set, or set it again. */
+export function setLimited(limited: boolean): void {
+  pickStore.setState({ limited });
+  planAgain();
+}
+
+/** Hide everything but the picked faces; or bring back what is hidden. */
+export function toggleHidden(): void {
+  const { shown, faces } = pickStore.getState();
+  if (shown) pickStore.setState({ shown: null });
+  else if (faces.length > 0) pickStore.setState({ shown: faces });
+  else toast({ title: 'Nothing is hidden', words: 'Pick the faces that should stay first.' });
+  planAgain();
+}
+
+export const somethingPicked = (): boolean => pickedCount(picked()) > 0;
+
+const tool: Tool = {
+  point(at) {
+    pickStore.setState({ brush: pickStore.getState().way === 'brush' ? at : null });
+  },
+  press(at) {
+    const { way } = pickStore.getState();
+    if (way === 'rectangle') pickStore.setState({ rectangle: [...at, ...at] });
+    return way !== 'click';
+  },
+  drag(at, keys) {
+    const { way, rectangle } = pickStore.getState();
+    if (way === 'brush') {
+      pickStore.setState({ brush: at });
+      brush({ at, how: keys.control ? 'remove' : 'add' });
+    } else if (rectangle) {
+      pickStore.setState({ rectangle: [rectangle[0], rectangle[1], ...at] });
+    }
+  },
+  release(at, keys) {
+    const { rectangle, kind } = pickStore.getState();
+    const { view, seeThrough } = viewStore.getState();
+    if (!rectangle || !view) return;
+    const corner: PointerPlace = [rectangle[0], rectangle[1]];
+    pickStore.setState({ rectangle: null });
+    void ask({ by: 'rectangle', kind, view, corner, other: at, through: seeThrough }).then((found) =>
+      take(found, howOf(keys)),
+    );
+  },
+  click(at, keys) {
+    pickStore.setState({ rectangle: null });
+    void pickAt(at, howOf(keys), pickStore.getState().way === 'brush' ? pickStore.getState().radius : 0);
+  },
+  cancel() {
+    pickStore.setState({ rectangle: null, brush: null });
+  },
+};
+registerTool('pick', tool);

@@ -1,0 +1,68 @@
+import { useStore } from 'zustand';
+import { COMMANDS } from '../commands';
+import { pickStore } from '../stores/pickStore';
+import { Card } from '../ui/Card';
+import { countOf } from '../ui/numbers';
+
+const GROUPS: [string, string[]][] = [
+  ['from an edge or two vertices', ['pick-loop', 'pick-ring', 'pick-path']],
+  ['from the pick', ['pick-grow', 'pick-shrink', 'pick-invert', 'pick-connected', 'pick-patch', 'pick-border']],
+  ['by flow', ['pick-all-ngons', 'pick-all-triangles', 'pick-all-poles', 'pick-all-stray']],
+];
+const SHORT: Record<string, string> = {
+  'pick-loop': 'loop',
+  'pick-ring': 'ring',
+  'pick-path': 'shortest path',
+  'pick-grow': 'grow',
+  'pick-shrink': 'shrink',
+  'pick-invert': 'invert',
+  'pick-connected': 'connected',
+  'pick-patch': 'patch',
+  'pick-border': 'border',
+  'pick-all-ngons': 'n-gons',
+  'pick-all-triangles': 'triangles',
+  'pick-all-poles': 'poles',
+  'pick-all-stray': 'stray vertices',
+};
+
+/** What is picked, and what can be made of it. */
+export function PickCard() {
+  const { vertices, edges, faces, shown } = useStore(pickStore);
+  const count = [
+    faces.length && countOf(faces.length, 'face'),
+    edges.length && countOf(edges.length, 'edge'),
+    vertices.length && countOf(vertices.length, 'vertex', 'vertices'),
+  ].filter(Boolean);
+  return (
+    <Card title="Pick" aside={count.join(' · ') || 'nothing yet'} testId="pick">
+      {GROUPS.map(([words, ids]) => (
+        <fieldset key={words} className="mb-2">
+          <legend className="mb-1 text-[13px] text-soft">{words}</legend>
+          <div className="flex flex-wrap gap-1.5">
+            {ids.map((id) => (
+              <Chip key={id} id={id} words={SHORT[id] ?? id} />
+            ))}
+          </div>
+        </fieldset>
+      ))}
+      <div className="mt-3 flex gap-1.5">
+        <Chip id="hide" words={shown ? 'bring back what is hidden' : 'hide unpicked'} />
+        <Chip id="pick-none" words="pick nothing" />
+      </div>
+    </Card>
+  );
+}
+
+function Chip({ id, words }: { id: string; words: string }) {
+  const command = COMMANDS.find((one) => one.id === id);
+  return (
+    <button
+      type="button"
+      disabled={!(command?.when?.() ?? true)}
+      onClick={command?.run}
+      className="rounded border border-rule px-2 py-0.5 text-[13.5px] hover:border-soft disabled:opacity-45"
+    >
+      {words}
+    </button>
+  );
+}

@@ -1,0 +1,136 @@
+"""Picking: the elements that a person means, by every way of meaning them. Nothing here changes anything."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+import numpy as np
+from django.http import HttpRequest
+from ninja import Router, Schema
+from pydantic import Field
+
+from cutcore import Mesh
+from cutcore.arrays import Ints
+from cutcore.picking.chains import edge_loop, ring, shortest_path
+from cutcore.picking.pointer import Kind, in_rectangle, under_brush, under_pointer
+from cutcore.picking.regions import FlowKind, border_of, by_flow, connected, count_of, grown, inverted, patch_of, shrunk
+from cutcore.rays import Shown
+from cutcore.view import Camera, Pixel, View
+from workshop.api.parts import AtRevision
+from workshop.api.shapes import ErrorOut
+from workshop.errors import NotThere
+from workshop.services.live_meshes import mesh_of, shown_of
+from workshop.services.parts import part_at
+
+router = Router(tags=["picking"])
+
+
+class ByPointer(Schema):
+    by: Literal["pointer"]
+    kind: Kind
+    view: View
+    pointer: Pixel
+    radius: float = Field(default=0.0, ge=0, le=200, description="of the brush in pixels; 0 for the one element under the pointer")
+
+
+class ByRectangle(Schema):
+    by: Literal["rectangle"]
+    kind: Kind
+    view: View
+    corner: Pixel
+    other: Pixel
+    through: bool = False
+
+
+class ByChain(Schema):
+    """Along edges: the loop or ring of an edge, or the shortest path between two vertices."""
+
+    by: Literal["loop", "ring", "path"]
+    elements: tuple[int, ...] = Field(description="one edge for a loop or a ring, two vertices for a path")
+
+
+class ByRegion(Schema):
+    """What some picked elements lead to."""
+
+    by: Literal["grow", "shrink", "invert", "connected", "patch", "border"]
+    kind: Kind
+    elements: tuple[int, ...]
+
+
+class ByFlow(Schema):
+    by: Literal["flow"]
+    what: FlowKind
+
+
+Pick = Annotated[ByPointer | ByRectangle | ByChain | ByRegion | ByFlow, Field(discriminator="by")]
+
+
+class PickIn(AtRevision):
+    pick: Pick
+    shown: tuple[int, ...] | None = None
+
+
+class PickedOut(Schema):
+    """Elements of one kind, by number; edges as the mesh that is drawn numbers them."""
+
+    kind: Kind
+    elements: list[int]
+
+
+@router.post("/parts/{part_id}/pick", response={200: PickedOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut})
+def pick(request: HttpRequest, part_id: int, body: PickIn) -> PickedOut:
+    """The elements that a way of picking means."""
+    part = part_at(part_id, body.revision)
+    mesh = mesh_of(part)
+    kind, elements = _picked(mesh, body.pick, shown_of(part, mesh, body.shown))
+    return PickedOut(kind=kind, elements=elements.tolist())
+
+
+def _picked(mesh: Mesh, pick: Pick, shown: Shown | None) -> tuple[Kind, Ints]:
+    match pick:
+        case ByPointer():
+            camera = Camera.of(pick.view)
+            if pick.radius > 0:
+                return pick.kind, under_brush(mesh, pick.kind, pick.pointer, pick.radius, camera, shown)
+            return pick.kind, under_pointer(mesh, pick.kind, pick.pointer, camera, shown)
+        case ByRectangle():
+            found = in_rectangle(mesh, pick.kind, pick.corner, pick.other, Camera.of(pick.view), through=pick.through, shown=shown)
+            return pick.kind, found
+        case ByChain():
+            return "edges", _chain(mesh, pick)
+        case ByRegion():
+            return _region(mesh, pick)
+        case ByFlow():
+            return by_flow(mesh, pick.what)
+
+
+def _chain(mesh: Mesh, pick: ByChain) -> Ints:
+    if pick.by == "path":
+        start, end = _those(pick.elements, 2, mesh.vertex_count)
+        return shortest_path(mesh, int(start), int(end))
+    (edge,) = _those(pick.elements, 1, len(mesh.edges))
+    return edge_loop(mesh, int(edge)) if pick.by == "loop" else ring(mesh, int(edge))
+
+
+def _region(mesh: Mesh, pick: ByRegion) -> tuple[Kind, Ints]:
+    elements = _those(pick.elements, None, count_of(mesh, pick.kind))
+    match pick.by:
+        case "grow":
+            return pick.kind, grown(mesh, pick.kind, elements)
+        case "shrink":
+            return pick.kind, shrunk(mesh, pick.kind, elements)
+        case "invert":
+            return pick.kind, inverted(mesh, pick.kind, elements)
+        case "connected":
+            return pick.kind, connected(mesh, pick.kind, elements)
+        case "patch":
+            return "faces", patch_of(mesh, elements)
+        case "border":
+            return "edges", border_of(mesh, elements if pick.kind == "faces" else elements[:0])
+
+
+def _those(elements: tuple[int, ...], wanted: int | None, count: int) -> Ints:
+    found = np.array(elements, dtype=np.int64)
+    if (wanted is not None and len(found) != wanted) or ((found < 0) | (found >= count)).any():
+        raise NotThere("an element of the pick is not there")
+    return found
