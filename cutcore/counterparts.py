@@ -7,7 +7,7 @@ from weakref import WeakKeyDictionary
 import numpy as np
 from scipy.spatial import cKDTree
 
-from cutcore.arrays import Ints
+from cutcore.arrays import Bools, Ints
 from cutcore.mesh import Mesh
 from cutcore.notes import Element, Note, edge, face, vertex
 from cutcore.spots import Spot
@@ -67,8 +67,8 @@ class Counterparts:
         return self.face(spot.element) if spot.kind == IN_FACE else -1
 
 
-def with_mirror(mesh: Mesh, trace: Trace, mirror: Mirror, *, weld: float) -> Trace:
-    """A trace together with its counterpart; what has none is noted, with its place."""
+def with_mirror(mesh: Mesh, trace: Trace, mirror: Mirror, *, limit: Bools | None, weld: float) -> Trace:
+    """A trace together with its counterpart, as far as a limit (F,) allows; what has none is noted, with its place."""
     counterparts = Counterparts(mesh, mirror, weld=weld)
     builder = TraceBuilder.on(mesh, trace, weld)
     lines = int(trace.line.max()) + 1 if len(trace.line) else 0
@@ -80,6 +80,8 @@ def with_mirror(mesh: Mesh, trace: Trace, mirror: Mirror, *, weld: float) -> Tra
             goal = counterparts.face(goal)
             if goal < 0:
                 missing.append(face(int(trace.face[s])))
+                continue
+            if limit is not None and not limit[goal]:
                 continue
         ends = []
         for anchor in (a, b):

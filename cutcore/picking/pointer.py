@@ -18,6 +18,7 @@ Kind = Literal["vertices", "edges", "faces"]
 # Rays across a brush: so many pixels apart.
 BRUSH_STEP_PIXELS = 4.0
 HIDDEN_BEYOND = 1e-4
+EDGE_ON = 1e-6
 
 
 def under_pointer(mesh: Mesh, kind: Kind, pixel: Pixel, camera: Camera, shown: Shown | None = None) -> Ints:
@@ -66,6 +67,12 @@ def in_rectangle(mesh: Mesh, kind: Kind, corner: Pixel, other: Pixel, camera: Ca
         pixels = camera.project(places)
         inside = ((pixels >= low) & (pixels <= high)).all(axis=1)
     elements, places = elements[inside], places[inside]
+    if kind == "faces" and not through:
+        # A face that is turned away, or seen edge-on, is not seen.
+        normals = mesh.face_normals(elements)
+        slope = np.einsum("ij,ij->i", normals, camera.sights(places))
+        turned = slope >= -EDGE_ON * np.linalg.norm(normals, axis=1)
+        elements, places = elements[~turned], places[~turned]
     if through or len(elements) == 0:
         return elements.astype(np.int64)
     return elements[_seen(mesh, places, camera, shown)].astype(np.int64)

@@ -61,7 +61,7 @@ def trace(mesh: Mesh, params: KnifeParams, *, weld: float | None = None) -> Trac
                 raise refusal.at(f"lines[{number}].points[{k}] to points[{(k + 1) % len(spots)}]") from refusal
     settle_open_ends(builder, params.open_ends)
     made = builder.build()
-    return made if params.mirror is None else with_mirror(mesh, made, params.mirror, weld=tolerance)
+    return made if params.mirror is None else with_mirror(mesh, made, params.mirror, limit=limit, weld=tolerance)
 
 
 def _stretches(spots: list[Spot], closed: bool) -> list[tuple[int, Spot, Spot]]:

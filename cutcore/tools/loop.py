@@ -48,7 +48,7 @@ def trace(mesh: Mesh, params: LoopParams, *, weld: float | None = None) -> Trace
         words = "The ring comes back with its sides exchanged: a loop without one opposite stops there."
         notes.append(Note("loop-one-sided", words, (face(int(ring.faces[-1])),)))
     made = replace(made, notes=tuple(notes))
-    return made if params.mirror is None else with_mirror(mesh, made, params.mirror, weld=tolerance)
+    return made if params.mirror is None else with_mirror(mesh, made, params.mirror, limit=limit_mask(mesh, params.limit), weld=tolerance)
 
 
 def ring_of(mesh: Mesh, params: LoopParams) -> EdgeRing:

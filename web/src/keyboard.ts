@@ -7,15 +7,19 @@ import { stageOf } from './viewport/stageOf';
 
 const SECOND_PRESS_WITHIN_MS = 1200;
 
+/** The focus was last moved by keyboard. */
+let walked = false;
 let first: { key: string; at: number } | null = null;
 
 /** Listen on the window; gives back how to stop. */
 export function listenToKeys(): () => void {
   window.addEventListener('keydown', onDown);
   window.addEventListener('keyup', onUp);
+  window.addEventListener('pointerdown', onPress, { capture: true });
   return () => {
     window.removeEventListener('keydown', onDown);
     window.removeEventListener('keyup', onUp);
+    window.removeEventListener('pointerdown', onPress, { capture: true });
   };
 }
 
@@ -34,19 +38,19 @@ function onDown(event: KeyboardEvent): void {
     openSheet('keys');
     return;
   }
-  if (event.key === ' ' && !(event.target instanceof HTMLButtonElement)) {
+  if (event.key === ' ' && !chosenByKeyboard(event)) {
     event.preventDefault();
     stageOf.current?.holdSpace(true);
     return;
   }
-  // A button that has the focus keeps its own Enter.
-  if (event.key === 'Enter' && event.target instanceof HTMLButtonElement) return;
+  if (event.key === 'Enter' && chosenByKeyboard(event)) return;
   if (toolStore.getState().tool === 'knife' && /^[\d.,]$/.test(event.key) && !event.ctrlKey) {
     event.preventDefault();
     beginTyping(event.key);
     return;
   }
   const press = pressOf(event);
+  if (event.key === 'Tab') walked = true;
   const both = first && event.timeStamp - first.at < SECOND_PRESS_WITHIN_MS ? `${first.key} ${press}` : null;
   first = null;
   const command = find(both) ?? find(press);
@@ -72,6 +76,15 @@ function pressOf(event: KeyboardEvent): string {
   const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
   const control = event.ctrlKey || event.metaKey ? 'Ctrl+' : '';
   return `${control}${event.shiftKey ? 'Shift+' : ''}${key}`;
+}
+
+/** A button that was walked to by keyboard keeps its own Enter and Space; one that was clicked does not. */
+function chosenByKeyboard({ target }: KeyboardEvent): boolean {
+  return walked && target instanceof HTMLButtonElement;
+}
+
+function onPress(): void {
+  walked = false;
 }
 
 function typing({ target }: KeyboardEvent): boolean {
