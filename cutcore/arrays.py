@@ -61,6 +61,17 @@ def found_in(values: Ints, ordered: Ints) -> Bools:
     return np.asarray(ordered[at] == values)
 
 
+def cross(a: Floats, b: Floats) -> Floats:
+    """Cross products (..., 3), as `np.cross` gives them: that is slow on single vectors and short rows."""
+    x, y, z = a[..., 0], a[..., 1], a[..., 2]
+    u, v, w = b[..., 0], b[..., 1], b[..., 2]
+    made = np.empty((*np.broadcast_shapes(a.shape[:-1], b.shape[:-1]), 3))
+    made[..., 0] = y * w - z * v
+    made[..., 1] = z * u - x * w
+    made[..., 2] = x * v - y * u
+    return made
+
+
 def sealed(array: Any) -> Any:
     """An array made just now, read-only from here on: `frozen` then takes it over without a copy."""
     array.flags.writeable = False

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from cutcore.arrays import Floats, Ints
+from cutcore.arrays import Floats, Ints, cross
 from cutcore.imprint.arrangement import FaceLines, arrange
 from cutcore.inside import inside_loop
 from cutcore.mesh import Mesh
@@ -87,9 +87,9 @@ def capped(mesh: Mesh, openings: Ints, plane: Plane, *, weld: float) -> tuple[Me
 
 def _chart(plane: Plane) -> Chart:
     helper = np.eye(3)[int(np.argmin(np.abs(plane.normal)))]
-    right = np.cross(helper, plane.normal)
+    right = cross(helper, plane.normal)
     right /= np.linalg.norm(right)
-    return Chart(plane.point, right, np.cross(plane.normal, right), plane.normal)
+    return Chart(plane.point, right, cross(plane.normal, right), plane.normal)
 
 
 def _area(loop: Floats) -> float:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from cutcore.arrays import Floats
+from cutcore.arrays import Floats, cross
 from cutcore.mesh import Mesh
 
 
@@ -53,15 +53,15 @@ def continued(mesh: Mesh, edge: int, vertex: int) -> int:
 def _on_arc(before: Floats, a: Floats, b: Floats, share: float) -> Floats:
     """The place at a share of the angle of the arc from a to b of the circle through before, a and b."""
     u, v = before - a, b - a
-    across = np.cross(u, v)
+    across = cross(u, v)
     size = float(across @ across)
     if size <= 1e-18 * float(u @ u) * float(v @ v):
         return np.asarray(a + share * v)
     # The middle of the circle, seen from a.
-    middle = np.cross((u @ u) * v - (v @ v) * u, across) / (2.0 * size)
+    middle = cross((u @ u) * v - (v @ v) * u, across) / (2.0 * size)
     radial = -middle
     # From a towards b, away from `before`.
-    turned = np.cross(across / np.sqrt(size), radial)
+    turned = cross(across / np.sqrt(size), radial)
     if float(turned @ u) > 0:
         turned = -turned
     end = v - middle

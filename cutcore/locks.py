@@ -12,7 +12,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field, FiniteFloat
 
-from cutcore.arrays import Floats
+from cutcore.arrays import Floats, cross
 from cutcore.errors import StepError
 from cutcore.mesh import Mesh
 from cutcore.plane import Plane
@@ -76,14 +76,14 @@ def guide_for(mesh: Mesh, lock: Lock, start: Spot, before: Spot | None, pixel: P
         reference = _unit(found - (found @ normal) * normal)
         angle = lock.value if lock.value is not None else _settled_angle(lock, origin, reference, normal, pixel, camera)
         turn = np.radians(angle)
-        direction = np.cos(turn) * reference + np.sin(turn) * np.cross(normal, reference)
+        direction = np.cos(turn) * reference + np.sin(turn) * cross(normal, reference)
     else:
         edge = _edge_of(mesh, start, face)
         if edge is None:
             return None
-        direction = _unit(edge) if lock.kind == "along" else _unit(np.cross(normal, edge))
+        direction = _unit(edge) if lock.kind == "along" else _unit(cross(normal, edge))
     sight = camera.sights(origin[None])[0]
-    across = np.cross(direction, sight)
+    across = cross(direction, sight)
     if np.linalg.norm(across) <= 1e-9:
         return None
     # The guide runs to the side the pointer is on.
@@ -120,7 +120,7 @@ def _settled_angle(lock: Lock, origin: Floats, reference: Floats, normal: Floats
         return 0.0
     reach = float((origin - eye[0]) @ normal) / slope
     away = eye[0] + reach * sight[0] - origin
-    angle = np.degrees(np.arctan2(float(away @ np.cross(normal, reference)), float(away @ reference)))
+    angle = np.degrees(np.arctan2(float(away @ cross(normal, reference)), float(away @ reference)))
     return float(round(angle / lock.degrees) * lock.degrees)
 
 

@@ -10,7 +10,7 @@ import numpy as np
 from embreex import rtcore_scene
 from embreex.mesh_construction import TriangleMesh
 
-from cutcore.arrays import Floats, Ints
+from cutcore.arrays import Floats, Ints, cross
 from cutcore.mesh import Mesh
 
 
@@ -57,7 +57,7 @@ class RayCaster:
         distance = np.full(len(triangle), np.inf)
         if hit.any():
             places = self._mesh.points[self._mesh.triangles.corners[triangle[hit]]]
-            normal = np.cross(places[:, 1] - places[:, 0], places[:, 2] - places[:, 0])
+            normal = cross(places[:, 1] - places[:, 0], places[:, 2] - places[:, 0])
             with np.errstate(divide="ignore", invalid="ignore"):
                 along = np.einsum("ij,ij->i", places[:, 0] - origins[hit], normal) / np.einsum("ij,ij->i", directions[hit], normal)
             distance[hit] = np.where(np.isfinite(along), along, 0.0)

@@ -8,7 +8,7 @@ from typing import Annotated, Any
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Discriminator, Field, FiniteFloat, Tag
 
-from cutcore.arrays import Floats
+from cutcore.arrays import Floats, cross
 from cutcore.errors import StepError
 from cutcore.inside import distance_to_segments
 from cutcore.mesh import Mesh
@@ -202,12 +202,12 @@ def _nearest_on_triangles(place: Floats, corners: Floats) -> Floats:
     """The place on triangles (T, 3, 3) nearest to a place (3,)."""
     best, best_gap = place, np.inf
     for a, b, c in corners:
-        normal = np.cross(b - a, c - a)
+        normal = cross(b - a, c - a)
         size = float(normal @ normal)
         candidates = []
         if size > 0:
             foot = place - normal * float((place - a) @ normal) / size
-            weights = [float(np.cross(q - p, foot - p) @ normal) for p, q in ((a, b), (b, c), (c, a))]
+            weights = [float(cross(q - p, foot - p) @ normal) for p, q in ((a, b), (b, c), (c, a))]
             if min(weights) >= -1e-12 * size:
                 candidates.append(foot)
         for p, q in ((a, b), (b, c), (c, a)):

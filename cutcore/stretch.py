@@ -17,7 +17,7 @@ import numpy as np
 from scipy.sparse import csr_matrix
 from scipy.sparse.csgraph import dijkstra
 
-from cutcore.arrays import Bools, Floats, Ints
+from cutcore.arrays import Bools, Floats, Ints, cross
 from cutcore.errors import PathError
 from cutcore.mesh import Mesh
 from cutcore.notes import Note
@@ -115,13 +115,13 @@ def _plane_between(mesh: Mesh, a: Spot, b: Spot, camera: Camera | None) -> Plane
     if camera is None:
         first, second = a.normal(mesh), b.normal(mesh)
         inner = first + second
-        if np.linalg.norm(np.cross(chord, inner)) <= 1e-9 * np.linalg.norm(chord):
+        if np.linalg.norm(cross(chord, inner)) <= 1e-9 * np.linalg.norm(chord):
             inner = first
     elif camera.parallel:
         inner = camera.forward
     else:
         inner = a.place - camera.eye
-    normal = np.cross(chord, inner)
+    normal = cross(chord, inner)
     if np.linalg.norm(normal) <= 1e-12 * np.linalg.norm(chord) * max(float(np.linalg.norm(inner)), 1e-300):
         raise PathError(
             "the two points lie in one line of sight" if camera else "the two points do not settle a direction: give a view",
@@ -259,12 +259,12 @@ class _Pieces:
         """The two planes that bound the wedge, as (place, inward normal)."""
         a, b = (spot.place for spot in self.spots)
         if camera.parallel:
-            inward = np.cross(camera.forward, self.plane.normal)
+            inward = cross(camera.forward, self.plane.normal)
             inward *= np.sign(float((b - a) @ inward)) or 1.0
             return [(a, inward), (b, -inward)]
         planes = []
         for own, other in ((a, b), (b, a)):
-            inward = np.cross(own - camera.eye, self.plane.normal)
+            inward = cross(own - camera.eye, self.plane.normal)
             inward /= np.linalg.norm(inward)
             planes.append((own, inward * (np.sign(float((other - own) @ inward)) or 1.0)))
         return planes

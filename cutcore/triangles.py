@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import mapbox_earcut
 import numpy as np
 
-from cutcore.arrays import INDEX, Floats, Ints, frozen
+from cutcore.arrays import INDEX, Floats, Ints, cross, frozen
 
 
 @dataclass(frozen=True, eq=False)
@@ -80,7 +80,7 @@ def ear_clip(places: Floats) -> Ints:
 def place_inside(places: Floats) -> Floats:
     """A place (3,) well inside a loop of places (k, 3), concave or not: the middle of its largest triangle."""
     corners = places[ear_clip(places)]
-    area = np.linalg.norm(np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]), axis=1)
+    area = np.linalg.norm(cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]), axis=1)
     return np.asarray(corners[int(np.argmax(area))].mean(axis=0))
 
 
@@ -109,28 +109,23 @@ def chart_of(places: Floats) -> Chart:
     length = float(np.sqrt(normal @ normal))
     if length == 0.0:
         longest = local[int(np.argmax((local**2).sum(axis=1)))]
-        normal = np.cross(longest, np.eye(3)[int(np.argmin(np.abs(longest)))])
+        normal = cross(longest, np.eye(3)[int(np.argmin(np.abs(longest)))])
         length = float(np.linalg.norm(normal)) or 1.0
     normal = normal / length
     helper = np.eye(3)[int(np.argmin(np.abs(normal)))]
-    right = _cross(helper, normal)
+    right = cross(helper, normal)
     size = float(np.sqrt(right @ right))
     right = right / size if size else np.array([1.0, 0.0, 0.0])
-    return Chart(origin, right, _cross(normal, right), normal)
-
-
-def _cross(a: Floats, b: Floats) -> Floats:
-    (x, y, z), (u, v, w) = a.tolist(), b.tolist()
-    return np.array([y * w - z * v, z * u - x * w, x * v - y * u])
+    return Chart(origin, right, cross(normal, right), normal)
 
 
 def _prefers_other_diagonal(quads: Floats) -> np.ndarray:
     """For quads (n, 4, 3): whether cutting from corner 1 to 3 is better than from 0 to 2."""
     a, b, c, d = (quads[:, i] for i in range(4))
-    whole = np.cross(c - a, d - b)
+    whole = cross(c - a, d - b)
 
     def agree(p: Floats, q: Floats, r: Floats) -> Floats:
-        return np.einsum("ij,ij->i", np.cross(q - p, r - p), whole)
+        return np.einsum("ij,ij->i", cross(q - p, r - p), whole)
 
     first = np.minimum(agree(a, b, c), agree(a, c, d))
     second = np.minimum(agree(b, c, d), agree(b, d, a))

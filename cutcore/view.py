@@ -12,7 +12,7 @@ from typing import Literal, Self
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field, FiniteFloat, model_validator
 
-from cutcore.arrays import Floats
+from cutcore.arrays import Floats, cross
 from cutcore.errors import StepError
 
 Vector = tuple[FiniteFloat, FiniteFloat, FiniteFloat]
@@ -64,7 +64,7 @@ class Camera:
         """Raises StepError if the view looks at its own eye or along its own up."""
         eye = np.array(view.eye, dtype=np.float64)
         forward = np.array(view.target, dtype=np.float64) - eye
-        right = np.cross(forward, np.array(view.up, dtype=np.float64))
+        right = cross(forward, np.array(view.up, dtype=np.float64))
         if np.linalg.norm(forward) == 0 or np.linalg.norm(right) <= 1e-12 * np.linalg.norm(forward):
             raise StepError("a view needs a target away from its eye and an up that is not along the sight", where="view")
         forward /= np.linalg.norm(forward)
@@ -72,15 +72,15 @@ class Camera:
         width, height = view.size
         parallel = view.projection == "parallel"
         scale = height / view.height if parallel else height / (2 * tan(radians(view.fov or 0) / 2))  # type: ignore[operator]
-        return Camera(eye, right, np.cross(right, forward), forward, parallel, float(scale), np.array([width / 2, height / 2]))
+        return Camera(eye, right, cross(right, forward), forward, parallel, float(scale), np.array([width / 2, height / 2]))
 
     @staticmethod
     def along(direction: Floats, eye: Floats, *, from_eye: bool) -> Camera:
         """A parallel view along a unit direction (3,), one pixel a unit."""
         helper = np.eye(3)[int(np.argmin(np.abs(direction)))]
-        right = np.cross(direction, helper)
+        right = cross(direction, helper)
         right /= np.linalg.norm(right)
-        return Camera(eye, right, np.cross(right, direction), direction, True, 1.0, np.zeros(2), from_eye)
+        return Camera(eye, right, cross(right, direction), direction, True, 1.0, np.zeros(2), from_eye)
 
     def depth(self, points: Floats) -> Floats:
         """How far in front of the eye (N,) the points (N, 3) lie, along the sight."""

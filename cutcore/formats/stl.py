@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from cutcore.arrays import Floats
+from cutcore.arrays import Floats, cross
 from cutcore.errors import FormatError
 from cutcore.formats.reading import check_counts, usable_faces, welded_by_place, with_faces
 from cutcore.mesh import Mesh
@@ -31,7 +31,7 @@ def read_stl(data: bytes) -> tuple[Mesh, tuple[Note, ...]]:
 def write_stl(mesh: Mesh) -> bytes:
     """The mesh as a binary STL file: its triangles, in single precision."""
     corners = mesh.points[mesh.triangles.corners]
-    normal = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+    normal = cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
     size = np.linalg.norm(normal, axis=1, keepdims=True)
     rows = np.zeros(len(corners), dtype=_ROW)
     rows["normal"] = normal / np.where(size > 0, size, 1.0)

@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field, FiniteFloat
 
-from cutcore.arrays import Floats
+from cutcore.arrays import Floats, cross
 from cutcore.errors import StepError
 from cutcore.limits import limit_mask
 from cutcore.mesh import Mesh
@@ -106,7 +106,7 @@ def _normal(params: GaugeParams) -> Floats:
         raise StepError(f"a turn about {params.axis} does not tilt a cut square to {params.axis}", where="tilt.about")
     angle = np.radians(params.tilt.degrees)
     about = axis_vector(params.tilt.about)
-    return np.asarray(np.cos(angle) * axis + np.sin(angle) * np.cross(about, axis))
+    return np.asarray(np.cos(angle) * axis + np.sin(angle) * cross(about, axis))
 
 
 def _sections(mesh: Mesh, planes: list[Plane], limit: np.ndarray | None, weld: float) -> list[Trace]:

@@ -8,7 +8,7 @@ from typing import Literal, Self
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
-from cutcore.arrays import Bools, Floats, Ints
+from cutcore.arrays import Bools, Floats, Ints, cross
 from cutcore.caps import capped
 from cutcore.errors import StepError
 from cutcore.imprint import imprint
@@ -111,9 +111,9 @@ def _plane_of_sight(line: ScreenLine, camera: Camera) -> Plane:
     (start, along), (_, other) = (camera.ray(pixel, reach=0.0) for pixel in (line.start, line.to))
     if camera.parallel:
         end = camera.ray(line.to, reach=0.0)[0]
-        normal = np.cross(camera.forward, end - start)
+        normal = cross(camera.forward, end - start)
     else:
-        normal = np.cross(along, other)
+        normal = cross(along, other)
     if np.linalg.norm(normal) == 0.0:
         raise StepError("the two ends of the line are one", where="line")
     return Plane.through(start, normal)

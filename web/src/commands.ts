@@ -89,7 +89,7 @@ export const COMMANDS: Command[] = [
     id: 'type',
     words: 'Type the value: share, angle or length',
     keys: ['Tab'],
-    when: planning,
+    when: () => planning() && planStore.getState().aim !== null,
     run: () => knife.beginTyping(''),
   },
   {

@@ -3,23 +3,20 @@ import { COMMANDS } from './commands';
 import { openSheet } from './stores/sheetStore';
 import { toolStore } from './stores/toolStore';
 import { beginTyping, suspendSettling } from './tools/knife/knife';
+import { walkedByKeyboard } from './ui/modality';
 import { stageOf } from './viewport/stageOf';
 
 const SECOND_PRESS_WITHIN_MS = 1200;
 
-/** The focus was last moved by keyboard. */
-let walked = false;
 let first: { key: string; at: number } | null = null;
 
 /** Listen on the window; gives back how to stop. */
 export function listenToKeys(): () => void {
   window.addEventListener('keydown', onDown);
   window.addEventListener('keyup', onUp);
-  window.addEventListener('pointerdown', onPress, { capture: true });
   return () => {
     window.removeEventListener('keydown', onDown);
     window.removeEventListener('keyup', onUp);
-    window.removeEventListener('pointerdown', onPress, { capture: true });
   };
 }
 
@@ -50,7 +47,6 @@ function onDown(event: KeyboardEvent): void {
     return;
   }
   const press = pressOf(event);
-  if (event.key === 'Tab') walked = true;
   const both = first && event.timeStamp - first.at < SECOND_PRESS_WITHIN_MS ? `${first.key} ${press}` : null;
   first = null;
   const command = find(both) ?? find(press);
@@ -80,11 +76,7 @@ function pressOf(event: KeyboardEvent): string {
 
 /** A button that was walked to by keyboard keeps its own Enter and Space; one that was clicked does not. */
 function chosenByKeyboard({ target }: KeyboardEvent): boolean {
-  return walked && target instanceof HTMLButtonElement;
-}
-
-function onPress(): void {
-  walked = false;
+  return walkedByKeyboard() && target instanceof HTMLButtonElement;
 }
 
 function typing({ target }: KeyboardEvent): boolean {

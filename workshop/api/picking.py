@@ -19,8 +19,8 @@ from cutcore.view import Camera, Pixel, View
 from workshop.api.parts import AtRevision
 from workshop.api.shapes import ErrorOut
 from workshop.errors import NotThere
-from workshop.services.live_meshes import mesh_of, shown_of
-from workshop.services.parts import part_at
+from workshop.services.live_meshes import shown_of
+from workshop.services.parts import mesh_at
 
 router = Router(tags=["picking"])
 
@@ -80,9 +80,8 @@ class PickedOut(Schema):
 @router.post("/parts/{part_id}/pick", response={200: PickedOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut})
 def pick(request: HttpRequest, part_id: int, body: PickIn) -> PickedOut:
     """The elements that a way of picking means."""
-    part = part_at(part_id, body.revision)
-    mesh = mesh_of(part)
-    kind, elements = _picked(mesh, body.pick, shown_of(part, mesh, body.shown))
+    mesh = mesh_at(part_id, body.revision)
+    kind, elements = _picked(mesh, body.pick, shown_of(mesh, body.shown))
     return PickedOut(kind=kind, elements=elements.tolist())
 
 

@@ -33,8 +33,8 @@ from workshop.api.shapes import (
     place_out,
 )
 from workshop.services.aim import Question, aim_at
-from workshop.services.live_meshes import mesh_of, shown_of
-from workshop.services.parts import part_at
+from workshop.services.live_meshes import shown_of
+from workshop.services.parts import mesh_at
 from workshop.services.plan import PlannedPoint, chains_of, counterparts_of, place_of, plan_of, points_of, stretch_lengths
 
 router = Router(tags=["planning"])
@@ -59,10 +59,9 @@ class AimIn(AtRevision):
 @router.post("/parts/{part_id}/aim", response={200: AimOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut})
 def aim(request: HttpRequest, part_id: int, body: AimIn) -> AimOut:
     """The mark under the pointer and the stretch to it."""
-    part = part_at(part_id, body.revision)
-    mesh = mesh_of(part)
+    mesh = mesh_at(part_id, body.revision)
     question = Question(**{name: getattr(body, name) for name in Question.__dataclass_fields__})
-    found = aim_at(mesh, question, shown_of(part, mesh, body.shown))
+    found = aim_at(mesh, question, shown_of(mesh, body.shown))
     trace = found.trace
     guide = found.guide
     place: Any = None if found.counterpart is None else found.counterpart.tolist()
@@ -80,7 +79,7 @@ def aim(request: HttpRequest, part_id: int, body: AimIn) -> AimOut:
 @router.post("/parts/{part_id}/plan", response={200: PlanOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut})
 def plan(request: HttpRequest, part_id: int, body: StepIn) -> PlanOut:
     """What a step would do. A step that can't be made is answered too, with the refusal."""
-    mesh = mesh_of(part_at(part_id, body.revision))
+    mesh = mesh_at(part_id, body.revision)
     return _plan_out(mesh, body.step)
 
 

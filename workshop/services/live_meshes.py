@@ -50,11 +50,12 @@ def mesh_of_snapshot(snapshot: int) -> Mesh:
     return keep(snapshot, unpack_mesh(bytes(data)))
 
 
-def shown_of(part: Part, mesh: Mesh, faces: tuple[int, ...] | None) -> Shown | None:
+def shown_of(mesh: Mesh, faces: tuple[int, ...] | None) -> Shown | None:
     """The faces of a part that are shown, ready for rays; None for all. The last few are kept."""
     if faces is None:
         return None
-    key = (snapshot_of(part), hash(faces))
+    # What is kept holds on to its mesh, so that the number stays that mesh's own.
+    key = (id(mesh), hash(faces))
     with _lock:
         if key in _shown:
             _shown.move_to_end(key)

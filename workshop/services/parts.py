@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from django.db import transaction
+from django.db.models import F
 from django.utils import timezone
 
 from cutcore import Mesh
 from workshop.errors import NotThere, Stale
 from workshop.mesh_arrays import pack_mesh
 from workshop.models import Part, Project, Snapshot
-from workshop.services.live_meshes import keep
+from workshop.services.live_meshes import keep, mesh_of, mesh_of_snapshot
 
 
 def part_at(part_id: int, revision: int | None = None) -> Part:
@@ -20,6 +21,18 @@ def part_at(part_id: int, revision: int | None = None) -> Part:
     if revision is not None and part.revision != revision:
         raise Stale("the part was changed elsewhere meanwhile")
     return part
+
+
+def mesh_at(part_id: int, revision: int) -> Mesh:
+    """The mesh of a part at a revision, by one lean query: previews ask for it at every move of the pointer.
+
+    Raises NotThere, or Stale if the part is not at the revision the caller knows.
+    """
+    there = Snapshot.objects.filter(
+        part=part_id, number=F("part__position"), part__revision=revision, part__deleted=None, part__project__deleted=None
+    )
+    found = there.values_list("pk", flat=True).first()
+    return mesh_of(part_at(part_id, revision)) if found is None else mesh_of_snapshot(int(found))
 
 
 def add_part(project: Project, name: str, mesh: Mesh) -> Part:

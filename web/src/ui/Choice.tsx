@@ -1,4 +1,5 @@
 import { Select } from 'radix-ui';
+import { walkedByKeyboard } from './modality';
 
 interface Props<Value extends string> {
   label: string;
@@ -27,6 +28,10 @@ export function Choice<Value extends string>({ label, value, options, onChange, 
           position="popper"
           side="top"
           sideOffset={8}
+          onCloseAutoFocus={(event) => {
+            // After a choice by pointer the keys belong to the tool again.
+            if (!walkedByKeyboard()) event.preventDefault();
+          }}
           className="z-40 rounded-md border border-rule bg-card p-1 shadow-md"
         >
           <Select.Viewport>

@@ -115,11 +115,11 @@ function acrossEdge([a, b]: [Place, Place], project: Project): Pixel | null {
 }
 
 function Aim({ aim, project }: { aim: Schemas['AimOut']; project: Project }) {
-  const pointer = useStore(planStore, (s) => s.pointer);
+  // Beside the part the mark stands where the pointer was when it was asked about.
   const aimedAt = useStore(planStore, (s) => s.aimedAt);
   const width = useStore(viewStore, (s) => s.view?.size[0] ?? 0);
   const { mark } = aim;
-  const at = mark.at ? project(mark.at as Place) : pointer;
+  const at = mark.at ? project(mark.at as Place) : aimedAt;
   if (!at) return null;
   const across = mark.edge ? acrossEdge(mark.edge as [Place, Place], project) : null;
   const words = markWords(mark, aim);

@@ -2,10 +2,18 @@
 import { Plus, X } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { useStore } from 'zustand';
+import { useShallow } from 'zustand/react/shallow';
 import type { Schemas } from '../api/client';
 import { partStore } from '../stores/partStore';
 import { pickStore } from '../stores/pickStore';
-import { DEFAULT_SETTINGS, type OpenEnds, type PlanLine, planStore, pointCount } from '../stores/planStore';
+import {
+  DEFAULT_SETTINGS,
+  type OpenEnds,
+  type PlanLine,
+  type PlanState,
+  planStore,
+  pointCount,
+} from '../stores/planStore';
 import {
   beginLine,
   canMake,
@@ -37,7 +45,10 @@ const ENDS: [OpenEnds, string][] = [
 export function PlanCard() {
   const part = useStore(partStore, (s) => s.part);
   const busy = useStore(partStore, (s) => s.busy);
-  const { lines, plan, trouble, openEnds } = useStore(planStore);
+  const lines = useStore(planStore, (s) => s.lines);
+  const plan = useStore(planStore, (s) => s.plan);
+  const trouble = useStore(planStore, (s) => s.trouble);
+  const openEnds = useStore(planStore, (s) => s.openEnds);
   const points = pointCount(lines);
   const drawn = lines.filter((line) => line.points.length > 0);
   const count = drawn.filter((line) => !line.goesOn).length;
@@ -141,9 +152,17 @@ function Limit() {
   );
 }
 
+const settingsOf = ({ stops, lock, mirror, openEnds, through }: PlanState) => ({
+  stops,
+  lock,
+  mirror,
+  openEnds,
+  through,
+});
+
 /** Settings that change what the cut does and are not at their defaults, with one way back. */
 function NotAtDefault() {
-  const { stops, lock, mirror, openEnds, through } = useStore(planStore);
+  const { stops, lock, mirror, openEnds, through } = useStore(planStore, useShallow(settingsOf));
   const changed = [
     !same(stops, DEFAULT_SETTINGS.stops) && 'stops',
     lock.kind !== DEFAULT_SETTINGS.lock.kind && 'lock',

@@ -14,7 +14,7 @@ const EXPECTED: Record<TypedKind, string> = {
 
 export function TypedField() {
   const typing = useStore(planStore, (s) => s.typing);
-  const pointer = useStore(planStore, (s) => s.pointer);
+  const pointer = useStore(planStore, (s) => (s.typing ? s.pointer : null));
   const edge = useStore(planStore, (s) => s.aim?.mark.edge ?? null);
   const [wrong, setWrong] = useState(false);
   const input = useRef<HTMLInputElement>(null);

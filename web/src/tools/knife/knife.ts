@@ -83,7 +83,6 @@ const askForMark = newestOnly(async ({ view, pointer }: Question) => {
     // An answer for an older view, or for a pointer that has left, is thrown away.
     if (!aim || viewStore.getState().view !== view || !now || toolStore.getState().tool !== 'knife') return;
     planStore.setState({ aim, aimedAt: pointer, trouble: null });
-    performance.mark(`aim ${pointer.join(' ')}`);
     if (dragged && aim.mark.kind !== 'off') moveTo(dragged, aim.mark.point);
   } catch (error) {
     if (error instanceof Refusal && error.code === 'unreachable') {
