@@ -6,7 +6,7 @@ from typing import Literal
 
 import numpy as np
 
-from cutcore.arrays import Floats, Ints
+from cutcore.arrays import Floats, Ints, distinct, row_positions
 from cutcore.marks import UNSETTLED, mark_at
 from cutcore.mesh import Mesh
 from cutcore.rays import Shown, first_hits
@@ -45,54 +45,51 @@ def under_brush(mesh: Mesh, kind: Kind, pixel: Pixel, radius: float, camera: Cam
     faces = np.unique(hit[hit >= 0])
     if kind == "faces":
         return faces
-    return _of_faces(
-        mesh, kind, faces, lambda places: np.linalg.norm(camera.project(places) - np.array(pixel), axis=1) <= radius, camera, shown
-    )
+    elements, places = _of_faces(mesh, kind, faces)
+    near = np.linalg.norm(camera.project(places) - np.array(pixel), axis=1) <= radius
+    elements, places = elements[near], places[near]
+    return elements[_seen(mesh, places, camera, shown)]
 
 
 def in_rectangle(mesh: Mesh, kind: Kind, corner: Pixel, other: Pixel, camera: Camera, *, through: bool, shown: Shown | None = None) -> Ints:
     """Everything whose middle lies in a rectangle of the view; unless `through`, only what can be seen."""
     low, high = np.minimum(corner, other), np.maximum(corner, other)
     faces = np.arange(mesh.face_count) if shown is None else shown.faces
-    if kind == "faces":
-        middle = np.add.reduceat(mesh.points[mesh.corners], mesh.starts[:-1])[faces] / mesh.sizes[faces, None]
-        elements, places = faces, middle
-    elif kind == "edges":
-        elements = np.unique(mesh.edges.of_corner[np.isin(mesh.face_of_corner, faces)])
-        places = mesh.points[mesh.edges.ends[elements]].mean(axis=1)
-    else:
-        elements = np.unique(mesh.corners[np.isin(mesh.face_of_corner, faces)])
-        places = mesh.points[elements]
+    if not through:
+        # What has no face that is turned to the eye is not seen.
+        faces = faces[_facing(mesh, faces, camera)]
+    elements, places = _of_faces(mesh, kind, faces)
     with np.errstate(invalid="ignore"):
         pixels = camera.project(places)
         inside = ((pixels >= low) & (pixels <= high)).all(axis=1)
     elements, places = elements[inside], places[inside]
-    if kind == "faces" and not through:
-        # A face that is turned away, or seen edge-on, is not seen.
-        normals = mesh.face_normals(elements)
-        slope = np.einsum("ij,ij->i", normals, camera.sights(places))
-        turned = slope >= -EDGE_ON * np.linalg.norm(normals, axis=1)
-        elements, places = elements[~turned], places[~turned]
-    if through or len(elements) == 0:
-        return elements.astype(np.int64)
-    return elements[_seen(mesh, places, camera, shown)].astype(np.int64)
+    return elements if through else elements[_seen(mesh, places, camera, shown)]
 
 
-def _of_faces(mesh: Mesh, kind: Kind, faces: Ints, within, camera: Camera, shown: Shown | None) -> Ints:  # type: ignore[no-untyped-def]
-    """The edges or vertices of some faces whose place is within, and can be seen."""
-    rows = np.isin(mesh.face_of_corner, faces)
+def _of_faces(mesh: Mesh, kind: Kind, faces: Ints) -> tuple[Ints, Floats]:
+    """Some faces, or their edges or vertices, with the middle of each."""
+    if kind == "faces":
+        at, starts = row_positions(mesh.starts, faces)
+        sums = np.add.reduceat(mesh.points[mesh.corners[at]], starts[:-1]) if len(faces) else np.zeros((0, 3))
+        return faces.astype(np.int64), sums / mesh.sizes[faces, None]
+    rows = row_positions(mesh.starts, faces)[0]
     if kind == "edges":
-        elements = np.unique(mesh.edges.of_corner[rows])
-        places = mesh.points[mesh.edges.ends[elements]].mean(axis=1)
-    else:
-        elements = np.unique(mesh.corners[rows])
-        places = mesh.points[elements]
-    near = within(places)
-    elements, places = elements[near], places[near]
-    return elements[_seen(mesh, places, camera, shown)].astype(np.int64) if len(elements) else elements.astype(np.int64)
+        edges = distinct(mesh.edges.of_corner[rows]).astype(np.int64)
+        return edges, mesh.points[mesh.edges.ends[edges]].mean(axis=1)
+    vertices = distinct(mesh.corners[rows]).astype(np.int64)
+    return vertices, mesh.points[vertices]
+
+
+def _facing(mesh: Mesh, faces: Ints, camera: Camera) -> np.ndarray:
+    """Which faces (n,) are turned to the eye, not away and not edge-on."""
+    normals = mesh.face_normals(faces)
+    slope = np.einsum("ij,ij->i", normals, camera.sights(mesh.points[mesh.corners[mesh.starts[faces]]]))
+    return np.asarray(slope < -EDGE_ON * np.linalg.norm(normals, axis=1))
 
 
 def _seen(mesh: Mesh, places: Floats, camera: Camera, shown: Shown | None) -> np.ndarray:
     """Which places (n,) of the surface nothing lies before."""
+    if len(places) == 0:
+        return np.zeros(0, dtype=bool)
     origins, sights, depth = seen_from(mesh, camera, places)
     return np.asarray(first_hits(mesh, origins, sights, shown).distance >= depth - HIDDEN_BEYOND * mesh.diagonal)
