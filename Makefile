@@ -43,7 +43,7 @@ demo: setup ## start the application with the sample project (PORT, WERTOME_DATA
 
 test: setup $(STAMPS)/dev ## run all tests, the browser ones included
 	scripts/need-chromium
-	$(BIN)/python manage.py test tests
+	scripts/test
 
 check: setup $(STAMPS)/dev ## linters, type checkers and generated files
 	scripts/check

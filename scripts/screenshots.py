@@ -54,7 +54,15 @@ def take(person: Person) -> None:
     person.open().page.wait_for_selector("[data-testid=picture]")
     person.picture(str(OUT / "projects.png"))
 
-    person.open_part("Lantern housing").press("l")
+    person.open_part("Lantern housing").press("p")
+    for side in (20.5, 21.5, 22.5, 23.5, 24.5):
+        person.page.keyboard.down("Shift")
+        person.page.mouse.click(*person.pixel_of(housing_place(3.5, side)))
+        person.page.keyboard.up("Shift")
+        person.page.wait_for_timeout(300)
+    person.picture(str(OUT / "pick.png"))
+
+    person.press("Escape", "l")
     person.point_at(housing_place(7, 21), kind="vertex").choose()
     person.point_at(housing_place(9, 22.4), kind="edge").choose()
     person.point_at(housing_place(9.5, 24), kind="half").choose()
@@ -69,9 +77,11 @@ def take(person: Person) -> None:
     person.open_part("Deck plate").take_view("t").press("w")
     person.point_at(0.7 * plate[11] + 0.3 * plate[12], kind="edge").choose()
     person.point_at(0.4 * plate[8] + 0.6 * plate[15], kind="edge").choose()
-    person.point_at([30, 8, 30], kind="face")
+    person.press("b", "q")
+    person.point_at(0.5 * plate[3] + 0.5 * plate[4], kind="half").choose()
+    person.point_at([-40, 8, -25], kind="face").choose()
     person.page.get_by_role("button", name="Night theme").click()
-    person.point_at([30, 8, 32], kind="face")
+    person.point_at([10, 8, -45], kind="face")
     person.picture(str(OUT / "night.png"))
 
 

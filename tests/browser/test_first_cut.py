@@ -84,7 +84,7 @@ class FirstCut(WorkshopCase):
         expect(person.see("plan-items")).to_have_count(0)
         expect(person.see("bench")).to_have_attribute("data-tool", "knife")
         person.press("Escape")
-        expect(person.see("bench")).to_have_attribute("data-tool", "none")
+        expect(person.see("bench")).to_have_attribute("data-tool", "pick")
 
     def test_the_mark_names_what_lies_under_the_pointer(self) -> None:
         person = self.person

@@ -153,6 +153,8 @@ class Files(WithCube):
 
     def test_a_mesh_reaches_the_browser_as_arrays(self) -> None:
         answer = self.client.get(f"/api/meshes/{self.read()['snapshot']}")
+        again = self.client.get(f"/api/meshes/{self.read()['snapshot']}", headers={"if-none-match": answer["ETag"]})
+        self.assertEqual((again.status_code, again.content), (304, b""))
         header = np.frombuffer(answer.content, "<u4", 8)
         self.assertEqual(header[1:5].tolist(), [8, 12, 12, 6])
         origin = np.frombuffer(answer.content, "<f8", 3, 32)

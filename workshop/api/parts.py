@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
+from django.utils.crypto import salted_hmac
 from django.utils.text import slugify
 from ninja import File, Router, Schema
 from ninja.files import UploadedFile
@@ -80,9 +81,14 @@ def restore_part(request: HttpRequest, part_id: int) -> PartOut:
 
 @router.get("/meshes/{snapshot}", response={404: ErrorOut})
 def get_mesh(request: HttpRequest, snapshot: int) -> HttpResponse:
-    """The mesh of a snapshot as bytes; it never changes, so it may be kept."""
+    """The mesh of a snapshot as bytes; it never changes, so it may be kept, but only beside the data it came from."""
+    # The key belongs to one data folder: another one on the same port numbers its snapshots from 1 again.
+    tag = f'"{salted_hmac("mesh", str(snapshot)).hexdigest()[:20]}"'
+    if request.headers.get("If-None-Match") == tag:
+        return HttpResponse(status=304)
     answer = HttpResponse(mesh_payload(mesh_of_snapshot(snapshot)), content_type="application/octet-stream")
-    answer["Cache-Control"] = "private, max-age=31536000, immutable"
+    answer["Cache-Control"] = "private, no-cache"
+    answer["ETag"] = tag
     return answer
 
 

@@ -140,7 +140,7 @@ export interface paths {
         };
         /**
          * Get Mesh
-         * @description The mesh of a snapshot as bytes; it never changes, so it may be kept.
+         * @description The mesh of a snapshot as bytes; it never changes, so it may be kept, but only beside the data it came from.
          */
         get: operations["workshop_api_parts_get_mesh"];
         put?: never;
