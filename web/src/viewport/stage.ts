@@ -61,6 +61,8 @@ export class Stage {
     this.controls.mouseButtons.wheel = CameraControls.ACTION.DOLLY;
     canvas.addEventListener('pointerdown', this.chooseMove, { capture: true });
     canvas.addEventListener('contextmenu', (event) => event.preventDefault());
+    // A drag is only followed once the camera was updated after the one before: so at its start, too.
+    this.controls.addEventListener('controlstart', this.wake);
     this.controls.addEventListener('control', this.wake);
     this.controls.addEventListener('transitionstart', this.wake);
     this.watcher = new ResizeObserver(() => this.resize());

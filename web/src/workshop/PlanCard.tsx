@@ -83,13 +83,11 @@ export function PlanCard() {
               <span>
                 {countOf(plan.new_vertices, 'new vertex', 'new vertices')} · {countOf(plan.new_edges, 'new edge')}
               </span>
-              <span>{countOf(plan.notes.length, 'note')}</span>
+              <span>{countOf(together(plan.notes).length, 'note')}</span>
             </p>
           )}
           {plan?.refusal && points > 1 && <Remark note={plan.refusal} stops />}
-          {plan?.notes.map((note) => (
-            <Remark key={note.code + JSON.stringify(note.places)} note={note} />
-          ))}
+          {plan && together(plan.notes).map((note) => <Remark key={note.code + note.words} note={note} />)}
           {trouble && (
             <p
               role="alert"
@@ -112,6 +110,16 @@ export function PlanCard() {
       )}
     </Card>
   );
+}
+
+/** Notes that say the same of several places, as one. */
+function together(notes: Schemas['NoteOut'][]): Schemas['NoteOut'][] {
+  const found = new Map<string, Schemas['NoteOut']>();
+  for (const note of notes) {
+    const same = found.get(note.words);
+    found.set(note.words, { ...note, places: [...(same?.places ?? []), ...note.places] });
+  }
+  return [...found.values()];
 }
 
 function Row({ name, children }: { name: string; children: ReactNode }) {
@@ -288,7 +296,10 @@ function Remark({ note, stops = false }: { note: Schemas['NoteOut']; stops?: boo
       data-code={note.code}
       className={`mt-2 flex items-start justify-between gap-2 rounded border px-2.5 py-1.5 text-[13.5px] ${stops ? 'border-thread' : 'border-rule'}`}
     >
-      <span>{stops ? `Can't be made: ${note.words}.` : note.words}</span>
+      <span>
+        {stops ? `Can't be made: ${note.words}.` : note.words}
+        {note.places.length > 1 && ` (${countOf(note.places.length, 'place')})`}
+      </span>
       {note.places.length > 0 && (
         <button type="button" className="underline" onClick={show}>
           Show
