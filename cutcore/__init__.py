@@ -3,6 +3,7 @@
 from cutcore.errors import CutError, FormatError, ImprintError, MeshError, PathError, StepError
 from cutcore.flow import flow
 from cutcore.formats.files import read_part, write_part
+from cutcore.formats.svg import FlatCurve, read_svg, write_svg
 from cutcore.imprint import imprint
 from cutcore.mesh import Mesh
 from cutcore.notes import Note
@@ -13,6 +14,7 @@ from cutcore.trace import Trace
 
 __all__ = [
     "CutError",
+    "FlatCurve",
     "FormatError",
     "ImprintError",
     "Mesh",
@@ -32,6 +34,8 @@ __all__ = [
     "parse_steps",
     "problems",
     "read_part",
+    "read_svg",
     "trace_step",
     "write_part",
+    "write_svg",
 ]

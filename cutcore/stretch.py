@@ -69,8 +69,8 @@ def lay_stretch(builder: TraceBuilder, a: Spot, b: Spot, reach: Reach, *, line: 
             if chosen is not None and reach.seen_only and pieces.far[chosen].any():
                 chosen = None
         if chosen is None:
-            chosen = np.flatnonzero(~pieces.far & (pieces.face >= 0))
-            if len(chosen) and OFF not in (a.kind, b.kind):
+            chosen = np.flatnonzero(~pieces.far)
+            if (pieces.face[chosen] >= 0).any() and OFF not in (a.kind, b.kind):
                 words = "The surface does not run on between two points: the line is cut where it can be seen."
                 builder.note(Note("broken-line", words, (a.element_of(builder.mesh), b.element_of(builder.mesh))))
     if chosen is None or len(chosen) == 0:
@@ -294,19 +294,17 @@ class _Pieces:
 
         Settled by the middle of each segment, so that a line always ends on an edge of the part.
         """
-        hidden = np.zeros(len(self.ends), dtype=bool)
-        crossing = np.flatnonzero(self.face >= 0)
-        if len(crossing) == 0:
-            return hidden
-        middle = self.place[self.ends[crossing]].mean(axis=1)
+        if len(self.ends) == 0:
+            return np.zeros(0, dtype=bool)
+        middle = self.place[self.ends].mean(axis=1)
         origins, sights, depth = seen_from(self.mesh, camera, middle)
-        normals = self.mesh.face_normals(self.face[crossing])
-        away = np.einsum("ij,ij->i", normals, sights) >= 0
         hits = caster_of(self.mesh).first(origins, sights)
         slack = 1e-4 * self.mesh.diagonal
-        covered = (hits.face != self.face[crossing]) & (hits.distance < depth - slack)
-        hidden[crossing] = away | covered
-        return hidden
+        covered: Bools = (hits.face != self.face) & (hits.distance < depth - slack)
+        crossing = np.flatnonzero(self.face >= 0)
+        normals = self.mesh.face_normals(self.face[crossing])
+        covered[crossing] |= np.einsum("ij,ij->i", normals, sights[crossing]) >= 0
+        return covered
 
 
 def _settled(mesh: Mesh, plane: Plane, spots: tuple[Spot, Spot]) -> tuple[tuple[int, ...], tuple[int, ...]]:

@@ -182,7 +182,8 @@ class Elsewhere(WorkshopCase):
             "id => fetch(`/api/parts/${id}`, {method: 'DELETE', headers: {'X-CSRFToken': document.cookie.match(/csrftoken=([^;]+)/)[1]}})",
             part,
         )
-        person.page.reload()
+        person.press("l")
+        person.page.mouse.move(400, 400)
         expect(person.page.get_by_text("This part was deleted", exact=True)).to_be_visible()
         expect(person.see("projects")).to_be_visible()
 

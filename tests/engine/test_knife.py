@@ -198,6 +198,19 @@ class Laws(SimpleTestCase):
         planned = flow_after(mesh, flow_counts(mesh), subdivide(mesh, trace_step(mesh, step), weld=weld_of(mesh)))
         self.assertEqual(planned, flow_counts(result.mesh))
 
+    @settings(max_examples=80, deadline=None, suppress_health_check=[HealthCheck.filter_too_much])
+    @given(st.sampled_from(sorted(FLAT)), DIRECTIONS, st.tuples(*[st.floats(80, 620)] * 4), st.booleans())
+    def test_the_same_line_cut_again_adds_nothing(self, name, direction, ends, seen) -> None:  # type: ignore[no-untyped-def]
+        mesh = ZOO[name]
+        view = view_along(mesh, direction, "perspective" if seen else "parallel")
+        line = {"points": [{"screen": list(ends[:2])}, {"screen": list(ends[2:])}]}
+        step = parse_step({"tool": "knife", "lines": [line], "view": view, "reach": "through"})
+        try:
+            once = apply_step(mesh, step)
+        except CutError:
+            assume(False)
+        self.assertIs(apply_step(once.mesh, step).mesh, once.mesh)
+
     @settings(max_examples=60, deadline=None)
     @given(st.integers(3, 9), st.floats(0.02, 0.98), st.floats(0.02, 0.98), DIRECTIONS)
     def test_shares_are_exact_and_neighbours_agree(self, sides, one, other, direction) -> None:  # type: ignore[no-untyped-def]

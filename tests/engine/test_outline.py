@@ -141,6 +141,8 @@ class Outlines(SimpleTestCase):
         step = {"tool": "outline", "curves": [{"points": c} for c in curves], "along": along, "reach": reach}
         result = apply_step(mesh, parse_step(step))
         assert_guarantees(mesh, result, flat=name in FLAT)
+        if not result.notes and name in FLAT:
+            self.assertIs(apply_step(result.mesh, parse_step(step)).mesh, result.mesh)
 
 
 def parse_view(mesh: Mesh, direction: tuple[float, float, float]) -> dict[str, Any]:

@@ -31,6 +31,8 @@ export interface PlanState {
   /** Points taken back, the last one first. */
   retaken: { point: KnifePoint; view: View | null }[];
   plan: Schemas['PlanOut'] | null;
+  /** The lines that `plan` is the answer for. */
+  planFor: PlanLine[] | null;
   aim: Schemas['AimOut'] | null;
   /** The pointer that `aim` is the answer for. */
   aimedAt: [number, number] | null;
@@ -60,6 +62,7 @@ export const EMPTY_PLAN = {
   lines: [],
   retaken: [],
   plan: null,
+  planFor: null,
   trouble: null,
   lit: null,
   half: false,

@@ -184,7 +184,8 @@ export function setSettings(
   changed: Partial<Pick<PlanState, 'stops' | 'lock' | 'mirror' | 'openEnds' | 'through'>>,
 ): void {
   planStore.setState(changed);
-  setLines(planStore.getState().lines);
+  // A copy: what was planned for these lines was planned with other settings.
+  setLines([...planStore.getState().lines]);
 }
 
 export const setStops = (stops: Stops): void => setSettings({ stops });
@@ -254,11 +255,15 @@ export function discard(): void {
 }
 
 function setLines(lines: PlanLine[], more: Partial<PlanState> = {}): void {
+  makeWhenPlanned = false;
   planStore.setState({ lines, ...more });
   if (pointCount(lines) === 0) planStore.setState({ plan: null });
   askForPlan(null);
   if (!planStore.getState().dragged) pointAgain();
 }
+
+/** The cut was asked for before the plan was answered: it is made as soon as that is there. */
+let makeWhenPlanned = false;
 
 const askForPlan = newestOnly(async (_: null) => {
   const now = planStore.getState();
@@ -275,7 +280,9 @@ const askForPlan = newestOnly(async (_: null) => {
         body: { revision: part.revision, step },
       }),
     );
-    if (planStore.getState().lines === now.lines) planStore.setState({ plan, trouble: null });
+    if (planStore.getState().lines !== now.lines) return;
+    planStore.setState({ plan, planFor: now.lines, trouble: null });
+    if (makeWhenPlanned) void make();
   } catch (error) {
     if (error instanceof Refusal && error.code === 'unreachable') {
       planStore.setState({ trouble: error.words });
@@ -300,7 +307,8 @@ export function canMake(): boolean {
 
 export async function make(): Promise<void> {
   const step = knifeStep(planStore.getState());
-  if (!step || !canMake()) return;
+  makeWhenPlanned = step !== null && planStore.getState().planFor !== planStore.getState().lines;
+  if (!step || makeWhenPlanned || !canMake()) return;
   try {
     await makeStep(step);
     discard();

@@ -1,0 +1,120 @@
+"""The real server as a process: started on its own folder, killed without warning, started again."""
+
+from __future__ import annotations
+
+import json
+import os
+import signal
+import socket
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.error
+import urllib.request
+from http.cookiejar import CookieJar
+from pathlib import Path
+from typing import Any
+
+from django.test import SimpleTestCase
+
+ROOT = Path(__file__).resolve().parent.parent.parent
+STEP = {"tool": "slice", "plane": {"point": [0, 60.5, 0], "normal": [0, 1, 0.1]}}
+
+
+class Server:
+    """`manage.py serve` on a free port, and a client with the page's token."""
+
+    def __init__(self, data: str) -> None:
+        with socket.socket() as probe:
+            probe.bind(("127.0.0.1", 0))
+            self.port = probe.getsockname()[1]
+        environment = {**os.environ, "WERTOME_DATA": data, "PORT": str(self.port)}
+        self.process = subprocess.Popen(
+            [sys.executable, "manage.py", "serve"], cwd=ROOT, env=environment, stdout=subprocess.PIPE, text=True
+        )
+        self.jar = CookieJar()
+        self.opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(self.jar))
+        assert self.process.stdout is not None
+        self.said = self.process.stdout.readline()
+        for _ in range(100):
+            try:
+                self.opener.open(f"http://127.0.0.1:{self.port}/").close()
+                return
+            except OSError:
+                time.sleep(0.1)
+
+    def ask(self, path: str, body: dict[str, Any] | None = None) -> Any:
+        token = next(cookie.value for cookie in self.jar if cookie.name == "csrftoken")
+        data = None if body is None else json.dumps(body).encode()
+        headers = {"Content-Type": "application/json", "X-CSRFToken": token or ""}
+        request = urllib.request.Request(f"http://127.0.0.1:{self.port}/api{path}", data, headers)
+        with self.opener.open(request) as answer:
+            content = answer.read()
+            return json.loads(content) if "json" in answer.headers["Content-Type"] else content
+
+    def kill(self) -> None:
+        """End it at once, as a power cut would."""
+        self.process.send_signal(signal.SIGKILL)
+        self.process.wait()
+        assert self.process.stdout is not None
+        self.process.stdout.close()
+
+
+class Crash(SimpleTestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.data = folder.name
+
+    def start(self) -> Server:
+        server = Server(self.data)
+        self.addCleanup(server.process.kill)
+        return server
+
+    def test_a_made_cut_outlives_a_killed_server_and_can_still_be_undone(self) -> None:
+        first = self.start()
+        self.assertIn(f"http://127.0.0.1:{first.port}/", first.said)
+        self.assertEqual([p["name"] for p in first.ask("/projects")], ["Skerry Light"])
+        original = first.ask("/parts/1/export.obj")
+        first.ask("/parts/1/steps", {"revision": 1, "step": STEP})
+        cut = first.ask("/parts/1/export.obj")
+        self.assertNotEqual(cut, original)
+        first.kill()
+
+        second = self.start()
+        part = second.ask("/parts/1")
+        self.assertEqual((part["revision"], len(part["steps"]), second.ask("/parts/1/export.obj")), (2, 1, cut))
+        self.assertEqual(second.ask("/parts/1/undo", {"revision": 2})["can_redo"], True)
+        self.assertEqual(second.ask("/parts/1/export.obj"), original)
+        second.kill()
+
+        third = self.start()
+        third.ask("/parts/1/redo", {"revision": 3})
+        self.assertEqual(third.ask("/parts/1/export.obj"), cut)
+        # The sample was added once.
+        self.assertEqual(len(third.ask("/projects")), 1)
+        third.kill()
+
+    def test_the_folder_is_private_and_only_this_machine_is_served(self) -> None:
+        server = self.start()
+        key = Path(self.data) / "secret.key"
+        self.assertEqual(key.stat().st_mode & 0o777, 0o600)
+        self.assertGreater(len(key.read_text()), 40)
+        listening = [line.split()[1] for line in Path("/proc/net/tcp").read_text().splitlines()[1:] if line.split()[3] == "0A"]
+        self.assertIn(f"0100007F:{server.port:04X}", listening)
+        self.assertNotIn(f"00000000:{server.port:04X}", listening)
+        with self.assertRaises(urllib.error.HTTPError) as refused:
+            urllib.request.urlopen(urllib.request.Request(f"http://127.0.0.1:{server.port}/api/projects", headers={"Host": "elsewhere"}))
+        self.assertEqual(refused.exception.code, 400)
+        refused.exception.close()
+        server.kill()
+
+    def test_two_run_side_by_side_on_folders_of_their_own(self) -> None:
+        with tempfile.TemporaryDirectory() as other:
+            one, two = self.start(), Server(other)
+            self.addCleanup(two.process.kill)
+            one.ask("/parts/1/steps", {"revision": 1, "step": STEP})
+            self.assertEqual((one.ask("/parts/1")["revision"], two.ask("/parts/1")["revision"]), (2, 1))
+            one.kill()
+            two.kill()
