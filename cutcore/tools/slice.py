@@ -167,7 +167,6 @@ def _parted(cut: Result, halves: _Halves, params: SliceParams, weld: float) -> R
     both = np.flatnonzero(in_lower & in_upper)
     double = np.arange(mesh.vertex_count)
     double[both] = mesh.vertex_count + np.arange(len(both))
-    hard = np.concatenate([mesh.hard, np.sort(double[mesh.hard], axis=1)]) if len(mesh.hard) else mesh.hard
     parted = Mesh(
         np.concatenate([mesh.points, mesh.points[both]]),
         mesh.starts,
@@ -177,8 +176,8 @@ def _parted(cut: Result, halves: _Halves, params: SliceParams, weld: float) -> R
         mesh.patch,
         mesh.materials,
         mesh.patches,
-        np.unique(hard, axis=0) if len(hard) else hard,
     )
+    parted = _with_hard(parted, mesh.hard, double)
     faces = np.arange(mesh.face_count)
     origin = Origin(faces, np.concatenate([np.arange(mesh.vertex_count), both]), np.where(halves.face > 0, -1, faces))
     upper = np.zeros(parted.vertex_count, dtype=bool)
@@ -197,6 +196,16 @@ def _parted(cut: Result, halves: _Halves, params: SliceParams, weld: float) -> R
             notes += said
     shift: Floats = np.where(upper[:, None], 0.5, -0.5) * np.array(params.gap)
     return _with_caps(cut, moved(parted, parted.points + shift), origin, added, notes)
+
+
+def _with_hard(parted: Mesh, hard: Ints, double: Ints) -> Mesh:
+    """The parted mesh with the hard edges (n, 2) of the whole one: on either side those that are edges there."""
+    if len(hard) == 0:
+        return parted
+    pairs = np.unique(np.concatenate([hard.astype(np.int64), np.sort(double[hard], axis=1)]), axis=0)
+    weights = np.array([parted.vertex_count, 1])
+    there = np.isin(pairs @ weights, parted.edges.ends.astype(np.int64) @ weights)
+    return replace(parted, hard=pairs[there]).with_edges(parted.edges)
 
 
 def _opened(before: Mesh, after: Mesh, origin: Ints) -> Ints:

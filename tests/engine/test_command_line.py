@@ -84,3 +84,61 @@ class CommandLine(SimpleTestCase):
         status, _, err = self.run_line("flow", self.folder / "none.obj")
         self.assertEqual(status, 2)
         self.assertIn("none.obj", err)
+
+    def test_parts_go_from_one_format_to_another(self) -> None:
+        for ending in (".ply", ".stl", ".glb", ".obj"):
+            out = self.folder / f"out{ending}"
+            file = self.folder / "none.json"
+            file.write_text('{"wertome": 1, "steps": []}')
+            status, _, err = self.run_line("apply", file, "--in", self.part, "--out", out)
+            self.assertEqual((status, err), (0, ""))
+            mesh, _ = read_part(out.name, out.read_bytes())
+            self.assertEqual((mesh.vertex_count, mesh.face_count), (8, 12 if ending == ".stl" else 6))
+            status, text, _ = self.run_line("flow", out)
+            self.assertEqual((status, json.loads(text)["edges_borders"]), (0, []))
+
+    def test_what_is_separated_goes_into_a_file_of_its_own(self) -> None:
+        steps = [{"tool": "separate", "faces": [0]}, {"tool": "separate", "faces": [0, 1]}]
+        status, out, _ = self.apply({"wertome": 1, "steps": steps})
+        self.assertEqual((status, len(json.loads(out)["steps"])), (0, 2))
+        counts = [read_part("x.obj", (self.folder / name).read_bytes())[0].face_count for name in ("out.obj", "out-2.obj", "out-3.obj")]
+        self.assertEqual(counts, [3, 1, 2])
+
+    def test_the_report_goes_into_a_file_if_one_is_named(self) -> None:
+        file = self.folder / "steps.json"
+        file.write_text('{"wertome": 1, "steps": [{"tool": "gauge", "axis": "y", "widths": [0.5, 1.5]}]}')
+        report = self.folder / "report.json"
+        status, out, _ = self.run_line("apply", file, "--in", self.part, "--out", self.folder / "out.obj", "--report", report)
+        self.assertEqual((status, out), (0, ""))
+        step = json.loads(report.read_text())["steps"][0]
+        self.assertEqual([note["code"] for note in step["notes"]], ["gauge-on-the-end"])
+        self.assertEqual((step["tool"], step["faces"], step["new_vertices"]), ("gauge", {"before": 6, "after": 10}, 4))
+
+    def test_what_reading_had_to_say_is_in_the_report(self) -> None:
+        self.part.write_bytes(self.part.read_bytes() + b"f 1 2 99\n")
+        status, out, _ = self.apply({"wertome": 1, "steps": []})
+        self.assertEqual((status, json.loads(out)["notes"][0]["code"]), (0, "line-left-out"))
+
+    def test_the_weld_tolerance_can_be_given(self) -> None:
+        file = self.folder / "steps.json"
+        file.write_text('{"wertome": 1, "steps": [{"tool": "slice", "plane": {"point": [0, 0.999, 0], "normal": [0, 1, 0]}}]}')
+        for weld, faces in (("1e-7", 10), ("0.001", 6)):
+            status, out, _ = self.run_line("apply", file, "--in", self.part, "--out", self.folder / "out.obj", "--weld", weld)
+            self.assertEqual((status, json.loads(out)["steps"][0]["faces"]["after"]), (0, faces))
+        with self.assertRaises(SystemExit), contextlib.redirect_stderr(io.StringIO()):
+            self.run_line("apply", file, "--in", self.part, "--out", self.folder / "out.obj", "--weld", "7")
+
+    def test_the_schema_names_every_tool(self) -> None:
+        status, out, _ = self.run_line("schema")
+        self.assertEqual(status, 0)
+        for tool in ("knife", "loop", "slice", "outline", "gauge", "dissolve", "collapse", "weld", "delete", "separate", "flip"):
+            self.assertIn(f'"const": "{tool}"', out)
+
+    def test_a_refusal_names_the_step_among_many_and_leaves_no_file(self) -> None:
+        a, b = box(2, 2, 2).points[[0, 1]]
+        across = "xyz"[(int(abs(b - a).argmax()) + 1) % 3]
+        steps = [{"tool": "gauge", "axis": across, "widths": [0.5]}, {"tool": "loop", "edge": [0, 1], "at": [5.0], "measure": "distance"}]
+        status, _, err = self.apply({"wertome": 1, "steps": steps})
+        self.assertEqual(status, 2)
+        self.assertIn("steps[1].at[0]: the edge", err)
+        self.assertEqual(sorted(p.name for p in self.folder.iterdir()), ["cube.obj", "steps.json"])

@@ -1,0 +1,143 @@
+"""Texture places, materials, patches and hard edges through every tool: nothing a modeller painted is lost."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from django.test import SimpleTestCase
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from cutcore import Mesh, apply_step, parse_step
+from cutcore.imprint.weights import interpolate_inside
+from cutcore.shapes.sheet import sheet
+from tests.guarantees import assert_guarantees
+from tests.zoo import concave_plate
+
+# A flat plate whose texture places are a linear map of its places: whatever is cut, they must stay that map.
+MAP = np.array([[0.25, 0.1], [-0.05, 0.3]])
+
+
+def painted(columns: int = 4, rows: int = 3) -> Mesh:
+    """A plate with a linear map, two materials, two patches, and every third inner edge hard."""
+    plate = sheet(4.0, 3.0, columns, rows)
+    inner = np.flatnonzero(~plate.edges.border)[::3]
+    return Mesh(
+        plate.points,
+        plate.starts,
+        plate.corners,
+        plate.points[plate.corners][:, [0, 2]] @ MAP,
+        np.arange(plate.face_count) % 2,
+        np.arange(plate.face_count) // (plate.face_count // 2 + 1),
+        ("tin", "glass"),
+        ("left", "right"),
+        plate.edges.ends[inner],
+    )
+
+
+def assert_painted(mesh: Mesh) -> None:
+    """The map holds at every corner, and every face is where its material and patch were."""
+    assert mesh.uv is not None
+    np.testing.assert_allclose(mesh.uv, mesh.points[mesh.corners][:, [0, 2]] @ MAP, atol=1e-12)
+
+
+def hard_length(mesh: Mesh) -> float:
+    return float(np.linalg.norm(np.diff(mesh.points[mesh.hard], axis=1)[:, 0], axis=1).sum())
+
+
+TOP = {"eye": [0, 10, 0], "target": [0, 0, 0], "up": [0, 0, -1], "projection": "parallel", "height": 8, "size": [800, 800]}
+STEPS: dict[str, dict[str, Any]] = {
+    "knife": {
+        "tool": "knife",
+        "lines": [
+            {"points": [{"screen": [150, 320]}, {"screen": [660, 470]}]},
+            {"points": [{"screen": [300, 200]}, {"screen": [520, 610]}]},
+        ],
+        "view": TOP,
+    },
+    "closed knife line": {
+        "tool": "knife",
+        "lines": [{"points": [{"screen": [330, 330]}, {"screen": [520, 350]}, {"screen": [420, 480]}], "closed": True}],
+        "view": TOP,
+    },
+    "loop": {"tool": "loop", "edge": [4, 8], "at": [0.2, 0.7], "extra_points": 1},
+    "slice": {"tool": "slice", "plane": {"point": [0.1, 0, 0.2], "normal": [1, 0, 0.7]}},
+    "slice, discarded": {"tool": "slice", "plane": {"point": [0.1, 0, 0.2], "normal": [1, 0, 0.7]}, "then": "discard"},
+    "slice, parted": {"tool": "slice", "plane": {"point": [0.1, 0, 0.2], "normal": [1, 0, 0.7]}, "then": "part"},
+    "outline": {
+        "tool": "outline",
+        "curves": [{"points": [[-1.2, 2, -0.9], [1.1, 2, -0.7], [0.9, 2, 0.8], [-0.8, 2, 1.0]]}],
+        "along": {"direction": [0, -1, 0]},
+    },
+    "gauge": {"tool": "gauge", "axis": "x", "widths": [0.3, 0.9, 1.35], "tilt": {"about": "y", "degrees": 12}},
+    "dissolve": {"tool": "dissolve", "faces": [0, 1, 3, 4]},
+    "delete": {"tool": "delete", "faces": [2, 5]},
+    "separate": {"tool": "separate", "faces": [2, 5]},
+    "flip": {"tool": "flip"},
+}
+
+
+class EveryTool(SimpleTestCase):
+    def test_texture_places_stay_the_map_they_were(self) -> None:
+        for name, data in STEPS.items():
+            with self.subTest(name):
+                result = apply_step(painted(), parse_step(data))
+                assert_painted(result.mesh)
+                if result.apart is not None:
+                    assert_painted(result.apart)
+
+    def test_every_child_has_the_material_and_patch_of_its_parent(self) -> None:
+        plate = painted()
+        for name, data in STEPS.items():
+            with self.subTest(name):
+                result = apply_step(plate, parse_step(data))
+                parent = result.origin.face
+                self.assertTrue((parent >= 0).all())
+                np.testing.assert_array_equal(result.mesh.material, plate.material[parent])
+                np.testing.assert_array_equal(result.mesh.patch, plate.patch[parent])
+                self.assertEqual((result.mesh.materials, result.mesh.patches), (plate.materials, plate.patches))
+
+    def test_hard_edges_keep_their_length_where_nothing_is_taken_away(self) -> None:
+        plate = painted()
+        for name in ("knife", "closed knife line", "loop", "slice", "outline", "gauge", "flip"):
+            with self.subTest(name):
+                after = apply_step(plate, parse_step(STEPS[name])).mesh
+                self.assertAlmostEqual(hard_length(after), hard_length(plate))
+                for a, b in after.hard.tolist():
+                    self.assertGreaterEqual(after.edges.between(a, b), 0)
+
+    def test_parting_doubles_the_hard_edges_along_the_cut_and_nothing_else(self) -> None:
+        plate = painted()
+        parted = apply_step(plate, parse_step({"tool": "slice", "plane": {"point": [0, 0, 0], "normal": [1, 0, 0]}, "then": "part"})).mesh
+        on_cut = np.abs(plate.points[plate.hard][..., 0]).max(axis=1) == 0
+        doubled = float(np.linalg.norm(np.diff(plate.points[plate.hard[on_cut]], axis=1)[:, 0], axis=1).sum())
+        self.assertAlmostEqual(hard_length(parted), hard_length(plate) + doubled)
+
+    @settings(max_examples=60, deadline=None)
+    @given(st.lists(st.sampled_from(["knife", "loop", "slice", "outline", "gauge", "closed knife line"]), min_size=2, max_size=4))
+    def test_one_cut_after_another(self, names) -> None:  # type: ignore[no-untyped-def]
+        mesh = painted()
+        for name in names:
+            data = STEPS[name]
+            if name == "loop":
+                data = {**data, "edge": mesh.edges.ends[mesh.edges.of_corner[0]].tolist(), "extra_points": 0}
+            try:
+                result = apply_step(mesh, parse_step(data))
+            except Exception as refusal:
+                self.assertIn("no quad beside", str(refusal))
+                continue
+            assert_guarantees(mesh, result, flat=True)
+            mesh = result.mesh
+            assert_painted(mesh)
+
+
+class Inside(SimpleTestCase):
+    @settings(max_examples=60, deadline=None)
+    @given(st.tuples(st.floats(0.01, 0.99), st.floats(0.01, 0.3)), st.tuples(*[st.floats(-3, 3)] * 3))
+    def test_values_inside_a_concave_face_follow_any_linear_map(self, where, weights) -> None:  # type: ignore[no-untyped-def]
+        comb = concave_plate()
+        place = np.array([[7 * where[0], 0.0, -3 * where[1]]])
+        values = (comb.points @ np.array(weights))[:, None]
+        found = interpolate_inside(comb.points, values, place)
+        np.testing.assert_allclose(found[0, 0], place[0] @ np.array(weights), atol=1e-9)
