@@ -118,6 +118,7 @@ class Person:
         self.press("Enter")
         self.page.wait_for_selector(f"canvas[data-snapshot]:not([data-snapshot='{drawn}'])")
         expect(self.see("plan-items")).to_have_count(0)
+        expect(self.page.get_by_text("That did not work")).to_have_count(0)
         return self.wait_for_rest()
 
     def export(self) -> bytes:

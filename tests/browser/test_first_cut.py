@@ -172,6 +172,29 @@ class Elsewhere(WorkshopCase):
         second.press("Enter")
         expect(second.page.get_by_text("The part was changed elsewhere", exact=True)).to_be_visible()
         expect(second.see("steps").locator("li")).to_have_count(1)
+        # The plan is kept; what it stood on is gone, and it says so.
+        self.assertEqual(second.points(), 2)
+        expect(second.see("refusal")).to_contain_text("there is no edge between the vertices")
+        second.press("Escape")
+        second.wait_for_rest().point_at([20, 8, 30], kind="face").choose()
+        self.assertEqual(second.points(), 1)
+
+    def test_a_plan_that_still_applies_goes_on_after_a_cut_elsewhere(self) -> None:
+        first, second = self.person, self.someone()
+        for one, share in ((first, 0.3), (second, 0.4)):
+            one.open_part("Deck plate").press("l").take_view("t")
+            low, high = (2, 3) if one is first else (4, 5)
+            one.point_at((1 - share) * PLATE.points[low] + share * PLATE.points[high], kind="edge", share=share).choose()
+        far = PLATE.points[[5, 6]]
+        first.point_at(0.4 * far[0] + 0.6 * far[1], kind="edge", share=0.6).choose()
+        far = PLATE.points[[0, 1]]
+        second.point_at(0.8 * far[0] + 0.2 * far[1], kind="edge", share=0.2).choose()
+        first.make()
+        second.press("Enter")
+        expect(second.page.get_by_text("The part was changed elsewhere", exact=True)).to_be_visible()
+        expect(second.see("plan-adds")).to_contain_text("3 new vertices")
+        second.make()
+        self.assertEqual(self.exported(second).face_count, PLATE.face_count + 1 + 2)
 
     def test_a_deleted_part_leads_back_to_the_projects(self) -> None:
         person, other = self.person, self.someone()

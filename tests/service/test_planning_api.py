@@ -52,6 +52,11 @@ class Aiming(WithCube):
         told = self.aim(0.5, 0.5, start=self.start(), limit=[0])
         self.assertIn("no surface lies between", told["refusal"])
 
+    def test_a_plan_that_the_part_has_moved_under_is_told_beside_the_mark(self) -> None:
+        told = self.aim(-0.5, 0.5, start={"edge": [0, 25], "t": 0.5})
+        self.assertEqual((told["mark"]["kind"], told["chains"]), ("face", []))
+        self.assertIn("no edge between the vertices 0 and 25", told["refusal"])
+
     def test_picks_are_answered_by_kind_and_wrong_ones_refused(self) -> None:
         def pick(**way: Any) -> Any:
             return self.post(f"/parts/{self.part.pk}/pick", {"revision": 1, "pick": way})

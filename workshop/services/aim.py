@@ -49,7 +49,11 @@ class Aim:
 def aim_at(mesh: Mesh, question: Question, shown: Shown | None) -> Aim:
     """Answer one pointer. A stretch that can't be laid is answered with the reason."""
     camera = Camera.of(question.view)
-    start, before = (_spot(mesh, point, camera) for point in (question.start, question.before))
+    try:
+        start, before = (_spot(mesh, point, camera) for point in (question.start, question.before))
+    except CutError as why:
+        # The part has changed under the plan: what lies under the pointer is told all the same.
+        return Aim(mark_at(mesh, question.pointer, camera, question.settling, shown=shown), None, None, None, str(why))
     guide = guide_for(mesh, question.lock, start, before, question.pointer, camera) if start else None
     pixel, settling = question.pointer, question.settling
     if question.lock.kind == "grid" and camera.parallel and not settling.free:

@@ -55,8 +55,11 @@ export function meet(error: unknown): void {
   }
 }
 
-/** Make a cut; throws the refusal if it can't be made, so that the plan can show it. */
-export async function makeStep(step: Schemas['StepIn']['step']): Promise<void> {
+/**
+ * Make a cut; throws the refusal if it can't be made, so that the plan can show it. `whenMade` clears up what was
+ * meant for the part as it was, before the new one is there.
+ */
+export async function makeStep(step: Schemas['StepIn']['step'], whenMade: () => void = () => {}): Promise<void> {
   const part = partStore.getState().part;
   if (!part) return;
   partStore.setState({ busy: true });
@@ -74,6 +77,7 @@ export async function makeStep(step: Schemas['StepIn']['step']): Promise<void> {
       // What was made is picked; faces that were picked before still limit the next cut.
       pickStore.setState({ edges: fresh.edges ?? [], ...(fresh.faces?.length ? { faces: fresh.faces } : {}) });
     }
+    whenMade();
     partStore.setState({ part: made.part, flash });
     setTimeout(() => partStore.setState((now) => (now.flash === flash ? { flash: [] } : {})), FLASH_FOR_MS);
   } finally {

@@ -310,8 +310,8 @@ export async function make(): Promise<void> {
   makeWhenPlanned = step !== null && planStore.getState().planFor !== planStore.getState().lines;
   if (!step || makeWhenPlanned || !canMake()) return;
   try {
-    await makeStep(step);
-    discard();
+    await makeStep(step, () => planStore.setState({ ...EMPTY_PLAN, aim: null }));
+    pointAgain();
   } catch (error) {
     const aboutThePlan = error instanceof Refusal && error.code !== 'stale' && error.code !== 'not-there';
     if (aboutThePlan) planStore.setState({ trouble: error.words });
