@@ -142,6 +142,10 @@ class Person:
             place.dispatch_event(event, {"dataTransfer": held})
         return self
 
+    def is_told(self, words: str) -> None:
+        """Wait until a message at the foot of the page says so. (It is also read out, from an element of its own.)"""
+        expect(self.page.locator("ol > li").filter(has_text=words).first).to_be_visible()
+
     def picture(self, path: str) -> None:
         self.page.screenshot(path=path)
 

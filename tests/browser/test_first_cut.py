@@ -154,7 +154,7 @@ class FilesByHand(WorkshopCase):
         person = self.person
         person.open_part("Deck plate")
         person.drop("broken.obj", b"v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 9\n")
-        expect(person.page.get_by_text("line 4: vertex 9 is not there")).to_be_visible()
+        person.is_told("line 4: vertex 9 is not there")
         expect(person.page.get_by_label("Parts").get_by_role("button")).to_have_count(4)
 
 
@@ -170,7 +170,7 @@ class Elsewhere(WorkshopCase):
             one.point_at(0.4 * far[0] + 0.6 * far[1], kind="edge", share=0.6).choose()
         first.make()
         second.press("Enter")
-        expect(second.page.get_by_text("The part was changed elsewhere", exact=True)).to_be_visible()
+        second.is_told("The part was changed elsewhere")
         expect(second.see("steps").locator("li")).to_have_count(1)
         # The plan is kept; what it stood on is gone, and it says so.
         self.assertEqual(second.points(), 2)
@@ -191,7 +191,7 @@ class Elsewhere(WorkshopCase):
         second.point_at(0.8 * far[0] + 0.2 * far[1], kind="edge", share=0.2).choose()
         first.make()
         second.press("Enter")
-        expect(second.page.get_by_text("The part was changed elsewhere", exact=True)).to_be_visible()
+        second.is_told("The part was changed elsewhere")
         expect(second.see("plan-adds")).to_contain_text("3 new vertices")
         second.make()
         self.assertEqual(self.exported(second).face_count, PLATE.face_count + 1 + 2)
@@ -207,7 +207,7 @@ class Elsewhere(WorkshopCase):
         )
         person.press("l")
         person.page.mouse.move(400, 400)
-        expect(person.page.get_by_text("This part was deleted", exact=True)).to_be_visible()
+        person.is_told("This part was deleted")
         expect(person.see("projects")).to_be_visible()
 
     def test_leaving_an_open_plan_asks_first(self) -> None:
