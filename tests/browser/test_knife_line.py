@@ -72,6 +72,20 @@ class KnifeLine(WorkshopCase):
         person.point_at(on_edge(6, 7, 0.7), kind="edge", share=0.75).choose()
         self.made(on_edge(2, 3, 0.5), on_edge(6, 7, 0.75), faces=1)
 
+    def test_stops_at_any_typed_share(self) -> None:
+        person = self.person
+        field = person.see("stop-share")
+        field.fill("0")
+        field.press("Enter")
+        expect(person.page.get_by_role("alert")).to_contain_text("A share of the edge")
+        field.fill("1/6")
+        field.press("Enter")
+        expect(person.see("stops")).to_contain_text("every 1/6")
+        expect(person.see("not-at-default")).to_contain_text("stops")
+        person.point_at(on_edge(2, 3, 0.35), kind="edge").choose()
+        person.point_at(on_edge(6, 7, 0.8), kind="edge").choose()
+        self.made(on_edge(2, 3, 2 / 6), on_edge(6, 7, 5 / 6), faces=1)
+
     def test_stops_by_length(self) -> None:
         person = self.person
         self.settle("stops", "by length")

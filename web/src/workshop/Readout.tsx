@@ -11,7 +11,7 @@ import { setLock, setMirror, setStops, setThrough, toggleHalf } from '../tools/k
 import { setKind, setWay } from '../tools/pick/pick';
 import { Choice } from '../ui/Choice';
 import { NumberField } from '../ui/NumberField';
-import { formatAngle, formatLength, formatShare, formatStep, parseAngle, parseLength } from '../ui/numbers';
+import { formatAngle, formatLength, formatShare, formatStep, parseAngle, parseLength, parseShare } from '../ui/numbers';
 import { Tip } from '../ui/Tip';
 
 export function Readout() {
@@ -143,6 +143,13 @@ const STOP_OPTIONS: [string, string][] = [
   ['length', 'by length'],
 ];
 
+/** The usual steps, and the one that was typed if it is another. */
+function stopOptions(stops: Stops): [string, string][] {
+  const typed = stops && 'share' in stops ? String(stops.share) : 'off';
+  if (STOP_OPTIONS.some(([option]) => option === typed)) return STOP_OPTIONS;
+  return [...STOP_OPTIONS, [typed, `every ${formatStep(Number(typed))}`]];
+}
+
 function StopChoice() {
   const stops = useStore(planStore, (s) => s.stops);
   const value = stops === null ? 'off' : 'share' in stops ? String(stops.share) : 'length';
@@ -152,7 +159,22 @@ function StopChoice() {
   };
   return (
     <>
-      <Choice label="Stops" testId="stops" value={value} options={STOP_OPTIONS} onChange={take} />
+      <Choice label="Stops" testId="stops" value={value} options={stopOptions(stops)} onChange={take} />
+      {stops && 'share' in stops && (
+        <span className="ml-2">
+          <NumberField
+            label="Share between stops"
+            testId="stop-share"
+            value={stops.share}
+            format={formatShare}
+            parse={(text) => parseShare(text, null) || null}
+            expected="A share of the edge, such as 12.5% or 1/6"
+            step={0.05}
+            narrow
+            onSettle={(share) => setStops({ share })}
+          />
+        </span>
+      )}
       {stops && 'length' in stops && (
         <span className="ml-2">
           <NumberField
