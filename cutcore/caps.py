@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
-from cutcore.arrays import Floats, Ints, cross
+from cutcore.arrays import Ints, cross
 from cutcore.imprint.arrangement import FaceLines, arrange
-from cutcore.inside import inside_loop
+from cutcore.inside import inside_loop, loop_area
 from cutcore.mesh import Mesh
 from cutcore.notes import Note, vertex
 from cutcore.plane import Plane
@@ -54,7 +54,7 @@ def capped(mesh: Mesh, openings: Ints, plane: Plane, *, weld: float) -> tuple[Me
     chart = _chart(plane)
     loops = border_loops(mesh, openings)
     flat = [chart.flatten(mesh.points[loop]) for loop in loops]
-    area = [_area(places) for places in flat]
+    area = [loop_area(places) for places in flat]
     outer = [k for k in range(len(loops)) if area[k] > 0]
     holes: dict[int, list[int]] = {k: [] for k in outer}
     notes: list[Note] = []
@@ -90,11 +90,6 @@ def _chart(plane: Plane) -> Chart:
     right = cross(helper, plane.normal)
     right /= np.linalg.norm(right)
     return Chart(plane.point, right, cross(plane.normal, right), plane.normal)
-
-
-def _area(loop: Floats) -> float:
-    x, y = (loop - loop[0]).T
-    return float(0.5 * (x * np.roll(y, -1) - y * np.roll(x, -1)).sum())
 
 
 def _with_faces(mesh: Mesh, loops: list[Ints]) -> Mesh:

@@ -28,6 +28,12 @@ def inside_loop(loop: Floats, points: Floats, *, margin: float = 0.0) -> Bools:
     return inside
 
 
+def loop_area(loop: Floats) -> float:
+    """The signed area of a loop (k, 2): positive if it runs counter-clockwise."""
+    x, y = (loop - loop[0]).T
+    return float(0.5 * (x * np.roll(y, -1) - y * np.roll(x, -1)).sum())
+
+
 def distance_to_segments(points: Floats, a: Floats, b: Floats) -> Floats:
     """Distances (N, k) from points (N, d) to the segments a (k, d) to b (k, d), in two or three dimensions."""
     along = b - a

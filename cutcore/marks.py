@@ -12,7 +12,7 @@ from cutcore.arrays import Floats, Ints, next_in_row, row_positions
 from cutcore.locks import Guide, on_guide
 from cutcore.mesh import Mesh
 from cutcore.rays import Shown, first_hits
-from cutcore.spots import EdgePoint, FacePoint, KnifePoint, ScreenPoint, VertexPoint, reach_of, seen_from
+from cutcore.spots import HIDDEN_BEYOND, EdgePoint, FacePoint, KnifePoint, ScreenPoint, VertexPoint, reach_of, seen_from
 from cutcore.trace import anchor_place
 from cutcore.view import Camera, Pixel
 
@@ -24,8 +24,6 @@ SHARE_OF_FACE = 0.28
 # Rays round the pointer find the part where the pointer is just beside its outline.
 FEELERS = 8
 FEELER_PIXELS = 7.0
-# A place counts as hidden if something lies before it by more than this share of the part's diagonal.
-HIDDEN_BEYOND = 1e-4
 # A guide runs through a vertex that is this near, on the screen and as a share of the part's diagonal.
 ON_GUIDE_PIXELS = 3.0
 ON_GUIDE = 1e-6

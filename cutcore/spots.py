@@ -20,6 +20,9 @@ from cutcore.view import Camera, Pixel, Vector
 # A place given for a face may be off it by rounding in a file, not by more than this share of the diagonal.
 FACE_PLACE_SLACK = 1e-3
 
+# A place counts as hidden if something lies before it by more than this share of the part's diagonal.
+HIDDEN_BEYOND = 1e-4
+
 OFF = 3
 
 Index = Annotated[int, Field(ge=0)]

@@ -26,7 +26,7 @@ from cutcore.plane import Plane
 from cutcore.rays import caster_of
 from cutcore.section import section
 from cutcore.section_trace import segments_within
-from cutcore.spots import OFF, Spot, seen_from
+from cutcore.spots import HIDDEN_BEYOND, OFF, Spot, seen_from
 from cutcore.trace import IN_FACE, ON_EDGE, ON_VERTEX, SpanOf, TraceBuilder
 from cutcore.triangles import chart_of
 from cutcore.view import Camera
@@ -299,7 +299,7 @@ class _Pieces:
         middle = self.place[self.ends].mean(axis=1)
         origins, sights, depth = seen_from(self.mesh, camera, middle)
         hits = caster_of(self.mesh).first(origins, sights)
-        slack = 1e-4 * self.mesh.diagonal
+        slack = HIDDEN_BEYOND * self.mesh.diagonal
         covered: Bools = (hits.face != self.face) & (hits.distance < depth - slack)
         crossing = np.flatnonzero(self.face >= 0)
         normals = self.mesh.face_normals(self.face[crossing])

@@ -118,11 +118,6 @@ class Trace:
         """Spans that are cut into their face."""
         return (self.face >= 0) & ~self.trimmed
 
-    @property
-    def along(self) -> Bools:
-        """Spans that run along an existing edge: they add nothing."""
-        return self.face < 0
-
 
 def anchor_place(mesh: Mesh, edge: int, share: float) -> Floats:
     """Where a share of an edge lies, worked out from the lower vertex."""

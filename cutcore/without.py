@@ -18,13 +18,21 @@ def without_faces(mesh: Mesh, gone: Bools) -> tuple[Mesh, Origin]:
     faces = np.flatnonzero(~gone)
     if len(faces) == 0:
         raise StepError("nothing of the part would be left")
-    at, starts = row_positions(mesh.starts, faces)
-    used = np.zeros(mesh.vertex_count, dtype=bool)
-    used[mesh.corners[row_positions(mesh.starts, np.flatnonzero(gone))[0]]] = True
-    left = np.ones(mesh.vertex_count, dtype=bool)
-    left[used] = False
+    made, vertices = of_rows(mesh, *row_positions(mesh.starts, faces), faces)
+    kept = np.full(mesh.face_count, -1, dtype=np.int64)
+    kept[faces] = np.arange(len(faces))
+    return made, Origin(faces, vertices, kept)
+
+
+def of_rows(mesh: Mesh, at: Ints, starts: Ints, faces: Ints) -> tuple[Mesh, Ints]:
+    """The mesh whose faces are rows of corners of another, `at` with `starts`, with the attributes of its `faces` (n,).
+
+    Vertices that faces used and none uses any more go; the rest keep their order. Returns also the old number of each.
+    """
+    used, left = np.zeros((2, mesh.vertex_count), dtype=bool)
+    used[mesh.corners] = True
     left[mesh.corners[at]] = True
-    vertices = np.flatnonzero(left)
+    vertices = np.flatnonzero(left | ~used)
     number = np.full(mesh.vertex_count, -1, dtype=np.int64)
     number[vertices] = np.arange(len(vertices))
     made = Mesh(
@@ -38,9 +46,7 @@ def without_faces(mesh: Mesh, gone: Bools) -> tuple[Mesh, Origin]:
         mesh.patches,
         renumbered_pairs(mesh.hard, number),
     )
-    kept = np.full(mesh.face_count, -1, dtype=np.int64)
-    kept[faces] = np.arange(len(faces))
-    return made, Origin(faces, vertices, kept)
+    return made, vertices
 
 
 def renumbered_pairs(pairs: Ints, number: Ints) -> Ints:

@@ -19,7 +19,7 @@ import numpy as np
 from cutcore.arrays import Bools, Floats, Ints
 from cutcore.errors import ImprintError
 from cutcore.imprint.links import Graph, shortest_tie, splitting_link
-from cutcore.inside import inside_loop
+from cutcore.inside import inside_loop, loop_area
 from cutcore.notes import face as face_element
 from cutcore.orient import turn
 from cutcore.triangles import chart_of
@@ -65,7 +65,7 @@ def arrange(lines: FaceLines, *, weld: float) -> Arrangement:
             raise _tangled(lines.face)
         graph = graph.with_link(link)
         loops = walk(graph)
-    if any(len(loop) < 3 or _area(flat[loop]) <= 0.0 for loop in loops):
+    if any(len(loop) < 3 or loop_area(flat[loop]) <= 0.0 for loop in loops):
         raise _tangled(lines.face)
     return Arrangement(places, [np.array(loop) for loop in loops], graph.pairs)
 
@@ -182,11 +182,6 @@ def _without_loose_ends(pairs: Ints, border: int) -> Ints:
             break
         pairs = pairs[~loose]
     return pairs
-
-
-def _area(loop: Floats) -> float:
-    x, y = (loop - loop[0]).T
-    return float(0.5 * (x * np.roll(y, -1) - y * np.roll(x, -1)).sum())
 
 
 def _tangled(face: int) -> ImprintError:

@@ -10,14 +10,13 @@ from cutcore.arrays import Floats, Ints, distinct, row_positions
 from cutcore.marks import UNSETTLED, mark_at
 from cutcore.mesh import Mesh
 from cutcore.rays import Shown, first_hits
-from cutcore.spots import EdgePoint, VertexPoint, reach_of, seen_from
+from cutcore.spots import HIDDEN_BEYOND, EdgePoint, VertexPoint, reach_of, seen_from
 from cutcore.view import Camera, Pixel
 
 Kind = Literal["vertices", "edges", "faces"]
 
 # Rays across a brush: so many pixels apart.
 BRUSH_STEP_PIXELS = 4.0
-HIDDEN_BEYOND = 1e-4
 EDGE_ON = 1e-6
 
 

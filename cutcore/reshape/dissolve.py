@@ -15,7 +15,7 @@ from cutcore.mesh import Mesh
 from cutcore.notes import Element, Note, edge, face
 from cutcore.reshape.common import Edges, Faces, Reshaping, edges_named, face_mask
 from cutcore.result import Origin, Picked, Result
-from cutcore.without import renumbered_pairs
+from cutcore.without import of_rows
 
 
 class DissolveParams(Reshaping):
@@ -122,24 +122,7 @@ def _rebuilt(mesh: Mesh, joined: dict[int, list[int]], *, keep_vertices: bool, n
     rows = _without_needless(mesh, rows, joined) if not keep_vertices else rows
     stays = np.array([f for f in range(mesh.face_count) if len(rows[f])])
     at = np.concatenate([rows[f] for f in stays.tolist()])
-    was_used = np.zeros(mesh.vertex_count, dtype=bool)
-    was_used[mesh.corners] = True
-    used = np.zeros(mesh.vertex_count, dtype=bool)
-    used[mesh.corners[at]] = True
-    vertices = np.flatnonzero(used | ~was_used)
-    number = np.full(mesh.vertex_count, -1, dtype=np.int64)
-    number[vertices] = np.arange(len(vertices))
-    made = Mesh(
-        mesh.points[vertices],
-        starts_of(np.array([len(rows[f]) for f in stays.tolist()])),
-        number[mesh.corners[at]],
-        None if mesh.uv is None else mesh.uv[at],
-        mesh.material[stays],
-        mesh.patch[stays],
-        mesh.materials,
-        mesh.patches,
-        renumbered_pairs(mesh.hard, number),
-    )
+    made, vertices = of_rows(mesh, at, starts_of(np.array([len(rows[f]) for f in stays.tolist()])), stays)
     kept = np.full(mesh.face_count, -1, dtype=np.int64)
     for new, f in enumerate(stays.tolist()):
         if f not in joined and len(rows[f]) == mesh.sizes[f]:

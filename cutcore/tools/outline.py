@@ -18,7 +18,7 @@ from cutcore.notes import Note, position
 from cutcore.open_ends import OpenEnds, settle_open_ends
 from cutcore.rays import caster_of
 from cutcore.result import Result
-from cutcore.spots import OFF, Spot, reach_of, seen_from, under_pixel
+from cutcore.spots import HIDDEN_BEYOND, OFF, Spot, reach_of, seen_from, under_pixel
 from cutcore.stretch import Reach, lay_stretch
 from cutcore.tolerance import weld_of
 from cutcore.tools.common import Cutting
@@ -272,7 +272,7 @@ def _inside(mesh: Mesh, cut: Result, projection: _Projection, *, through: bool) 
         origins, sights, depth = seen_from(mesh, camera, places)
         facing = np.einsum("ij,ij->i", after.face_normals(near), sights) < 0
         hits = caster_of(mesh).first(origins, sights)
-        clear = (hits.face == cut.origin.face[near]) | (hits.distance >= depth - 1e-4 * mesh.diagonal)
+        clear = (hits.face == cut.origin.face[near]) | (hits.distance >= depth - HIDDEN_BEYOND * mesh.diagonal)
         near = near[facing & clear & (depth > 0)]
     found[near] = True
     return found

@@ -107,7 +107,7 @@ class WithoutAView(SimpleTestCase):
         base = [v for v in range(cone.vertex_count) if cone.points[v, 1] == 0]
         tip = next(v for v in range(cone.vertex_count) if cone.points[v, 1] == 1)
         trace = drawn(cone, {"vertex": base[0]}, {"vertex": tip}, {"vertex": base[3]})
-        self.assertTrue(trace.along.all())
+        self.assertTrue((trace.face < 0).all())
         low = turned([(1.0, 0.0), (0.7, 0.5), (0.0, 1.0)], 8)
         ring = [v for v in range(low.vertex_count) if low.points[v, 1] == 0.5]
         # From one half of the fan to the other, over the tip.
