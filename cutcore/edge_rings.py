@@ -1,7 +1,12 @@
-"""Edge rings: from one edge over quads to the opposite edge, both ways, until something ends them."""
+"""Edge rings: from one edge over quads to the opposite edge, both ways, until something ends them.
+
+Across a face with an even number of sides there is an opposite edge too: a ring goes on over those that it
+is told to go through.
+"""
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from dataclasses import dataclass
 
 import numpy as np
@@ -20,8 +25,8 @@ class EdgeRing:
 
     edges   (n,)   edges; none twice
     first   (n,)   the vertex of each that lies on the same side as the first vertex named
-    faces   (m,)   the quad between each edge and the next: m = n if closed, else n - 1
-    closed         the last quad leads back to the first edge
+    faces   (m,)   the face between each edge and the next: m = n if closed, else n - 1
+    closed         the last face leads back to the first edge
     swapped        it leads back with the sides exchanged, as on a one-sided strip
     stops          why the ring ends, at its beginning and its end; none if closed
     """
@@ -34,12 +39,15 @@ class EdgeRing:
     stops: tuple[Note, ...]
 
 
-def edge_ring(mesh: Mesh, edge: int, first: int, limit: Bools | None) -> EdgeRing:
+def edge_ring(
+    mesh: Mesh, edge: int, first: int, limit: Bools | None, *, through: Collection[int] = (), along: Collection[int] | None = None
+) -> EdgeRing:
     """The ring through an edge, whose vertex `first` names the side shares count from.
 
+    `through` are faces of an even number of sides that it goes on over; with `along` it keeps to those edges.
     Raises StepError if no quad lies beside the edge.
     """
-    walker = _Walker(mesh, limit)
+    walker = _Walker(mesh, limit, frozenset(through), None if along is None else frozenset(along))
     beside = mesh.edges.faces_at(edge)
     if len(beside) > 2:
         raise StepError("more than two faces meet at this edge", where="edge", elements=(edge_element(mesh.edges.ends[edge]),))
@@ -78,9 +86,11 @@ class _Walk:
 
 
 class _Walker:
-    def __init__(self, mesh: Mesh, limit: Bools | None) -> None:
+    def __init__(self, mesh: Mesh, limit: Bools | None, through: frozenset[int], along: frozenset[int] | None) -> None:
         self._mesh = mesh
         self._limit = limit
+        self._through = through
+        self._along = along
         # Plain views: one number at a time is what a walk needs, and they give it fastest.
         self._starts, self._corners = mesh.starts.data, mesh.corners.data
         self._of_corner = mesh.edges.of_corner.data
@@ -96,10 +106,15 @@ class _Walker:
             if walk.stop is not None:
                 return walk
             at = self._starts[face]
-            k = next(k for k in range(4) if self._of_corner[at + k] == edge)
-            # Across a quad, corner k faces corner k + 3 and corner k + 1 faces corner k + 2.
-            side = self._corners[at + (k + 3) % 4] if self._corners[at + k] == side else self._corners[at + (k + 2) % 4]
-            edge = self._of_corner[at + (k + 2) % 4]
+            size = self._starts[face + 1] - at
+            k = next(k for k in range(size) if self._of_corner[at + k] == edge)
+            # The edge k lies opposite the edge k + half: its corner k faces the corner after that, corner k + 1 that itself.
+            opposite = (k + size // 2) % size
+            side = self._corners[at + (opposite + 1) % size] if self._corners[at + k] == side else self._corners[at + opposite]
+            if self._along is not None and self._of_corner[at + opposite] not in self._along:
+                walk.stop = Note("loop-path-end", "It ends where the picked stretch ends.", (_edge(self._mesh, edge),))
+                return walk
+            edge = self._of_corner[at + opposite]
             walk.faces.append(face)
             if edge == start:
                 walk.closed, walk.swapped = True, side != first
@@ -118,7 +133,7 @@ class _Walker:
 
     def _hindrance(self, face: int) -> Note | None:
         size = self._starts[face + 1] - self._starts[face]
-        if size != 4:
+        if size != 4 and not (size % 2 == 0 and face in self._through):
             kind = "a triangle" if size == 3 else f"an n-gon of {size} sides"
             code = "loop-triangle" if size == 3 else "loop-ngon"
             return Note(code, f"It ends at face {face}, {kind}.", (face_element(face),))

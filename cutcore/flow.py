@@ -1,7 +1,7 @@
 """The flow report: what runs well in a mesh and what doesn't, with counts and places.
 
 `flow` reads a whole mesh. `flow_after` says what the counts would be after a cut, from the faces it
-touches alone, without building the new mesh.
+touches alone, without building the new mesh; `flow_counts_after` does so for a mesh that was built.
 """
 
 from __future__ import annotations
@@ -11,11 +11,14 @@ from typing import Any
 from weakref import WeakKeyDictionary
 
 import numpy as np
+from scipy.sparse import coo_matrix
+from scipy.sparse.csgraph import connected_components
 
-from cutcore.arrays import Floats, Ints
+from cutcore.arrays import Bools, Floats, Ints, distinct, row_positions
 from cutcore.imprint.subdivision import Subdivision
-from cutcore.mesh import Mesh
+from cutcore.mesh import Mesh, newell
 from cutcore.problems import t_junctions, zero_area_faces
+from cutcore.result import Result
 from cutcore.tolerance import weld_of
 
 # A face is warped if a corner lies further from its mean plane than this share of the root of its area.
@@ -25,7 +28,7 @@ WARPED = 0.05
 @dataclass(frozen=True)
 class FlowCounts:
     """The counts a plan shows. Poles are inner vertices with other than four edges; stray vertices are
-    inner vertices with two edges and vertices of no face."""
+    inner vertices with two edges and vertices of no face; borders are counted as closed runs of border edges."""
 
     quads: int
     triangles: int
@@ -34,6 +37,9 @@ class FlowCounts:
     poles5: int
     poles6: int
     stray: int
+    t_junctions: int
+    warped: int
+    borders: int
 
 
 @dataclass(frozen=True, eq=False)
@@ -94,8 +100,42 @@ def flow_counts(mesh: Mesh) -> FlowCounts:
     """The counts alone; worked out once for a mesh."""
     counts = _known.get(mesh)
     if counts is None:
-        counts = _known[mesh] = _counts(mesh.sizes, _valence(mesh), _on_border(mesh))
+        loose = (len(t_junctions(mesh, weld=weld_of(mesh))), _borders(mesh))
+        counts = _known[mesh] = _counts(
+            mesh.sizes, _warped(mesh.points[mesh.corners], mesh.starts), _valence(mesh), _on_border(mesh), loose
+        )
     return counts
+
+
+def flow_counts_after(mesh: Mesh, result: Result) -> FlowCounts:
+    """The counts of what a cut made of a mesh: worked out from the faces that changed, if the others kept their numbers."""
+    after, origin = result.mesh, result.origin
+    kept = origin.kept >= 0
+    in_place = len(origin.vertex) >= mesh.vertex_count and bool((origin.vertex[: mesh.vertex_count] == np.arange(mesh.vertex_count)).all())
+    if after in _known or not in_place or not (origin.kept[kept] == np.flatnonzero(kept)).all():
+        return flow_counts(after)
+    gone, new = np.flatnonzero(~kept), np.ones(after.face_count, dtype=bool)
+    new[: mesh.face_count][kept] = False
+    fresh = np.flatnonzero(new)
+    parts = []
+    for one, faces in ((mesh, gone), (after, fresh)):
+        at, starts = row_positions(one.starts, faces)
+        parts.append((one, starts, one.corners[at], distinct(one.corners[at])))
+    touched = distinct(np.concatenate([parts[0][3], parts[1][3]]))
+    counts = flow_counts(mesh)
+    was, now = (
+        _counts(
+            np.diff(starts),
+            _warped(one.points[corners], starts),
+            _valence(one)[touched[touched < one.vertex_count]],
+            _on_border(one)[touched[touched < one.vertex_count]],
+            (0, 0),
+        )
+        for one, starts, corners, _ in parts
+    )
+    made = {k: v - getattr(was, k) + getattr(now, k) for k, v in asdict(counts).items()}
+    _known[after] = FlowCounts(**{**made, "borders": _borders(after)})
+    return _known[after]
 
 
 def flow_after(mesh: Mesh, before: FlowCounts, cut: Subdivision) -> FlowCounts:
@@ -114,25 +154,53 @@ def flow_after(mesh: Mesh, before: FlowCounts, cut: Subdivision) -> FlowCounts:
     fresh[:on_edges] += 2
     fresh_border = np.zeros(len(fresh), dtype=bool)
     fresh_border[:on_edges] = np.repeat(mesh.edges.border[cut.split_edges], np.diff(cut.split_starts))
-    gone = _counts(sizes_gone, valence, border)
-    new = _counts(sizes_new, np.concatenate([valence + added[old], fresh]), np.concatenate([border, fresh_border]))
+    at, starts = row_positions(mesh.starts, cut.faces)
+    gone = _counts(sizes_gone, _warped(mesh.points[mesh.corners[at]], starts), valence, border, (0, 0))
+    is_new = cut.loops >= mesh.vertex_count
+    places = np.empty((len(cut.loops), 3))
+    places[~is_new], places[is_new] = mesh.points[cut.loops[~is_new]], cut.places[cut.loops[is_new] - mesh.vertex_count]
+    new = _counts(
+        sizes_new,
+        _warped(places, cut.loop_starts),
+        np.concatenate([valence + added[old], fresh]),
+        np.concatenate([border, fresh_border]),
+        (0, 0),
+    )
     return FlowCounts(**{k: v - getattr(gone, k) + getattr(new, k) for k, v in asdict(before).items()})
 
 
 def warped_faces(mesh: Mesh) -> Ints:
     """Faces with a corner off their mean plane by more than WARPED of the root of their area."""
-    normals = mesh.face_normals()
-    area = np.linalg.norm(normals, axis=1)
+    return np.flatnonzero(_warped(mesh.points[mesh.corners], mesh.starts))
+
+
+def _warped(places: Floats, starts: Ints) -> Bools:
+    """Which loops of places (C, 3) in ragged rows are warped."""
+    if len(starts) == 1:
+        return np.zeros(0, dtype=bool)
+    sizes = np.diff(starts)
+    normals = newell(places, starts)
+    area = np.sqrt(np.einsum("ij,ij->i", normals, normals))
     unit = normals / np.maximum(area, 1e-300)[:, None]
-    middle = np.add.reduceat(mesh.points[mesh.corners], mesh.starts[:-1]) / mesh.sizes[:, None]
-    away = np.abs(
-        np.einsum("ij,ij->i", mesh.points[mesh.corners] - np.repeat(middle, mesh.sizes, axis=0), np.repeat(unit, mesh.sizes, axis=0))
-    )
-    off: Floats = np.maximum.reduceat(away, mesh.starts[:-1])
-    return np.flatnonzero(off > WARPED * np.sqrt(area))
+    middle = np.add.reduceat(places, starts[:-1]) / sizes[:, None]
+    away = np.abs(np.einsum("ij,ij->i", places - np.repeat(middle, sizes, axis=0), np.repeat(unit, sizes, axis=0)))
+    off: Floats = np.maximum.reduceat(away, starts[:-1])
+    return np.asarray(off > WARPED * np.sqrt(area))
 
 
-def _counts(sizes: Ints, valence: Ints, border: Ints) -> FlowCounts:
+def _borders(mesh: Mesh) -> int:
+    """How many separate runs of border edges there are."""
+    ends = mesh.edges.ends[mesh.edges.border]
+    if len(ends) == 0:
+        return 0
+    there = distinct(ends.ravel())
+    pairs = np.searchsorted(there, ends)
+    table = coo_matrix((np.ones(len(pairs)), (pairs[:, 0], pairs[:, 1])), shape=(len(there), len(there)))
+    return int(connected_components(table, directed=False)[0])
+
+
+def _counts(sizes: Ints, warped: Bools, valence: Ints, border: Ints, loose: tuple[int, int]) -> FlowCounts:
+    """The counts of some faces and vertices; `loose` are T-junctions and borders, which no cut adds to."""
     inner = valence[~border.astype(bool)]
     return FlowCounts(
         quads=int((sizes == 4).sum()),
@@ -142,6 +210,9 @@ def _counts(sizes: Ints, valence: Ints, border: Ints) -> FlowCounts:
         poles5=int((inner == 5).sum()),
         poles6=int((inner >= 6).sum()),
         stray=int(((inner == 2) | (inner == 0)).sum()),
+        t_junctions=loose[0],
+        warped=int(warped.sum()),
+        borders=loose[1],
     )
 
 

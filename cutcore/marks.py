@@ -28,6 +28,8 @@ FEELER_PIXELS = 7.0
 ON_GUIDE_PIXELS = 3.0
 ON_GUIDE = 1e-6
 MOST_STOPS = 2000
+# A mark that may not sit on the ends of its edge keeps this share away from them.
+NOT_THE_END = 0.01
 
 MarkKind = Literal["vertex", "edge", "half", "face", "off"]
 
@@ -94,6 +96,36 @@ def mark_at(
         return _off(pixel)
     face = int(faces[0])
     return Mark("face", FacePoint(face=face, at=_vector(place)), place, f"face {face}")
+
+
+def edge_mark_at(
+    mesh: Mesh, pixel: Pixel, camera: Camera, settling: Settling, *, held: int | None = None, shown: Shown | None = None
+) -> Mark:
+    """The mark on the nearest edge of the faces under a pointer, or on a `held` edge wherever the pointer is; never on its ends."""
+    if held is None:
+        faces, _ = _faces_near(mesh, pixel, camera, shown)
+        if len(faces) == 0:
+            return _off(pixel)
+        edge, share = _Borders(mesh, faces, np.array(pixel, dtype=np.float64), camera, shown).edge(anywhere=True)
+        if edge < 0:
+            return _off(pixel)
+    else:
+        edge, share = held, _share_under(mesh, held, np.array(pixel, dtype=np.float64), camera)
+    return _on_edge(mesh, edge, min(max(share, NOT_THE_END), 1.0 - NOT_THE_END), settling, inner=True)
+
+
+def _share_under(mesh: Mesh, edge: int, pointer: Floats, camera: Camera) -> float:
+    """The share of an edge, from its lower vertex, that is nearest to a pointer on the screen."""
+    ends = mesh.points[mesh.edges.ends[edge]]
+    a, b = camera.project(ends)
+    along = b - a
+    if not np.isfinite(along).all():
+        return 0.5
+    s = float(np.clip((pointer - a) @ along / max(float(along @ along), 1e-300), 0.0, 1.0))
+    if camera.parallel:
+        return s
+    near, beyond = camera.depth(ends)
+    return float(s / beyond / ((1.0 - s) / near + s / beyond))
 
 
 def _on_guide(mesh: Mesh, near: _Borders, guide: Guide, faces: Ints, place: Floats | None, pixel: Pixel) -> Mark:
@@ -201,18 +233,22 @@ def _on_vertex(mesh: Mesh, vertex: int) -> Mark:
     return Mark("vertex", VertexPoint(vertex=vertex), mesh.points[vertex], f"vertex {vertex}")
 
 
-def _on_edge(mesh: Mesh, edge: int, share: float, settling: Settling) -> Mark:
+def _on_edge(mesh: Mesh, edge: int, share: float, settling: Settling, *, inner: bool = False) -> Mark:
+    """The mark at a share of an edge, settled on its stops; `inner` leaves out those at its ends."""
     low, high = (int(v) for v in mesh.edges.ends[edge])
     stop = False
     stops = None
     if settling.half:
         share, stop = 0.5, True
     elif not settling.free and (shares := _stops_on(mesh, edge, settling)) is not None:
-        share, stop = float(shares[int(np.argmin(np.abs(shares - share)))]), True
+        if inner and len(shares) > 2:
+            shares = shares[1:-1]
+        settled = float(shares[int(np.argmin(np.abs(shares - share)))])
+        share, stop = (share, False) if inner and settled in (0.0, 1.0) else (settled, True)
         if share in (0.0, 1.0):
             return _on_vertex(mesh, low if share == 0.0 else high)
         ends = mesh.points[[low, high]]
-        stops = ends[0] + shares[1:-1, None] * (ends[1] - ends[0])
+        stops = ends[0] + shares[(shares > 0) & (shares < 1), None] * (ends[1] - ends[0])
     length = float(np.linalg.norm(mesh.points[high] - mesh.points[low]))
     return Mark(
         "half" if share == 0.5 else "edge",

@@ -46,5 +46,5 @@ class Result:
     origin: Origin
     picked: Picked = field(default_factory=Picked)
     notes: tuple[Note, ...] = ()
-    # A part that was taken off, if any.
-    apart: Mesh | None = None
+    # Parts that were taken off.
+    apart: tuple[Mesh, ...] = ()

@@ -142,7 +142,8 @@ def apply_steps(mesh: Mesh, steps: tuple[Step, ...], *, weld: float = RELATIVE_W
 
     Raises CutError naming the step that can't be carried out.
     """
-    reports, apart = [], []
+    reports: list[StepReport] = []
+    apart: list[Mesh] = []
     for k, step in enumerate(steps):
         try:
             result = apply_step(mesh, step, weld=weld_of(mesh, weld))
@@ -150,8 +151,7 @@ def apply_steps(mesh: Mesh, steps: tuple[Step, ...], *, weld: float = RELATIVE_W
             raise refusal.at(f"steps[{k}]") from refusal
         reports.append(report_of(step, mesh, result))
         mesh = result.mesh
-        if result.apart is not None:
-            apart.append(result.apart)
+        apart += result.apart
     return Done(mesh, apart, reports)
 
 

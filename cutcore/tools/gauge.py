@@ -14,8 +14,7 @@ from cutcore.limits import limit_mask
 from cutcore.mesh import Mesh
 from cutcore.notes import Note, position
 from cutcore.plane import Plane
-from cutcore.section import section
-from cutcore.section_trace import trace_of_section
+from cutcore.section_trace import traces_of_sections
 from cutcore.tolerance import weld_of
 from cutcore.tools.common import AXES, Axis, Cutting, axis_vector
 from cutcore.trace import Trace, TraceBuilder
@@ -67,9 +66,9 @@ def trace(mesh: Mesh, params: GaugeParams, *, weld: float | None = None) -> Trac
     axis = axis_vector(params.axis)
     middle = mesh.box.mean(axis=0)
     planes = [Plane(middle + (at - float(middle @ axis)) * axis, normal) for at in placed]
-    traces = _sections(mesh, planes, limit, tolerance)
+    traces = traces_of_sections(mesh, planes, limit, tolerance)
     if params.mirror is not None:
-        traces += _sections(mesh, [params.mirror.plane(plane) for plane in planes], limit, tolerance)
+        traces += traces_of_sections(mesh, [params.mirror.plane(plane) for plane in planes], limit, tolerance)
     if not traces:
         return replace(TraceBuilder(mesh, tolerance).build(), notes=tuple(notes))
     made = Trace.together(traces)
@@ -107,22 +106,3 @@ def _normal(params: GaugeParams) -> Floats:
     angle = np.radians(params.tilt.degrees)
     about = axis_vector(params.tilt.about)
     return np.asarray(np.cos(angle) * axis + np.sin(angle) * cross(about, axis))
-
-
-def _sections(mesh: Mesh, planes: list[Plane], limit: np.ndarray | None, weld: float) -> list[Trace]:
-    """The section by each of some parallel planes: one pass over the part, then only the faces each one meets."""
-    if not planes:
-        return []
-    height = mesh.points @ planes[0].normal
-    corner = height[mesh.corners]
-    low = np.minimum.reduceat(corner, mesh.starts[:-1])
-    high = np.maximum.reduceat(corner, mesh.starts[:-1])
-    order = np.argsort(low, kind="stable")
-    sorted_low = low[order]
-    traces = []
-    for plane in planes:
-        level = float(plane.point @ plane.normal)
-        candidates = order[: np.searchsorted(sorted_low, level + 2 * weld, side="right")]
-        faces = np.sort(candidates[high[candidates] >= level - 2 * weld])
-        traces.append(trace_of_section(mesh, section(mesh, plane, weld=weld, faces=faces), limit))
-    return traces

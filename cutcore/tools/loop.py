@@ -1,12 +1,12 @@
-"""Edge loop: new loops along the ring of an edge, at shares or distances, several at once."""
+"""Edge loop: new loops along the ring of an edge, at shares or distances, several at once, evenly spread or crowded."""
 
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
 import numpy as np
-from pydantic import Field, FiniteFloat
+from pydantic import BaseModel, ConfigDict, Field, FiniteFloat, model_validator
 
 from cutcore.arrays import Floats, Ints
 from cutcore.counterparts import with_mirror
@@ -16,21 +16,64 @@ from cutcore.follow import lift_onto_curve
 from cutcore.limits import limit_mask
 from cutcore.mesh import Mesh
 from cutcore.notes import Note, edge, face
+from cutcore.reshape.common import edges_named
 from cutcore.spots import Index
 from cutcore.tolerance import weld_of
 from cutcore.tools.common import Cutting
 from cutcore.trace import IN_FACE, ON_EDGE, Trace
 
 
-class LoopParams(Cutting):
-    """Loops along the ring of an edge. Places run from the first vertex named."""
+class Spread(BaseModel):
+    """So many loops over the whole width of the ring: each gap between them `ratio` times as wide as the one before."""
 
-    tool: Literal["loop"] = "loop"
-    edge: tuple[Index, Index]
-    at: Annotated[tuple[Annotated[FiniteFloat, Field(ge=0)], ...], Field(min_length=1, max_length=1000)]
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    count: Annotated[int, Field(ge=1, le=1000)]
+    ratio: Annotated[FiniteFloat, Field(ge=0.01, le=100)] = 1.0
+
+    def shares(self) -> tuple[float, ...]:
+        """Where the loops lie; evenly spread ones at the closest doubles to their fractions.
+
+        >>> Spread(count=3).shares(), Spread(count=2, ratio=2).shares() == (1 / 7, 3 / 7)
+        ((0.25, 0.5, 0.75), True)
+        """
+        if self.ratio == 1.0:
+            return tuple(k / (self.count + 1) for k in range(1, self.count + 1))
+        edges = np.cumsum(self.ratio ** np.arange(self.count + 1.0))
+        return tuple((edges[:-1] / edges[-1]).tolist())
+
+
+class LoopSettings(Cutting):
+    """How loops run, apart from where: `through` are faces of an even number of sides that they go on over,
+    `along` the edges of the ring that they keep to (null for the whole ring)."""
+
     measure: Literal["share", "distance"] = "share"
     follow: Annotated[FiniteFloat, Field(ge=0, le=1)] = 0.0
     extra_points: Annotated[int, Field(ge=0, le=100)] = 0
+    through: tuple[Index, ...] = ()
+    along: tuple[tuple[Index, Index], ...] | None = None
+
+
+class LoopParams(LoopSettings):
+    """Loops along the ring of an edge, at places or spread. Places run from the first vertex named."""
+
+    tool: Literal["loop"] = "loop"
+    edge: tuple[Index, Index]
+    at: Annotated[tuple[Annotated[FiniteFloat, Field(ge=0)], ...], Field(min_length=1, max_length=1000)] | None = None
+    spread: Spread | None = None
+
+    @model_validator(mode="after")
+    def _has_places(self) -> Self:
+        if (self.at is None) == (self.spread is None):
+            raise ValueError("loops need either places (at) or a spread")
+        if self.spread is not None and self.measure != "share":
+            raise ValueError("spread loops go by share: a spread has no distance")
+        return self
+
+    @property
+    def places(self) -> tuple[float, ...]:
+        """Where the loops lie, as shares or distances."""
+        return self.spread.shares() if self.spread is not None else self.at or ()
 
 
 def trace(mesh: Mesh, params: LoopParams, *, weld: float | None = None) -> Trace:
@@ -47,6 +90,10 @@ def trace(mesh: Mesh, params: LoopParams, *, weld: float | None = None) -> Trace
     if ring.swapped and len(made.ends) < len(rows) * len(ring.faces) * (1 + params.extra_points):
         words = "The ring comes back with its sides exchanged: a loop without one opposite stops there."
         notes.append(Note("loop-one-sided", words, (face(int(ring.faces[-1])),)))
+    if params.extra_points and rows:
+        faces = tuple(face(int(f)) for f in ring.faces[:50])
+        count = len(ring.faces) * (len(rows) + 1)
+        notes.append(Note("loop-leaves-ngons", f"The extra points make n-gons of the {count} faces beside the new edges.", faces))
     made = replace(made, notes=tuple(notes))
     return made if params.mirror is None else with_mirror(mesh, made, params.mirror, limit=limit_mask(mesh, params.limit), weld=tolerance)
 
@@ -57,14 +104,22 @@ def ring_of(mesh: Mesh, params: LoopParams) -> EdgeRing:
     found = mesh.edges.between(a, b)
     if found < 0:
         raise StepError(f"there is no edge between the vertices {a} and {b}", where="edge")
-    return edge_ring(mesh, found, a, limit_mask(mesh, params.limit))
+    for k, number in enumerate(params.through):
+        if number >= mesh.face_count:
+            raise StepError(f"there are {mesh.face_count} faces, got face {number}", where=f"through[{k}]")
+        if mesh.sizes[number] % 2:
+            raise StepError(f"face {number} has {mesh.sizes[number]} sides: no edge lies opposite", where=f"through[{k}]")
+    along = None if params.along is None else edges_named(mesh, params.along, where="along").tolist()
+    if along is not None and found not in along:
+        raise StepError("the edge is not one of those the loop keeps to", where="along", elements=(edge(params.edge),))
+    return edge_ring(mesh, found, a, limit_mask(mesh, params.limit), through=params.through, along=along)
 
 
 def _rows(mesh: Mesh, ring: EdgeRing, params: LoopParams, lengths: Floats, weld: float, notes: list[Note]) -> list[Floats]:
     """For each loop its share (n,) of every edge of the ring, from the side shares count from."""
     shortest = int(np.argmin(lengths))
     rows: list[Floats] = []
-    for k, at in enumerate(params.at):
+    for k, at in enumerate(params.places):
         if params.measure == "share":
             if at > 1.0:
                 raise StepError(f"a share from 0 to 1, got {at:g}", where=f"at[{k}]")

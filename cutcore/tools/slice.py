@@ -1,29 +1,34 @@
-"""Slice: by a plane, or along the plane of sight through a line drawn across the view."""
+"""Slice: by a plane, along the plane of sight through a line drawn across the view, or by several planes at a spacing."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
-from typing import Literal, Self
+from dataclasses import replace
+from typing import Annotated, Literal, Self
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field, model_validator
+from pydantic import BaseModel, ConfigDict, Field, FiniteFloat, model_validator
 
-from cutcore.arrays import Bools, Floats, Ints, cross
+from cutcore.arrays import Bools, cross
 from cutcore.caps import capped
 from cutcore.errors import StepError
+from cutcore.halves import Halves, opened_edges, with_caps
 from cutcore.imprint import imprint
 from cutcore.limits import limit_mask
 from cutcore.mesh import Mesh
+from cutcore.mirrored import mirrored
 from cutcore.notes import Note
+from cutcore.parted import parted
 from cutcore.plane import Plane
-from cutcore.result import Origin, Picked, Result
-from cutcore.section import section, sides
-from cutcore.section_trace import trace_of_section
+from cutcore.rays import caster_of
+from cutcore.result import Picked, Result
+from cutcore.section import section
+from cutcore.section_trace import trace_of_section, traces_of_sections
+from cutcore.spots import HIDDEN_BEYOND, seen_from
 from cutcore.tolerance import weld_of
 from cutcore.tools.common import Cutting
 from cutcore.trace import Trace
 from cutcore.view import Camera, Pixel, Vector, View
-from cutcore.without import moved, then, without_faces
+from cutcore.without import then, without_faces
 
 MISSED = Note("slice-misses", "The plane does not meet the part.")
 
@@ -46,15 +51,33 @@ class ScreenLine(BaseModel):
     to: Pixel
 
 
+class Repeat(BaseModel):
+    """So many parallel planes in all, each this far on along the normal."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    count: Annotated[int, Field(ge=2, le=1000)]
+    spacing: Annotated[FiniteFloat, Field(gt=0)]
+
+
 class SliceParams(Cutting):
-    """A plane cut. `discard` takes away the side the normal points to; `part` moves each side by half of `gap`."""
+    """A plane cut.
+
+    keep     leaves both sides where they are; with reach `near` only what faces the view is cut
+    discard  takes away the side the normal points to
+    part     opens `gap` between the sides of every plane, about the middle; `as_parts` makes each a part of its own
+    halve    discards, then puts the mirror image of the rest in its place, joined along the cut
+    """
 
     tool: Literal["slice"] = "slice"
     plane: PlaneParams | None = None
     line: ScreenLine | None = None
     view: View | None = None
-    then: Literal["keep", "discard", "part"] = "keep"
+    repeat: Repeat | None = None
+    reach: Literal["near", "through"] = "through"
+    then: Literal["keep", "discard", "part", "halve"] = "keep"
     gap: Vector = (0.0, 0.0, 0.0)
+    as_parts: bool = False
     cap: bool = False
 
     @model_validator(mode="after")
@@ -63,13 +86,20 @@ class SliceParams(Cutting):
             raise ValueError("a slice needs either a plane or a line")
         if self.line is not None and self.view is None:
             raise ValueError("a line across the view needs the view")
-        if self.then == "part" and (self.limit is not None or self.mirror is not None):
-            raise ValueError("the sides can be parted only where the cut goes through the whole part: lift limit and mirror")
+        if self.then in ("part", "halve") and (self.limit is not None or self.mirror is not None):
+            done = {"part": "parted", "halve": "halved"}[self.then]
+            raise ValueError(f"the sides can be {done} only where the cut goes through the whole part: lift limit and mirror")
+        if self.reach == "near" and (self.view is None or self.then != "keep"):
+            raise ValueError("the near side needs a view to be seen from, and keeps both sides: cut right through instead")
+        if self.repeat is not None and self.then in ("discard", "halve"):
+            raise ValueError("several planes leave no one side to discard: keep all, or part them")
+        if self.as_parts and self.then != "part":
+            raise ValueError("only what is parted can become parts of their own")
         return self
 
 
 def planes_of(params: SliceParams) -> list[Plane]:
-    """The plane of a slice, and its counterpart if there is a mirror."""
+    """The planes of a slice along its normal, and after them their counterparts if there is a mirror."""
     if params.plane is not None:
         try:
             plane = Plane.through(np.array(params.plane.point), np.array(params.plane.normal))
@@ -78,31 +108,66 @@ def planes_of(params: SliceParams) -> list[Plane]:
     else:
         assert params.line is not None and params.view is not None  # the model has checked this
         plane = _plane_of_sight(params.line, Camera.of(params.view))
-    return [plane] if params.mirror is None else [plane, params.mirror.plane(plane)]
+    planes = [plane]
+    if params.repeat is not None:
+        planes = [Plane(plane.point + k * params.repeat.spacing * plane.normal, plane.normal) for k in range(params.repeat.count)]
+    return planes if params.mirror is None else planes + [params.mirror.plane(plane) for plane in planes]
 
 
 def trace(mesh: Mesh, params: SliceParams, *, weld: float | None = None) -> Trace:
-    """The section of the part by the plane, within the limit."""
+    """The sections of the part by its planes, a line each, within the limit and reach."""
     tolerance = weld_of(mesh) if weld is None else weld
     limit = limit_mask(mesh, params.limit)
-    made = Trace.together([trace_of_section(mesh, section(mesh, plane, weld=tolerance), limit) for plane in planes_of(params)])
+    planes = planes_of(params)
+    if params.repeat is None:
+        traces = [trace_of_section(mesh, section(mesh, plane, weld=tolerance), limit) for plane in planes]
+    else:
+        if params.repeat.spacing <= 4 * tolerance:
+            raise StepError("the planes lie closer to each other than places can be told apart", where="repeat.spacing")
+        count = params.repeat.count
+        traces = [t for group in (planes[:count], planes[count:]) for t in traces_of_sections(mesh, group, limit, tolerance)]
+    made = Trace.together(traces)
+    if params.view is not None:
+        made = _seen(mesh, made, Camera.of(params.view), near=params.reach == "near")
     return made if len(made.ends) else replace(made, notes=(*made.notes, MISSED))
 
 
+def _seen(mesh: Mesh, made: Trace, camera: Camera, *, near: bool) -> Trace:
+    """The trace with what the view does not see marked as its far side; or, for the near side, without it.
+
+    A face is seen where the middle of its cut is: it is cut from border to border or not at all.
+    """
+    inside = np.flatnonzero(made.face >= 0)
+    far = np.zeros(len(made.face), dtype=bool)
+    if len(inside):
+        middle = made.place[made.ends[inside]].mean(axis=1)
+        origins, sights, depth = seen_from(mesh, camera, middle)
+        hits = caster_of(mesh).first(origins, sights)
+        clear = (hits.face == made.face[inside]) | (hits.distance >= depth - HIDDEN_BEYOND * mesh.diagonal)
+        facing = np.einsum("ij,ij->i", mesh.face_normals(made.face[inside]), sights) < 0
+        far[inside] = ~(clear & facing & (depth > 0))
+    if not near:
+        return replace(made, far=far)
+    keep = ~far
+    spans = {name: getattr(made, name)[keep] for name in ("ends", "face", "line", "stretch", "far", "trimmed")}
+    return replace(made, **spans)
+
+
 def apply(mesh: Mesh, params: SliceParams, *, weld: float | None = None) -> Result:
-    """Cut, then keep both sides, discard one or part them; cap what that opens."""
+    """Cut, then keep both sides, discard one, part them or mirror one; cap what that opens."""
     tolerance = weld_of(mesh) if weld is None else weld
     cut = imprint(mesh, trace(mesh, params, weld=tolerance), weld=tolerance)
     if params.then == "keep":
         return cut
+    planes = planes_of(params)
+    if params.then == "part":
+        return parted(cut, [Halves.of(mesh, cut, plane, tolerance) for plane in planes], params.gap, params.cap, params.as_parts, tolerance)
+    if params.then == "halve":
+        return mirrored(cut, Halves.of(mesh, cut, planes[0], tolerance))
     limit = limit_mask(mesh, params.limit)
     result = cut
-    for plane in planes_of(params):
-        halves = _Halves.of(mesh, result, plane, tolerance)
-        if params.then == "discard":
-            result = _discarded(result, halves, limit, params.cap, tolerance)
-        else:
-            result = _parted(result, halves, params, tolerance)
+    for plane in planes:
+        result = _discarded(result, Halves.of(mesh, result, plane, tolerance), limit, params.cap, tolerance)
     return result
 
 
@@ -119,27 +184,7 @@ def _plane_of_sight(line: ScreenLine, camera: Camera) -> Plane:
     return Plane.through(start, normal)
 
 
-@dataclass(frozen=True, eq=False)
-class _Halves:
-    """The sides of a cut mesh: `vertex (V,)` and `face (F,)` are -1, 0 (in the plane) or +1."""
-
-    plane: Plane
-    vertex: Ints
-    face: Ints
-
-    @staticmethod
-    def of(mesh: Mesh, cut: Result, plane: Plane, weld: float) -> _Halves:
-        """The sides of what `cut` made of `mesh`; vertices that the section took to lie in the plane do."""
-        after = cut.mesh
-        vertex = sides(after, plane, weld=weld)
-        old = cut.origin.vertex
-        vertex[(old >= 0) & (section(mesh, plane, weld=weld).side[np.maximum(old, 0)] == 0)] = 0
-        corner = vertex[after.corners]
-        low, high = np.minimum.reduceat(corner, after.starts[:-1]), np.maximum.reduceat(corner, after.starts[:-1])
-        return _Halves(plane, vertex, np.where(high > 0, 1, np.where(low < 0, -1, 0)))
-
-
-def _discarded(cut: Result, halves: _Halves, limit: Bools | None, cap: bool, weld: float) -> Result:
+def _discarded(cut: Result, halves: Halves, limit: Bools | None, cap: bool, weld: float) -> Result:
     """Without the faces on the side the normal points to."""
     parent = cut.origin.face
     gone = halves.face > 0
@@ -151,73 +196,7 @@ def _discarded(cut: Result, halves: _Halves, limit: Bools | None, cap: bool, wel
     left, origin = without_faces(cut.mesh, gone)
     if not cap:
         return Result(left, then(cut.origin, origin), Picked(), cut.notes)
-    opened = _opened(cut.mesh, left, origin.vertex)
+    opened = opened_edges(cut.mesh, left, origin.vertex)
     flat = opened[(halves.vertex[origin.vertex][opened] == 0).all(axis=1)]
     closed, added, notes = capped(left, flat, halves.plane, weld=weld)
-    return _with_caps(cut, closed, origin, added, notes)
-
-
-def _parted(cut: Result, halves: _Halves, params: SliceParams, weld: float) -> Result:
-    """The sides with vertices of their own along the cut, moved apart; caps on both if asked for."""
-    mesh = cut.mesh
-    above = halves.face[mesh.face_of_corner] > 0
-    in_lower, in_upper = np.zeros((2, mesh.vertex_count), dtype=bool)
-    in_lower[mesh.corners[~above]] = True
-    in_upper[mesh.corners[above]] = True
-    both = np.flatnonzero(in_lower & in_upper)
-    double = np.arange(mesh.vertex_count)
-    double[both] = mesh.vertex_count + np.arange(len(both))
-    parted = Mesh(
-        np.concatenate([mesh.points, mesh.points[both]]),
-        mesh.starts,
-        np.where(above, double[mesh.corners], mesh.corners),
-        mesh.uv,
-        mesh.material,
-        mesh.patch,
-        mesh.materials,
-        mesh.patches,
-    )
-    parted = _with_hard(parted, mesh.hard, double)
-    faces = np.arange(mesh.face_count)
-    origin = Origin(faces, np.concatenate([np.arange(mesh.vertex_count), both]), np.where(halves.face > 0, -1, faces))
-    upper = np.zeros(parted.vertex_count, dtype=bool)
-    upper[double[in_upper]] = True
-    notes: list[Note] = []
-    added = 0
-    if params.cap:
-        opened = _opened(mesh, parted, origin.vertex)
-        plane = halves.plane
-        for pairs, facing in (
-            (opened[upper[opened].all(axis=1)], Plane(plane.point, -plane.normal)),
-            (opened[~upper[opened].any(axis=1)], plane),
-        ):
-            parted, more, said = capped(parted, pairs, facing, weld=weld)
-            added += more
-            notes += said
-    shift: Floats = np.where(upper[:, None], 0.5, -0.5) * np.array(params.gap)
-    return _with_caps(cut, moved(parted, parted.points + shift), origin, added, notes)
-
-
-def _with_hard(parted: Mesh, hard: Ints, double: Ints) -> Mesh:
-    """The parted mesh with the hard edges (n, 2) of the whole one: on either side those that are edges there."""
-    if len(hard) == 0:
-        return parted
-    pairs = np.unique(np.concatenate([hard.astype(np.int64), np.sort(double[hard], axis=1)]), axis=0)
-    weights = np.array([parted.vertex_count, 1])
-    there = np.isin(pairs @ weights, parted.edges.ends.astype(np.int64) @ weights)
-    return replace(parted, hard=pairs[there]).with_edges(parted.edges)
-
-
-def _opened(before: Mesh, after: Mesh, origin: Ints) -> Ints:
-    """The border edges (n, 2) of a mesh that were none in the mesh it comes from; `origin` names its vertices there."""
-    count = before.vertex_count
-    now = after.edges.ends[after.edges.border].astype(np.int64)
-    was = before.edges.ends[before.edges.border].astype(np.int64) @ np.array([count, 1])
-    return now[~np.isin(np.sort(origin[now], axis=1) @ np.array([count, 1]), was)]
-
-
-def _with_caps(cut: Result, mesh: Mesh, origin: Origin, added: int, notes: list[Note]) -> Result:
-    """The result of cutting and then changing; the last faces are caps, which come from no face and are picked."""
-    whole = Origin(np.concatenate([origin.face, np.full(added, -1)]), origin.vertex, origin.kept)
-    picked = Picked(faces=np.arange(mesh.face_count - added, mesh.face_count))
-    return Result(mesh, then(cut.origin, whole), picked, (*cut.notes, *notes))
+    return with_caps(cut, closed, origin, added, notes)

@@ -84,8 +84,8 @@ class EveryTool(SimpleTestCase):
             with self.subTest(name):
                 result = apply_step(painted(), parse_step(data))
                 assert_painted(result.mesh)
-                if result.apart is not None:
-                    assert_painted(result.apart)
+                for taken_off in result.apart:
+                    assert_painted(taken_off)
 
     def test_every_child_has_the_material_and_patch_of_its_parent(self) -> None:
         plate = painted()

@@ -40,8 +40,8 @@ def make_cut(part_id: int, revision: int, params: StepParams) -> tuple[Part, Res
         snapshot = Snapshot.objects.create(part=part, number=number, arrays=packed)
         part.position, part.revision = number, part.revision + 1
         part.save(update_fields=["position", "revision"])
-        if result.apart is not None:
-            add_part(part.project, f"{part.name}, taken off", result.apart)
+        for taken_off in result.apart:
+            add_part(part.project, f"{part.name}, taken off", taken_off)
         touch(part.project_id)
     keep(snapshot.pk, result.mesh)
     return part, result
