@@ -54,6 +54,19 @@ class EdgeTable:
         crowded = {int(e): tuple(int(f) for f in face_of[heads[e] : heads[e] + counts[e]]) for e in np.flatnonzero(counts > 2)}
         return EdgeTable(ends, of_corner, faces, crowded)
 
+    def numbered_as(self, ends: Ints) -> EdgeTable:
+        """The same edges, numbered as some ends (E, 2) list them."""
+        count = np.int64(self.ends.max()) + 1 if len(self.ends) else np.int64(1)
+        number = np.empty(len(ends), dtype=INDEX)
+        number[self._order(self.ends, count)] = self._order(ends, count)
+        faces = np.empty_like(self.faces)
+        faces[number] = self.faces
+        return EdgeTable(ends, number[self.of_corner], faces, {int(number[e]): f for e, f in self.crowded.items()})
+
+    @staticmethod
+    def _order(ends: Ints, count: np.int64) -> Ints:
+        return np.argsort(ends[:, 0] * count + ends[:, 1], kind="stable")
+
     def __len__(self) -> int:
         return len(self.ends)
 

@@ -62,11 +62,11 @@ class Standing:
 
     def handles(self) -> dict[Handle, Floats]:
         """Where the handles are: one on the normal, two at the rim that turn it about the other direction."""
-        reach = 0.5 * float(np.linalg.norm(self.frame[2] - self.frame[0])) / np.sqrt(2)
+        wide, long = (float(np.linalg.norm(self.frame[k] - self.frame[0])) for k in (1, 3))
         return {
-            "move": self.centre + 0.35 * reach * self.plane.normal,
-            "first": self.centre + 0.8 * reach * self.second,
-            "second": self.centre + 0.8 * reach * self.first,
+            "move": self.centre + 0.09 * (wide + long) * self.plane.normal,
+            "first": self.centre + 0.5 * long * self.second,
+            "second": self.centre + 0.5 * wide * self.first,
         }
 
 
@@ -82,12 +82,21 @@ def standing(mesh: Mesh, placed: PlacedPlane) -> Standing:
     plane = Plane(origin, normal)
     middle = mesh.box.mean(axis=0)
     centre = middle - float(plane.heights(middle[None])[0]) * normal
+    return Standing(plane, centre, first, second, _frame(mesh, centre, first, second))
+
+
+def frame_of(mesh: Mesh, plane: Plane) -> Floats:
+    """The corners (4, 3) of a frame to draw for a plane: it stands out round the part."""
+    middle = mesh.box.mean(axis=0)
+    first = cross(np.eye(3)[int(np.argmin(np.abs(plane.normal)))], plane.normal)
+    first = first / np.linalg.norm(first)
+    return _frame(mesh, middle - float(plane.heights(middle[None])[0]) * plane.normal, first, cross(plane.normal, first))
+
+
+def _frame(mesh: Mesh, centre: Floats, first: Floats, second: Floats) -> Floats:
     corners = np.array(list(product(*mesh.box.T.tolist()))) - centre
-    reach = max(float(np.abs(corners @ first).max()), float(np.abs(corners @ second).max()), 0.05 * mesh.diagonal)
-    wide, long = ((1 + FRAME_MARGIN) * reach * along for along in (first, second))
-    return Standing(
-        plane, centre, first, second, np.array([centre - wide - long, centre + wide - long, centre + wide + long, centre - wide + long])
-    )
+    wide, long = ((1 + FRAME_MARGIN) * max(float(np.abs(corners @ along).max()), 0.05 * mesh.diagonal) * along for along in (first, second))
+    return np.array([centre - wide - long, centre + wide - long, centre + wide + long, centre - wide + long])
 
 
 def dragged(mesh: Mesh, placed: PlacedPlane, handle: Handle, pixel: Pixel, camera: Camera, *, free: bool = False) -> PlacedPlane:

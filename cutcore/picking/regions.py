@@ -13,7 +13,7 @@ from cutcore.flow import flow
 from cutcore.mesh import Mesh
 from cutcore.picking.pointer import Kind
 
-FlowKind = Literal["ngons", "triangles", "quads", "poles", "stray"]
+FlowKind = Literal["ngons", "triangles", "quads", "warped", "poles", "poles3", "poles5", "poles6", "stray", "t_junctions", "borders"]
 
 
 def count_of(mesh: Mesh, kind: Kind) -> int:
@@ -63,15 +63,24 @@ def inverted(mesh: Mesh, kind: Kind, elements: Ints) -> Ints:
 def by_flow(mesh: Mesh, what: FlowKind) -> tuple[Kind, Ints]:
     """The faces or vertices that the flow report counts under a name."""
     report = flow(mesh)
-    if what == "ngons":
-        return "faces", report.faces_ngons
-    if what == "triangles":
-        return "faces", report.faces_triangles
-    if what == "quads":
-        return "faces", np.flatnonzero(mesh.sizes == 4)
-    if what == "poles":
-        return "vertices", np.unique(np.concatenate([np.zeros(0, np.int64), *report.poles.values()]))
-    return "vertices", np.union1d(report.vertices_two_valence, report.vertices_isolated)
+    match what:
+        case "ngons":
+            return "faces", report.faces_ngons
+        case "triangles":
+            return "faces", report.faces_triangles
+        case "quads":
+            return "faces", np.flatnonzero(mesh.sizes == 4)
+        case "warped":
+            return "faces", report.faces_warped
+        case "borders":
+            return "edges", np.flatnonzero(mesh.edges.border)
+        case "t_junctions":
+            return "vertices", report.vertices_t_junctions
+        case "stray":
+            return "vertices", np.union1d(report.vertices_two_valence, report.vertices_isolated)
+    least, most = {"poles": (3, np.inf), "poles3": (3, 3), "poles5": (5, 5), "poles6": (6, np.inf)}[what]
+    chosen = [vertices for valence, vertices in report.poles.items() if least <= valence <= most]
+    return "vertices", np.unique(np.concatenate([np.zeros(0, np.int64), *chosen]))
 
 
 def _vertices_of(mesh: Mesh, kind: Kind, elements: Ints) -> Bools:

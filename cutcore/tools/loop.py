@@ -22,6 +22,9 @@ from cutcore.tolerance import weld_of
 from cutcore.tools.common import Cutting
 from cutcore.trace import IN_FACE, ON_EDGE, Trace
 
+# The codes of the notes that say where and why a loop ends.
+LOOP_ENDS = ("loop-ngon", "loop-triangle", "loop-border", "loop-limit", "loop-crowded-edge", "loop-path-end", "loop-one-sided")
+
 
 class Spread(BaseModel):
     """So many loops over the whole width of the ring: each gap between them `ratio` times as wide as the one before."""

@@ -2,6 +2,7 @@
 
 from ninja import NinjaAPI
 
+from workshop.api.aiming import router as aiming_router
 from workshop.api.errors import register_errors
 from workshop.api.guard import SameOrigin
 from workshop.api.parts import router as parts_router
@@ -14,4 +15,5 @@ api.add_router("", projects_router)
 api.add_router("", parts_router)
 api.add_router("", planning_router)
 api.add_router("", picking_router)
+api.add_router("", aiming_router)
 register_errors(api)

@@ -14,16 +14,17 @@ from pydantic import Field
 from cutcore import Mesh, write_part
 from cutcore.flow import flow_counts
 from cutcore.picking.carried import Pick, carried
+from cutcore.shapes.starter import NAMES, StarterShape, make_shape
 from cutcore.steps import Step
 from workshop.api.projects import NameIn
 from workshop.api.shapes import ErrorOut, ImportedOut, MadeOut, NoteOut, PartCard, PartOut, PickOut
 from workshop.errors import TooLarge
-from workshop.mesh_payload import mesh_payload
+from workshop.mesh_payload import difference_payload, mesh_payload
 from workshop.models import Part
 from workshop.services import parts as service
 from workshop.services import undo as moves
 from workshop.services.import_part import import_part
-from workshop.services.live_meshes import mesh_of, mesh_of_snapshot
+from workshop.services.live_meshes import difference_since, mesh_of, mesh_of_snapshot
 from workshop.services.make_cut import make_cut
 from workshop.services.projects import project_at
 
@@ -58,6 +59,27 @@ def import_file(request: HttpRequest, project_id: int, file: File[UploadedFile])
     return 201, ImportedOut(part=PartCard.of(part), notes=[note.words for note in notes])
 
 
+class ShapeIn(Schema):
+    """A starter shape, and what the part is to be called; by default as the shape."""
+
+    shape: StarterShape
+    name: str = Field(default="", max_length=120)
+
+
+@router.post("/projects/{project_id}/shapes", response={201: PartCard, 404: ErrorOut, 422: ErrorOut})
+def add_shape(request: HttpRequest, project_id: int, body: ShapeIn) -> tuple[int, PartCard]:
+    """Begin a part with a starter shape."""
+    project = project_at(project_id)
+    name = body.name.strip() or NAMES[body.shape.shape]
+    return 201, PartCard.of(service.add_part(project, name, make_shape(body.shape)))
+
+
+@router.post("/shapes", response={422: ErrorOut})
+def shape_mesh(request: HttpRequest, body: ShapeIn) -> HttpResponse:
+    """The mesh of a starter shape as bytes, to be looked at before it is made a part."""
+    return HttpResponse(mesh_payload(make_shape(body.shape)), content_type="application/octet-stream")
+
+
 @router.get("/parts/{part_id}", response={200: PartOut, 404: ErrorOut}, by_alias=True)
 def get_part(request: HttpRequest, part_id: int) -> PartOut:
     return _out(service.part_at(part_id))
@@ -80,13 +102,19 @@ def restore_part(request: HttpRequest, part_id: int) -> PartOut:
 
 
 @router.get("/meshes/{snapshot}", response={404: ErrorOut})
-def get_mesh(request: HttpRequest, snapshot: int) -> HttpResponse:
-    """The mesh of a snapshot as bytes; it never changes, so it may be kept, but only beside the data it came from."""
+def get_mesh(request: HttpRequest, snapshot: int, since: int | None = None) -> HttpResponse:
+    """The mesh of a snapshot as bytes; it never changes, so it may be kept, but only beside the data it came from.
+
+    With `since`, a snapshot that the asker has: only what has changed, if that is the one before and little has.
+    """
     # The key belongs to one data folder: another one on the same port numbers its snapshots from 1 again.
-    tag = f'"{salted_hmac("mesh", str(snapshot)).hexdigest()[:20]}"'
+    tag = f'"{salted_hmac("mesh", f"{snapshot} {since}").hexdigest()[:20]}"'
     if request.headers.get("If-None-Match") == tag:
         return HttpResponse(status=304)
-    answer = HttpResponse(mesh_payload(mesh_of_snapshot(snapshot)), content_type="application/octet-stream")
+    mesh = mesh_of_snapshot(snapshot)
+    change = None if since is None else difference_since(snapshot, since)
+    data = mesh_payload(mesh) if change is None else difference_payload(mesh, change)
+    answer = HttpResponse(data, content_type="application/octet-stream")
     answer["Cache-Control"] = "private, no-cache"
     answer["ETag"] = tag
     return answer

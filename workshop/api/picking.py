@@ -11,13 +11,14 @@ from pydantic import Field
 
 from cutcore import Mesh
 from cutcore.arrays import Ints
+from cutcore.flow import flow
 from cutcore.picking.chains import edge_loop, ring, shortest_path
 from cutcore.picking.pointer import Kind, in_rectangle, under_brush, under_pointer
 from cutcore.picking.regions import FlowKind, border_of, by_flow, connected, count_of, grown, inverted, patch_of, shrunk
 from cutcore.rays import Shown
 from cutcore.view import Camera, Pixel, View
 from workshop.api.parts import AtRevision
-from workshop.api.shapes import ErrorOut
+from workshop.api.shapes import ErrorOut, Place, place_out
 from workshop.errors import NotThere
 from workshop.services.live_meshes import shown_of
 from workshop.services.parts import mesh_at
@@ -75,6 +76,45 @@ class PickedOut(Schema):
 
     kind: Kind
     elements: list[int]
+
+
+class PoleOut(Schema):
+    """An inner vertex with other than four edges."""
+
+    at: Place
+    valence: int
+
+
+class FlowOut(Schema):
+    """What the flow view paints: faces by number, poles and stray vertices by place, open borders as edge numbers."""
+
+    ngons: list[int]
+    triangles: list[int]
+    warped: list[int]
+    poles: list[PoleOut]
+    stray: list[Place]
+    t_junctions: list[Place]
+    borders: list[int]
+
+
+@router.get("/parts/{part_id}/flow", response={200: FlowOut, 404: ErrorOut, 409: ErrorOut})
+def flow_places(request: HttpRequest, part_id: int, revision: int) -> FlowOut:
+    """The places of the flow report."""
+    mesh = mesh_at(part_id, revision)
+    report = flow(mesh)
+
+    def places(vertices: Ints) -> list[Place]:
+        return [place_out(p) for p in mesh.points[vertices]]
+
+    return FlowOut(
+        ngons=report.faces_ngons.tolist(),
+        triangles=report.faces_triangles.tolist(),
+        warped=report.faces_warped.tolist(),
+        poles=[PoleOut(at=at, valence=valence) for valence, vertices in report.poles.items() for at in places(vertices)],
+        stray=places(np.union1d(report.vertices_two_valence, report.vertices_isolated)),
+        t_junctions=places(report.vertices_t_junctions),
+        borders=np.flatnonzero(mesh.edges.border).tolist(),
+    )
 
 
 @router.post("/parts/{part_id}/pick", response={200: PickedOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut})

@@ -9,12 +9,15 @@ from django.http import HttpRequest
 from ninja import Router
 from pydantic import Field
 
-from cutcore import Mesh, Trace
+from cutcore import Mesh, Note, Trace
 from cutcore.locks import Lock
 from cutcore.marks import Mark, Settling
+from cutcore.placed_plane import frame_of
 from cutcore.spots import KnifePoint
 from cutcore.steps import Step
 from cutcore.tools.common import Mirror
+from cutcore.tools.loop import LOOP_ENDS, LoopParams
+from cutcore.tools.slice import SliceParams, planes_of
 from cutcore.trace import ON_EDGE
 from cutcore.view import Pixel, View
 from workshop.api.parts import AtRevision, StepIn
@@ -22,20 +25,32 @@ from workshop.api.shapes import (
     AimOut,
     ChainOut,
     CounterpartOut,
+    EndOut,
     ErrorOut,
     FlowCountsOut,
     GuideOut,
     MarkOut,
     NoteOut,
+    PlaneOut,
     PlanOut,
     PointOut,
     TickOut,
     place_out,
+    refusal_out,
 )
 from workshop.services.aim import Question, aim_at
 from workshop.services.live_meshes import shown_of
 from workshop.services.parts import mesh_at
-from workshop.services.plan import PlannedPoint, chains_of, counterparts_of, place_of, plan_of, points_of, stretch_lengths
+from workshop.services.plan import (
+    PlannedPoint,
+    chains_of,
+    counterparts_of,
+    crossed_faces,
+    place_of,
+    plan_of,
+    points_of,
+    stretch_lengths,
+)
 
 router = Router(tags=["planning"])
 
@@ -66,11 +81,11 @@ def aim(request: HttpRequest, part_id: int, body: AimIn) -> AimOut:
     guide = found.guide
     place: Any = None if found.counterpart is None else found.counterpart.tolist()
     return AimOut(
-        mark=_mark_out(mesh, found.mark),
+        mark=mark_out(mesh, found.mark),
         guide=GuideOut(at=place_out(guide.origin), direction=place_out(guide.direction), angle=guide.angle) if guide else None,
         counterpart=place,
-        chains=_chains(trace) if trace else [],
-        ticks=_ticks(mesh, trace) if trace else [],
+        chains=chains_out(trace) if trace else [],
+        ticks=ticks_out(mesh, trace) if trace else [],
         length=sum(size for (line, _), size in stretch_lengths(trace).items() if line == 0) if trace else None,
         refusal=found.refusal,
     )
@@ -85,10 +100,6 @@ def plan(request: HttpRequest, part_id: int, body: StepIn) -> PlanOut:
 
 def _plan_out(mesh: Mesh, step: Step) -> PlanOut:
     made = plan_of(mesh, step)
-    refusal = None
-    if made.refusal is not None:
-        places: Any = [place_of(mesh, e) for e in made.refusal.elements]
-        refusal = NoteOut(code=made.refusal.code, words=made.refusal.words, places=places)
     trace = made.trace
     lengths = stretch_lengths(trace) if trace else {}
     lines = [
@@ -98,16 +109,45 @@ def _plan_out(mesh: Mesh, step: Step) -> PlanOut:
     return PlanOut(
         lines=lines,
         counterparts=[CounterpartOut(kind=kind, at=place_out(at)) for kind, at in counterparts_of(mesh, step)],
-        chains=_chains(trace) if trace else [],
-        ticks=_ticks(mesh, trace) if trace else [],
+        chains=chains_out(trace) if trace else [],
+        ticks=ticks_out(mesh, trace) if trace else [],
         before=FlowCountsOut.of(made.before),
         after=FlowCountsOut.of(made.after),
         new_vertices=made.new_vertices,
         new_edges=made.new_edges,
         far_crossings=len(np.unique(trace.ends[trace.far & trace.cut])) if trace else 0,
         notes=[NoteOut.of(mesh, note) for note in made.notes],
-        refusal=refusal,
+        refusal=refusal_out(mesh, made.refusal),
+        crossed=crossed_faces(trace) if trace and isinstance(step, LoopParams) else [],
+        ends=ends_out(mesh, made.notes),
+        planes=_planes(mesh, step) if trace else [],
+        scrap=isinstance(step, SliceParams) and step.then in ("discard", "halve"),
     )
+
+
+def _planes(mesh: Mesh, step: Step) -> list[PlaneOut]:
+    """The planes of a slice, to be drawn."""
+    if not isinstance(step, SliceParams):
+        return []
+    return [
+        PlaneOut(
+            point=place_out(plane.point), normal=place_out(plane.normal), frame=[place_out(corner) for corner in frame_of(mesh, plane)]
+        )
+        for plane in planes_of(step)
+    ]
+
+
+def ends_out(mesh: Mesh, notes: tuple[Note, ...]) -> list[EndOut]:
+    """Where loops end, and the face that one could go on through, if it has an edge opposite."""
+    found = []
+    for note in notes:
+        if note.code not in LOOP_ENDS or not note.elements:
+            continue
+        element = note.elements[0]
+        number: Any = element.value
+        through = number if note.code == "loop-ngon" and mesh.sizes[number] % 2 == 0 else None
+        found.append(EndOut(code=note.code, words=note.words, at=place_out(place_of(mesh, element)), through=through))
+    return found
 
 
 def _point_out(point: PlannedPoint, length: float | None) -> PointOut:
@@ -115,11 +155,11 @@ def _point_out(point: PlannedPoint, length: float | None) -> PointOut:
     return PointOut(kind=point.kind, words=point.words, at=point.place, share=point.share, edge=edge, length=length)
 
 
-def _chains(trace: Trace) -> list[ChainOut]:
+def chains_out(trace: Trace) -> list[ChainOut]:
     return [ChainOut(line=c.line, far=c.far, trimmed=c.trimmed, path=trace.place[c.anchors].tolist()) for c in chains_of(trace)]
 
 
-def _ticks(mesh: Mesh, trace: Trace) -> list[TickOut]:
+def ticks_out(mesh: Mesh, trace: Trace) -> list[TickOut]:
     used = np.unique(trace.ends[trace.cut])
     near = set(np.unique(trace.ends[trace.cut & ~trace.far]).tolist())
     on_edge = used[trace.kind[used] == ON_EDGE]
@@ -128,7 +168,7 @@ def _ticks(mesh: Mesh, trace: Trace) -> list[TickOut]:
     return [TickOut(at=at, edge=edge, far=int(a) not in near) for a, at, edge in zip(on_edge, places, ends, strict=True)]
 
 
-def _mark_out(mesh: Mesh, mark: Mark) -> MarkOut:
+def mark_out(mesh: Mesh, mark: Mark) -> MarkOut:
     edge: Any = mesh.points[list(mark.ends)].tolist() if mark.ends else None
     place: Any = None if mark.place is None else mark.place.tolist()
     stops: Any = [] if mark.stops is None else mark.stops.tolist()

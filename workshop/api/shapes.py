@@ -9,7 +9,7 @@ from typing import Any, Literal
 from ninja import Schema
 from pydantic import Field
 
-from cutcore import Mesh
+from cutcore import CutError, Mesh
 from cutcore.flow import FlowCounts
 from cutcore.notes import Note
 from cutcore.spots import KnifePoint
@@ -49,6 +49,9 @@ class FlowCountsOut(Schema):
     poles5: int
     poles6: int
     stray: int
+    t_junctions: int
+    warped: int
+    borders: int
 
     @staticmethod
     def of(counts: FlowCounts) -> FlowCountsOut:
@@ -214,6 +217,23 @@ class GuideOut(Schema):
     angle: float | None
 
 
+class EndOut(Schema):
+    """Where a loop ends, why, and the face of an even number of sides that it could be told to go on through."""
+
+    code: str
+    words: str
+    at: Place
+    through: int | None
+
+
+class PlaneOut(Schema):
+    """A plane of a slice, and the corners of the frame to draw for it. The normal points to the scrap, if there is any."""
+
+    point: Place
+    normal: Place
+    frame: list[Place]
+
+
 class PlanOut(Schema):
     lines: list[list[PointOut]]
     counterparts: list[CounterpartOut]
@@ -226,6 +246,10 @@ class PlanOut(Schema):
     far_crossings: int
     notes: list[NoteOut]
     refusal: NoteOut | None
+    crossed: list[int] = Field(description="the faces that a loop runs over")
+    ends: list[EndOut]
+    planes: list[PlaneOut]
+    scrap: bool = Field(description="whether the side that the planes' normals point to is taken away")
 
 
 class MarkOut(Schema):
@@ -252,6 +276,11 @@ class AimOut(Schema):
     ticks: list[TickOut]
     length: float | None
     refusal: str | None
+
+
+def refusal_out(mesh: Mesh, refusal: CutError | None) -> NoteOut | None:
+    """Why something can't be done, as a note."""
+    return None if refusal is None else NoteOut.of(mesh, Note(refusal.code, refusal.words, refusal.elements))
 
 
 def place_out(values: Any) -> Place:

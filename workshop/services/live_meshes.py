@@ -13,7 +13,8 @@ import numpy as np
 from cutcore import Mesh
 from cutcore.rays import Shown
 from workshop.errors import NotThere
-from workshop.mesh_arrays import unpack_mesh
+from workshop.mesh_arrays import unpack_difference, unpack_mesh
+from workshop.mesh_difference import MeshDifference, applied
 from workshop.models import Part, Snapshot
 
 # Kept in memory at once; counted in corners, about 300 bytes each with everything derived.
@@ -44,10 +45,23 @@ def mesh_of_snapshot(snapshot: int) -> Mesh:
         if snapshot in _kept:
             _kept.move_to_end(snapshot)
             return _kept[snapshot]
-    data = Snapshot.objects.filter(pk=snapshot).values_list("arrays", flat=True).first()
-    if data is None:
+    found = Snapshot.objects.filter(pk=snapshot).first()
+    if found is None:
         raise NotThere("this state of the part is not there any more")
-    return keep(snapshot, unpack_mesh(bytes(data)))
+    if found.whole:
+        return keep(snapshot, unpack_mesh(bytes(found.arrays)))
+    return keep(snapshot, applied(mesh_of_snapshot(_before(found)), unpack_difference(bytes(found.arrays))))
+
+
+def difference_since(snapshot: int, since: int) -> MeshDifference | None:
+    """What a snapshot changed in the one before it, if that is the one named and it was not kept whole."""
+    found = Snapshot.objects.filter(pk=snapshot, whole=False).first()
+    return unpack_difference(bytes(found.arrays)) if found is not None and _before(found) == since else None
+
+
+def _before(snapshot: Snapshot) -> int:
+    """The number of the snapshot that another was cut from."""
+    return int(Snapshot.objects.values_list("pk", flat=True).get(part=snapshot.part_id, number=snapshot.number - 1))
 
 
 def shown_of(mesh: Mesh, faces: tuple[int, ...] | None) -> Shown | None:

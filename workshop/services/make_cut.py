@@ -7,15 +7,19 @@ from typing import Any
 from django.db import transaction
 
 from cutcore import apply_step
-from cutcore.flow import flow_counts
+from cutcore.flow import flow_counts, flow_counts_after
 from cutcore.result import Result
 from cutcore.steps import Step as StepParams
 from cutcore.steps import report_of
 from workshop.errors import NothingTo
-from workshop.mesh_arrays import pack_mesh
+from workshop.mesh_arrays import pack_difference, pack_mesh
+from workshop.mesh_difference import difference_between
 from workshop.models import Part, Snapshot, Step
 from workshop.services.live_meshes import keep, mesh_of
 from workshop.services.parts import add_part, part_at, touch
+
+# After so many differences in a row a mesh is kept whole, so that opening a part need not redo all its cuts.
+MOST_DIFFERENCES = 32
 
 
 def make_cut(part_id: int, revision: int, params: StepParams) -> tuple[Part, Result]:
@@ -29,15 +33,16 @@ def make_cut(part_id: int, revision: int, params: StepParams) -> tuple[Part, Res
     if result.mesh is before:
         raise NothingTo(result.notes[-1].words)
     report: dict[str, Any] = report_of(params, before, result).as_json()
-    report["quads"] = flow_counts(result.mesh).quads - flow_counts(before).quads
-    packed = pack_mesh(result.mesh)
+    report["quads"] = flow_counts_after(before, result).quads - flow_counts(before).quads
+    change = difference_between(before, result) if _differences_before(part) < MOST_DIFFERENCES else None
+    packed = pack_mesh(result.mesh) if change is None else pack_difference(change)
     with transaction.atomic():
         part = part_at(part_id, revision)
         Step.objects.filter(part=part, number__gt=part.position).delete()
         Snapshot.objects.filter(part=part, number__gt=part.position).delete()
         number = part.position + 1
         Step.objects.create(part=part, number=number, params=params.model_dump(mode="json", by_alias=True), report=report)
-        snapshot = Snapshot.objects.create(part=part, number=number, arrays=packed)
+        snapshot = Snapshot.objects.create(part=part, number=number, arrays=packed, whole=change is None)
         part.position, part.revision = number, part.revision + 1
         part.save(update_fields=["position", "revision"])
         for taken_off in result.apart:
@@ -45,3 +50,9 @@ def make_cut(part_id: int, revision: int, params: StepParams) -> tuple[Part, Res
         touch(part.project_id)
     keep(snapshot.pk, result.mesh)
     return part, result
+
+
+def _differences_before(part: Part) -> int:
+    """How many snapshots up to where a part stands were kept as differences since one was kept whole."""
+    whole = Snapshot.objects.filter(part=part, number__lte=part.position, whole=True).order_by("-number")
+    return part.position - (whole.values_list("number", flat=True).first() or 0)

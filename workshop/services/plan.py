@@ -59,6 +59,11 @@ def _plan_by_doing(mesh: Mesh, step: Step, trace: Trace | None, before: FlowCoun
     return Plan(trace, before, flow_counts(result.mesh), new, len(result.picked.edges), result.notes, None)
 
 
+def crossed_faces(trace: Trace) -> list[int]:
+    """The faces that a trace cuts."""
+    return np.unique(trace.face[trace.cut]).tolist()
+
+
 def place_of(mesh: Mesh, element: Element) -> list[float]:
     """Where an element lies, for showing it: the mean of its vertices."""
     value: Any = element.value

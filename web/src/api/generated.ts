@@ -95,6 +95,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/shapes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Shape
+         * @description Begin a part with a starter shape.
+         */
+        post: operations["workshop_api_parts_add_shape"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shapes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Shape Mesh
+         * @description The mesh of a starter shape as bytes, to be looked at before it is made a part.
+         */
+        post: operations["workshop_api_parts_shape_mesh"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts/{part_id}": {
         parameters: {
             query?: never;
@@ -141,6 +181,8 @@ export interface paths {
         /**
          * Get Mesh
          * @description The mesh of a snapshot as bytes; it never changes, so it may be kept, but only beside the data it came from.
+         *
+         *     With `since`, a snapshot that the asker has: only what has changed, if that is the one before and little has.
          */
         get: operations["workshop_api_parts_get_mesh"];
         put?: never;
@@ -265,6 +307,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/{part_id}/flow": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Flow Places
+         * @description The places of the flow report.
+         */
+        get: operations["workshop_api_picking_flow_places"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts/{part_id}/pick": {
         parameters: {
             query?: never;
@@ -279,6 +341,66 @@ export interface paths {
          * @description The elements that a way of picking means.
          */
         post: operations["workshop_api_picking_pick"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{part_id}/aim/loop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Loop
+         * @description The edge under the pointer and the loop that would run through it.
+         */
+        post: operations["workshop_api_aiming_loop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{part_id}/aim/slice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Slice Line
+         * @description Where the end of a line under the pointer comes to lie, and where the part would be cut.
+         */
+        post: operations["workshop_api_aiming_slice_line"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{part_id}/aim/plane": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plane
+         * @description Where a placed plane stands.
+         */
+        post: operations["workshop_api_aiming_plane"];
         delete?: never;
         options?: never;
         head?: never;
@@ -344,6 +466,273 @@ export interface components {
             part: components["schemas"]["PartCard"];
             /** Notes */
             notes: string[];
+        };
+        /**
+         * BallShape
+         * @description A sphere about the origin from a divided box: quads throughout.
+         */
+        BallShape: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "ball";
+            /**
+             * Diameter
+             * @default 50
+             */
+            diameter: number;
+            /**
+             * Divisions
+             * @default 6
+             */
+            divisions: number;
+        };
+        /**
+         * BoxShape
+         * @description A closed box about the origin.
+         */
+        BoxShape: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "box";
+            /**
+             * Width
+             * @default 60
+             */
+            width: number;
+            /**
+             * Height
+             * @default 40
+             */
+            height: number;
+            /**
+             * Depth
+             * @default 40
+             */
+            depth: number;
+            /**
+             * Along Width
+             * @default 3
+             */
+            along_width: number;
+            /**
+             * Along Height
+             * @default 2
+             */
+            along_height: number;
+            /**
+             * Along Depth
+             * @default 2
+             */
+            along_depth: number;
+        };
+        /**
+         * ConeShape
+         * @description Upright on y = 0; a top diameter of 0 makes a point.
+         */
+        ConeShape: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "cone";
+            /**
+             * Diameter
+             * @default 50
+             */
+            diameter: number;
+            /**
+             * Top Diameter
+             * @default 0
+             */
+            top_diameter: number;
+            /**
+             * Height
+             * @default 60
+             */
+            height: number;
+            /**
+             * Sides
+             * @default 24
+             */
+            sides: number;
+            /**
+             * Along Height
+             * @default 4
+             */
+            along_height: number;
+        };
+        /**
+         * CylinderShape
+         * @description Upright on y = 0; its ends are fans of triangles about a pole, or one n-gon each.
+         */
+        CylinderShape: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "cylinder";
+            /**
+             * Diameter
+             * @default 50
+             */
+            diameter: number;
+            /**
+             * Height
+             * @default 60
+             */
+            height: number;
+            /**
+             * Sides
+             * @default 24
+             */
+            sides: number;
+            /**
+             * Along Height
+             * @default 4
+             */
+            along_height: number;
+            /**
+             * Ends
+             * @default n-gon
+             * @enum {string}
+             */
+            ends: "n-gon" | "fan";
+        };
+        /**
+         * PrismShape
+         * @description Upright on y = 0, with an n-gon at either end; the diameter is that across its corners.
+         */
+        PrismShape: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "prism";
+            /**
+             * Diameter
+             * @default 50
+             */
+            diameter: number;
+            /**
+             * Height
+             * @default 60
+             */
+            height: number;
+            /**
+             * Sides
+             * @default 6
+             */
+            sides: number;
+            /**
+             * Along Height
+             * @default 1
+             */
+            along_height: number;
+        };
+        /**
+         * ShapeIn
+         * @description A starter shape, and what the part is to be called; by default as the shape.
+         */
+        ShapeIn: {
+            /** Shape */
+            shape: components["schemas"]["BoxShape"] | components["schemas"]["CylinderShape"] | components["schemas"]["ConeShape"] | components["schemas"]["PrismShape"] | components["schemas"]["SphereShape"] | components["schemas"]["BallShape"] | components["schemas"]["TorusShape"] | components["schemas"]["SheetShape"];
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+        };
+        /**
+         * SheetShape
+         * @description Flat and open, about the origin at y = 0, seen from above.
+         */
+        SheetShape: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "sheet";
+            /**
+             * Width
+             * @default 80
+             */
+            width: number;
+            /**
+             * Depth
+             * @default 60
+             */
+            depth: number;
+            /**
+             * Along Width
+             * @default 8
+             */
+            along_width: number;
+            /**
+             * Along Depth
+             * @default 6
+             */
+            along_depth: number;
+        };
+        /**
+         * SphereShape
+         * @description About the origin, by rings between two poles of triangles.
+         */
+        SphereShape: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "sphere";
+            /**
+             * Diameter
+             * @default 50
+             */
+            diameter: number;
+            /**
+             * Sides
+             * @default 24
+             */
+            sides: number;
+            /**
+             * Rings
+             * @default 12
+             */
+            rings: number;
+        };
+        /**
+         * TorusShape
+         * @description About the origin round the y axis; the outer diameter is over all.
+         */
+        TorusShape: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "torus";
+            /**
+             * Diameter
+             * @default 80
+             */
+            diameter: number;
+            /**
+             * Thickness
+             * @default 20
+             */
+            thickness: number;
+            /**
+             * Around
+             * @default 32
+             */
+            around: number;
+            /**
+             * Across
+             * @default 12
+             */
+            across: number;
         };
         /**
          * AlongDirection
@@ -496,6 +885,12 @@ export interface components {
             poles6: number;
             /** Stray */
             stray: number;
+            /** T Junctions */
+            t_junctions: number;
+            /** Warped */
+            warped: number;
+            /** Borders */
+            borders: number;
         };
         /**
          * GaugeParams
@@ -572,24 +967,12 @@ export interface components {
         };
         /**
          * LoopParams
-         * @description Loops along the ring of an edge. Places run from the first vertex named.
+         * @description Loops along the ring of an edge, at places or spread. Places run from the first vertex named.
          */
         LoopParams: {
             /** Limit */
             limit?: number[] | null;
             mirror?: components["schemas"]["Mirror"] | null;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            tool: "loop";
-            /** Edge */
-            edge: [
-                number,
-                number
-            ];
-            /** At */
-            at: number[];
             /**
              * Measure
              * @default share
@@ -606,6 +989,29 @@ export interface components {
              * @default 0
              */
             extra_points: number;
+            /**
+             * Through
+             * @default []
+             */
+            through: number[];
+            /** Along */
+            along?: [
+                number,
+                number
+            ][] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "loop";
+            /** Edge */
+            edge: [
+                number,
+                number
+            ];
+            /** At */
+            at?: number[] | null;
+            spread?: components["schemas"]["Spread"] | null;
         };
         /**
          * Mirror
@@ -713,6 +1119,16 @@ export interface components {
             ];
         };
         /**
+         * Repeat
+         * @description So many parallel planes in all, each this far on along the normal.
+         */
+        Repeat: {
+            /** Count */
+            count: number;
+            /** Spacing */
+            spacing: number;
+        };
+        /**
          * ScreenLine
          * @description A line across a view, in pixels; what lies right of it, seen from `from` to `to`, is the normal's side.
          */
@@ -754,7 +1170,12 @@ export interface components {
         };
         /**
          * SliceParams
-         * @description A plane cut. `discard` takes away the side the normal points to; `part` moves each side by half of `gap`.
+         * @description A plane cut.
+         *
+         *     keep     leaves both sides where they are; with reach `near` only what faces the view is cut
+         *     discard  takes away the side the normal points to
+         *     part     opens `gap` between the sides of every plane, about the middle; `as_parts` makes each a part of its own
+         *     halve    discards, then puts the mirror image of the rest in its place, joined along the cut
          */
         SliceParams: {
             /** Limit */
@@ -768,12 +1189,19 @@ export interface components {
             plane?: components["schemas"]["PlaneParams"] | null;
             line?: components["schemas"]["ScreenLine"] | null;
             view?: components["schemas"]["View"] | null;
+            repeat?: components["schemas"]["Repeat"] | null;
+            /**
+             * Reach
+             * @default through
+             * @enum {string}
+             */
+            reach: "near" | "through";
             /**
              * Then
              * @default keep
              * @enum {string}
              */
-            then: "keep" | "discard" | "part";
+            then: "keep" | "discard" | "part" | "halve";
             /**
              * Gap
              * @default [
@@ -788,10 +1216,28 @@ export interface components {
                 number
             ];
             /**
+             * As Parts
+             * @default false
+             */
+            as_parts: boolean;
+            /**
              * Cap
              * @default false
              */
             cap: boolean;
+        };
+        /**
+         * Spread
+         * @description So many loops over the whole width of the ring: each gap between them `ratio` times as wide as the one before.
+         */
+        Spread: {
+            /** Count */
+            count: number;
+            /**
+             * Ratio
+             * @default 1
+             */
+            ratio: number;
         };
         /**
          * StepOut
@@ -1258,6 +1704,24 @@ export interface components {
                 number
             ];
         };
+        /**
+         * EndOut
+         * @description Where a loop ends, why, and the face of an even number of sides that it could be told to go on through.
+         */
+        EndOut: {
+            /** Code */
+            code: string;
+            /** Words */
+            words: string;
+            /** At */
+            at: [
+                number,
+                number,
+                number
+            ];
+            /** Through */
+            through: number | null;
+        };
         /** PlanOut */
         PlanOut: {
             /** Lines */
@@ -1279,6 +1743,44 @@ export interface components {
             /** Notes */
             notes: components["schemas"]["NoteOut"][];
             refusal: components["schemas"]["NoteOut"] | null;
+            /**
+             * Crossed
+             * @description the faces that a loop runs over
+             */
+            crossed: number[];
+            /** Ends */
+            ends: components["schemas"]["EndOut"][];
+            /** Planes */
+            planes: components["schemas"]["PlaneOut"][];
+            /**
+             * Scrap
+             * @description whether the side that the planes' normals point to is taken away
+             */
+            scrap: boolean;
+        };
+        /**
+         * PlaneOut
+         * @description A plane of a slice, and the corners of the frame to draw for it. The normal points to the scrap, if there is any.
+         */
+        PlaneOut: {
+            /** Point */
+            point: [
+                number,
+                number,
+                number
+            ];
+            /** Normal */
+            normal: [
+                number,
+                number,
+                number
+            ];
+            /** Frame */
+            frame: [
+                number,
+                number,
+                number
+            ][];
         };
         /**
          * PointOut
@@ -1330,6 +1832,48 @@ export interface components {
             step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"];
         };
         /**
+         * FlowOut
+         * @description What the flow view paints: faces by number, poles and stray vertices by place, open borders as edge numbers.
+         */
+        FlowOut: {
+            /** Ngons */
+            ngons: number[];
+            /** Triangles */
+            triangles: number[];
+            /** Warped */
+            warped: number[];
+            /** Poles */
+            poles: components["schemas"]["PoleOut"][];
+            /** Stray */
+            stray: [
+                number,
+                number,
+                number
+            ][];
+            /** T Junctions */
+            t_junctions: [
+                number,
+                number,
+                number
+            ][];
+            /** Borders */
+            borders: number[];
+        };
+        /**
+         * PoleOut
+         * @description An inner vertex with other than four edges.
+         */
+        PoleOut: {
+            /** At */
+            at: [
+                number,
+                number,
+                number
+            ];
+            /** Valence */
+            valence: number;
+        };
+        /**
          * PickedOut
          * @description Elements of one kind, by number; edges as the mesh that is drawn numbers them.
          */
@@ -1369,7 +1913,7 @@ export interface components {
              * What
              * @enum {string}
              */
-            what: "ngons" | "triangles" | "quads" | "poles" | "stray";
+            what: "ngons" | "triangles" | "quads" | "warped" | "poles" | "poles3" | "poles5" | "poles6" | "stray" | "t_junctions" | "borders";
         };
         /** ByPointer */
         ByPointer: {
@@ -1451,6 +1995,273 @@ export interface components {
             pick: components["schemas"]["ByPointer"] | components["schemas"]["ByRectangle"] | components["schemas"]["ByChain"] | components["schemas"]["ByRegion"] | components["schemas"]["ByFlow"];
             /** Shown */
             shown?: number[] | null;
+        };
+        /**
+         * LoopAimOut
+         * @description The mark on the edge, the step that a click would plan, and what it would draw: the faces it crosses, where it ends and why.
+         */
+        LoopAimOut: {
+            mark: components["schemas"]["MarkOut"];
+            step: components["schemas"]["LoopParams"] | null;
+            /** Chains */
+            chains: components["schemas"]["ChainOut"][];
+            /** Ticks */
+            ticks: components["schemas"]["TickOut"][];
+            /** Crossed */
+            crossed: number[];
+            /** Ends */
+            ends: components["schemas"]["EndOut"][];
+            refusal: components["schemas"]["NoteOut"] | null;
+        };
+        /**
+         * LoopAimIn
+         * @description A pointer in a view. `held` is the edge of a planned loop that now slides along it.
+         */
+        LoopAimIn: {
+            /** Revision */
+            revision: number;
+            view: components["schemas"]["View"];
+            /** Pointer */
+            pointer: [
+                number,
+                number
+            ];
+            /**
+             * @default {
+             *       "step": 0.1,
+             *       "every": null,
+             *       "free": false,
+             *       "half": false
+             *     }
+             */
+            settling: components["schemas"]["Settling"];
+            /**
+             * @default {
+             *       "limit": null,
+             *       "mirror": null,
+             *       "measure": "share",
+             *       "follow": 0,
+             *       "extra_points": 0,
+             *       "through": [],
+             *       "along": null
+             *     }
+             */
+            settings: components["schemas"]["LoopSettings"];
+            spread?: components["schemas"]["Spread"] | null;
+            /**
+             * Flipped
+             * @default false
+             */
+            flipped: boolean;
+            /** Held */
+            held?: [
+                number,
+                number
+            ] | null;
+            /** Shown */
+            shown?: number[] | null;
+        };
+        /**
+         * LoopSettings
+         * @description How loops run, apart from where: `through` are faces of an even number of sides that they go on over,
+         *     `along` the edges of the ring that they keep to (null for the whole ring).
+         */
+        LoopSettings: {
+            /** Limit */
+            limit?: number[] | null;
+            mirror?: components["schemas"]["Mirror"] | null;
+            /**
+             * Measure
+             * @default share
+             * @enum {string}
+             */
+            measure: "share" | "distance";
+            /**
+             * Follow
+             * @default 0
+             */
+            follow: number;
+            /**
+             * Extra Points
+             * @default 0
+             */
+            extra_points: number;
+            /**
+             * Through
+             * @default []
+             */
+            through: number[];
+            /** Along */
+            along?: [
+                number,
+                number
+            ][] | null;
+        };
+        /**
+         * SliceAimOut
+         * @description The mark under the pointer, the pixel that the line's end takes, its angle from the horizontal, and the cut.
+         */
+        SliceAimOut: {
+            mark: components["schemas"]["MarkOut"];
+            /** Pixel */
+            pixel: [
+                number,
+                number
+            ];
+            /** Angle */
+            angle: number | null;
+            /** Chains */
+            chains: components["schemas"]["ChainOut"][];
+            refusal: components["schemas"]["NoteOut"] | null;
+        };
+        /**
+         * SliceAimIn
+         * @description A pointer in a view; `start` is the other end of the line, if it has been placed.
+         */
+        SliceAimIn: {
+            /** Revision */
+            revision: number;
+            view: components["schemas"]["View"];
+            /** Pointer */
+            pointer: [
+                number,
+                number
+            ];
+            /**
+             * @default {
+             *       "step": 0.1,
+             *       "every": null,
+             *       "free": false,
+             *       "half": false
+             *     }
+             */
+            settling: components["schemas"]["Settling"];
+            /**
+             * @default {
+             *       "kind": "free",
+             *       "degrees": 15,
+             *       "value": null,
+             *       "against": "view",
+             *       "spacing": 10
+             *     }
+             */
+            lock: components["schemas"]["Lock"];
+            /** Start */
+            start?: [
+                number,
+                number
+            ] | null;
+            /** Limit */
+            limit?: number[] | null;
+            /** Shown */
+            shown?: number[] | null;
+        };
+        /**
+         * PlacedPlane
+         * @description Where a plane stands.
+         *
+         *     by       what gives its direction and where it stands before it is shifted: an axis (then `offset` is the
+         *              coordinate on it), a face, or three vertices
+         *     tilt     degrees about the first and then about the second direction in the plane, right-handed
+         *     flipped  the normal points the other way
+         */
+        PlacedPlane: {
+            /**
+             * By
+             * @default axis
+             * @enum {string}
+             */
+            by: "axis" | "face" | "vertices";
+            /**
+             * Axis
+             * @default y
+             * @enum {string}
+             */
+            axis: "x" | "y" | "z";
+            /** Face */
+            face?: number | null;
+            /** Vertices */
+            vertices?: [
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * Offset
+             * @default 0
+             */
+            offset: number;
+            /**
+             * Tilt
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            tilt: [
+                number,
+                number
+            ];
+            /**
+             * Flipped
+             * @default false
+             */
+            flipped: boolean;
+        };
+        /**
+         * PlaneAimOut
+         * @description The plane as placed now, its point and normal, the frame drawn for it, and where its handles are.
+         */
+        PlaneAimOut: {
+            placed: components["schemas"]["PlacedPlane"];
+            /** Point */
+            point: [
+                number,
+                number,
+                number
+            ];
+            /** Normal */
+            normal: [
+                number,
+                number,
+                number
+            ];
+            /** Frame */
+            frame: [
+                number,
+                number,
+                number
+            ][];
+            /** Handles */
+            handles: {
+                [key: string]: [
+                    number,
+                    number,
+                    number
+                ];
+            };
+        };
+        /**
+         * PlaneAimIn
+         * @description A placed plane; with a handle, a pointer and a view, as it stands once the handle was pulled there.
+         */
+        PlaneAimIn: {
+            /** Revision */
+            revision: number;
+            placed: components["schemas"]["PlacedPlane"];
+            /** Handle */
+            handle?: ("move" | "first" | "second") | null;
+            /** Pointer */
+            pointer?: [
+                number,
+                number
+            ] | null;
+            view?: components["schemas"]["View"] | null;
+            /**
+             * Free
+             * @default false
+             */
+            free: boolean;
         };
     };
     responses: never;
@@ -1721,6 +2532,74 @@ export interface operations {
             };
         };
     };
+    workshop_api_parts_add_shape: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShapeIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartCard"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_parts_shape_mesh: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShapeIn"];
+            };
+        };
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
     workshop_api_parts_get_part: {
         parameters: {
             query?: never;
@@ -1849,7 +2728,9 @@ export interface operations {
     };
     workshop_api_parts_get_mesh: {
         parameters: {
-            query?: never;
+            query?: {
+                since?: number | null;
+            };
             header?: never;
             path: {
                 snapshot: number;
@@ -2166,6 +3047,48 @@ export interface operations {
             };
         };
     };
+    workshop_api_picking_flow_places: {
+        parameters: {
+            query: {
+                revision: number;
+            };
+            header?: never;
+            path: {
+                part_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FlowOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
     workshop_api_picking_pick: {
         parameters: {
             query?: never;
@@ -2188,6 +3111,165 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PickedOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_aiming_loop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LoopAimIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoopAimOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_aiming_slice_line: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SliceAimIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SliceAimOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_aiming_plane: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlaneAimIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaneAimOut"];
                 };
             };
             /** @description Not Found */
