@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal, Self
+from typing import Annotated, Any, Literal, Self
 
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field, FiniteFloat, model_validator
@@ -114,6 +114,16 @@ StarterShape = Annotated[
     BoxShape | CylinderShape | ConeShape | PrismShape | SphereShape | BallShape | TorusShape | SheetShape, Field(discriminator="shape")
 ]
 
+KINDS: dict[str, type[Any]] = {
+    "box": BoxShape,
+    "cylinder": CylinderShape,
+    "cone": ConeShape,
+    "prism": PrismShape,
+    "sphere": SphereShape,
+    "ball": BallShape,
+    "torus": TorusShape,
+    "sheet": SheetShape,
+}
 NAMES = {
     "sheet": "Sheet",
     "box": "Box",

@@ -11,6 +11,7 @@ from pydantic import BaseModel, ConfigDict, Field, FiniteFloat, model_validator
 from cutcore.arrays import Bools, cross
 from cutcore.caps import capped
 from cutcore.errors import StepError
+from cutcore.far_side import with_far_side
 from cutcore.halves import Halves, opened_edges, with_caps
 from cutcore.imprint import imprint
 from cutcore.limits import limit_mask
@@ -19,11 +20,9 @@ from cutcore.mirrored import mirrored
 from cutcore.notes import Note
 from cutcore.parted import parted
 from cutcore.plane import Plane
-from cutcore.rays import caster_of
 from cutcore.result import Picked, Result
 from cutcore.section import section
 from cutcore.section_trace import trace_of_section, traces_of_sections
-from cutcore.spots import HIDDEN_BEYOND, seen_from
 from cutcore.tolerance import weld_of
 from cutcore.tools.common import Cutting
 from cutcore.trace import Trace
@@ -128,27 +127,14 @@ def trace(mesh: Mesh, params: SliceParams, *, weld: float | None = None) -> Trac
         traces = [t for group in (planes[:count], planes[count:]) for t in traces_of_sections(mesh, group, limit, tolerance)]
     made = Trace.together(traces)
     if params.view is not None:
-        made = _seen(mesh, made, Camera.of(params.view), near=params.reach == "near")
+        made = with_far_side(mesh, made, Camera.of(params.view))
+        made = _near_side(made) if params.reach == "near" else made
     return made if len(made.ends) else replace(made, notes=(*made.notes, MISSED))
 
 
-def _seen(mesh: Mesh, made: Trace, camera: Camera, *, near: bool) -> Trace:
-    """The trace with what the view does not see marked as its far side; or, for the near side, without it.
-
-    A face is seen where the middle of its cut is: it is cut from border to border or not at all.
-    """
-    inside = np.flatnonzero(made.face >= 0)
-    far = np.zeros(len(made.face), dtype=bool)
-    if len(inside):
-        middle = made.place[made.ends[inside]].mean(axis=1)
-        origins, sights, depth = seen_from(mesh, camera, middle)
-        hits = caster_of(mesh).first(origins, sights)
-        clear = (hits.face == made.face[inside]) | (hits.distance >= depth - HIDDEN_BEYOND * mesh.diagonal)
-        facing = np.einsum("ij,ij->i", mesh.face_normals(made.face[inside]), sights) < 0
-        far[inside] = ~(clear & facing & (depth > 0))
-    if not near:
-        return replace(made, far=far)
-    keep = ~far
+def _near_side(made: Trace) -> Trace:
+    """The trace without its far side: a face is cut from border to border or not at all."""
+    keep = ~made.far
     spans = {name: getattr(made, name)[keep] for name in ("ends", "face", "line", "stretch", "far", "trimmed")}
     return replace(made, **spans)
 

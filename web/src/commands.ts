@@ -1,12 +1,20 @@
 /** Every command with its words and its key: the keyboard, the tips, the list of keys and the palette all read from here. */
+
+import { toggleFlow } from './stores/flowStore';
 import { moveAlongSteps, partStore } from './stores/partStore';
 import { pickStore } from './stores/pickStore';
-import { planStore, pointCount } from './stores/planStore';
+import { planStore } from './stores/planStore';
+import { openSheet } from './stores/sheetStore';
 import { type ToolName, toolStore } from './stores/toolStore';
 import { takeView, toggleNight, toggleSeeThrough, toggleWire } from './stores/viewStore';
 import * as knife from './tools/knife/knife';
+import { knifeStore } from './tools/knife/knifeStore';
+import * as loop from './tools/loop/loop';
 import * as pick from './tools/pick/pick';
-import { changeTool } from './tools/tool';
+import { beginTyping, cycleLock, discard, make, setShared } from './tools/planning';
+import { flipSides, setSlice } from './tools/slice/slice';
+import { sliceStore } from './tools/slice/sliceStore';
+import { changeTool, toolInHand } from './tools/tool';
 import type { ViewName } from './viewport/stage';
 import { stageOf } from './viewport/stageOf';
 
@@ -21,9 +29,11 @@ export interface Command {
 }
 
 const inHand = (tool: ToolName) => (): boolean => toolStore.getState().tool === tool;
-const planning = inHand('knife');
+const cutting = inHand('knife');
+const looping = inHand('loop');
+const slicing = inHand('slice');
 const picking = inHand('pick');
-const planned = (): boolean => planStore.getState().lines.length > 0;
+const planned = (): boolean => planStore.getState().planned;
 
 export const VIEWS: { name: ViewName; words: string; key: string }[] = [
   { name: 'perspective', words: 'Perspective', key: 'P' },
@@ -37,20 +47,32 @@ export const VIEWS: { name: ViewName; words: string; key: string }[] = [
 
 /** Undo and redo step through the plan while one is open, else through the made cuts. */
 function back(): void {
-  if (planned()) knife.takeBack();
-  else void moveAlongSteps('undo');
+  if (!planned()) void moveAlongSteps('undo');
+  else if (cutting()) knife.takeBack();
+  else discard();
 }
 
 function again(): void {
-  if (planning() && planStore.getState().retaken.length > 0) knife.putAgain();
+  if (cutting() && knifeStore.getState().retaken.length > 0) knife.putAgain();
   else void moveAlongSteps('redo');
 }
 
 /** Escape throws the plan away first, then goes back to Pick, then picks nothing. */
 function discardOrPutDown(): void {
-  if (pointCount(planStore.getState().lines) > 0) knife.discard();
+  if (planned() || (slicing() && sliceStore.getState().start)) discard();
   else if (!picking()) changeTool('pick');
   else pick.clearPick();
+}
+
+/** Half of the edge under the pointer; of a planned loop, dead centre. */
+function half(): void {
+  if (looping()) loop.half();
+  else setShared({ half: !planStore.getState().half });
+}
+
+function changeReach(): void {
+  if (cutting()) knife.setKnife({ through: !knifeStore.getState().through });
+  else setSlice({ through: !sliceStore.getState().through });
 }
 
 const region = (by: Parameters<typeof pick.lead>[0], words: string): Command => ({
@@ -70,36 +92,62 @@ const flow = (what: Parameters<typeof pick.byFlow>[0], words: string): Command =
 export const COMMANDS: Command[] = [
   { id: 'pick', words: 'Pick', keys: ['p'], run: () => changeTool('pick') },
   { id: 'knife', words: 'Knife line', keys: ['l'], run: () => changeTool('knife') },
-  { id: 'make', words: 'Make the cut', keys: ['Enter'], when: planned, run: () => void knife.make() },
+  { id: 'loop', words: 'Edge loop', keys: ['e'], run: () => changeTool('loop') },
+  { id: 'slice', words: 'Slice', keys: ['s'], run: () => changeTool('slice') },
+  { id: 'make', words: 'Make the cut', keys: ['Enter'], when: planned, run: () => void make() },
   { id: 'discard', words: 'Discard the plan, then back to Pick', keys: ['Escape'], run: discardOrPutDown },
-  { id: 'take-back', words: 'Take back the last point', keys: ['Backspace'], when: planning, run: knife.takeBack },
-  { id: 'put-again', words: 'Put it again', keys: ['Shift+Backspace'], when: planning, run: knife.putAgain },
-  { id: 'new-line', words: 'Begin a new line elsewhere', keys: ['b'], when: planning, run: knife.beginLine },
-  { id: 'lock-next', words: 'Next lock', keys: ['q'], when: planning, run: () => knife.cycleLock(1) },
-  { id: 'lock-previous', words: 'Previous lock', keys: ['Shift+q'], when: planning, run: () => knife.cycleLock(-1) },
-  { id: 'half', words: 'Half of the edge under the pointer', keys: ['h'], when: planning, run: knife.toggleHalf },
+  { id: 'take-back', words: 'Take back the last point', keys: ['Backspace'], when: cutting, run: knife.takeBack },
+  { id: 'put-again', words: 'Put it again', keys: ['Shift+Backspace'], when: cutting, run: knife.putAgain },
+  { id: 'new-line', words: 'Begin a new line elsewhere', keys: ['b'], when: cutting, run: knife.beginLine },
+  {
+    id: 'lock-next',
+    words: 'Next lock',
+    keys: ['q'],
+    when: () => cutting() || slicing(),
+    run: () => cycleLock(1),
+  },
+  {
+    id: 'lock-previous',
+    words: 'Previous lock',
+    keys: ['Shift+q'],
+    when: () => cutting() || slicing(),
+    run: () => cycleLock(-1),
+  },
+  {
+    id: 'half',
+    words: 'Half of the edge under the pointer, or of a planned loop',
+    keys: ['h'],
+    when: () => cutting() || looping(),
+    run: half,
+  },
   {
     id: 'reach',
     words: 'Reach: near side or right through',
     keys: ['w'],
-    when: planning,
-    run: () => knife.setThrough(!planStore.getState().through),
+    when: () => cutting() || slicing(),
+    run: changeReach,
+  },
+  {
+    id: 'flip',
+    words: 'Flip: count from the other end; take the other side',
+    keys: ['f'],
+    when: () => looping() || slicing(),
+    run: () => (looping() ? loop.flip() : flipSides()),
   },
   {
     id: 'type',
     words: 'Type the value: share, angle or length',
     keys: ['Tab'],
-    when: () => planning() && planStore.getState().aim !== null,
-    run: () => knife.beginTyping(''),
+    when: () => (toolInHand()?.typeable().length ?? 0) > 0 && planStore.getState().pointer !== null,
+    run: () => beginTyping(''),
   },
   {
     id: 'remove-edge',
     words: 'Take the edge under the pointer away',
     keys: ['Delete'],
-    when: planning,
+    when: cutting,
     run: () => void knife.removeEdge(),
   },
-  { id: 'defaults', words: 'Settings back to their defaults', keys: [], when: planning, run: knife.resetSettings },
   { id: 'undo', words: 'Undo', keys: ['Ctrl+z'], when: () => planned() || canMove('can_undo'), run: back },
   { id: 'redo', words: 'Redo', keys: ['Ctrl+Shift+z', 'Ctrl+y'], run: again },
   { id: 'pick-kind', words: 'Pick: faces, edges or vertices', keys: ['k'], when: picking, run: pick.cycleKind },
@@ -121,6 +169,8 @@ export const COMMANDS: Command[] = [
   flow('triangles', 'Pick all triangles'),
   flow('poles', 'Pick all poles'),
   flow('stray', 'Pick all stray vertices'),
+  flow('warped', 'Pick all warped faces'),
+  flow('borders', 'Pick all open borders'),
   { id: 'pick-none', words: 'Pick nothing', keys: [], when: pick.somethingPicked, run: pick.clearPick },
   {
     id: 'hide',
@@ -136,6 +186,8 @@ export const COMMANDS: Command[] = [
     keys: [`v ${key.toLowerCase()}`],
     run: () => takeView(name),
   })),
+  { id: 'shape', words: 'Add a starter shape', keys: [], run: () => openSheet('shapes') },
+  { id: 'flow', words: 'Show or hide the flow view', keys: [], run: toggleFlow },
   { id: 'wire', words: 'Show or hide the wire', keys: [], run: toggleWire },
   { id: 'see-through', words: 'See through the part', keys: [], run: toggleSeeThrough },
   { id: 'night', words: 'Day or night theme', keys: [], run: toggleNight },

@@ -1,8 +1,8 @@
 /** The keyboard: turns presses into commands; held keys (Alt, Space) into how the pointer works. */
 import { COMMANDS } from './commands';
 import { openSheet } from './stores/sheetStore';
-import { toolStore } from './stores/toolStore';
-import { beginTyping, suspendSettling } from './tools/knife/knife';
+import { beginTyping, suspendSettling } from './tools/planning';
+import { toolInHand } from './tools/tool';
 import { walkedByKeyboard } from './ui/modality';
 import { stageOf } from './viewport/stageOf';
 
@@ -41,7 +41,7 @@ function onDown(event: KeyboardEvent): void {
     return;
   }
   if (event.key === 'Enter' && chosenByKeyboard(event)) return;
-  if (toolStore.getState().tool === 'knife' && /^[\d.,]$/.test(event.key) && !event.ctrlKey) {
+  if (/^[\d.,]$/.test(event.key) && !event.ctrlKey && toolInHand()?.typeable().length) {
     event.preventDefault();
     beginTyping(event.key);
     return;

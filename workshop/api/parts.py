@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
@@ -14,7 +16,7 @@ from pydantic import Field
 from cutcore import Mesh, write_part
 from cutcore.flow import flow_counts
 from cutcore.picking.carried import Pick, carried
-from cutcore.shapes.starter import NAMES, StarterShape, make_shape
+from cutcore.shapes.starter import KINDS, NAMES, StarterShape, make_shape
 from cutcore.steps import Step
 from workshop.api.projects import NameIn
 from workshop.api.shapes import ErrorOut, ImportedOut, MadeOut, NoteOut, PartCard, PartOut, PickOut
@@ -72,6 +74,12 @@ def add_shape(request: HttpRequest, project_id: int, body: ShapeIn) -> tuple[int
     project = project_at(project_id)
     name = body.name.strip() or NAMES[body.shape.shape]
     return 201, PartCard.of(service.add_part(project, name, make_shape(body.shape)))
+
+
+@router.get("/shapes", response=list[StarterShape])
+def list_shapes(request: HttpRequest) -> list[Any]:
+    """The starter shapes, each with its usual sizes."""
+    return [kind(shape=name) for name, kind in KINDS.items()]
 
 
 @router.post("/shapes", response={422: ErrorOut})

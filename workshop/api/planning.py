@@ -19,7 +19,7 @@ from cutcore.tools.common import Mirror
 from cutcore.tools.loop import LOOP_ENDS, LoopParams
 from cutcore.tools.slice import SliceParams, planes_of
 from cutcore.trace import ON_EDGE
-from cutcore.view import Pixel, View
+from cutcore.view import Camera, Pixel, View
 from workshop.api.parts import AtRevision, StepIn
 from workshop.api.shapes import (
     AimOut,
@@ -91,15 +91,21 @@ def aim(request: HttpRequest, part_id: int, body: AimIn) -> AimOut:
     )
 
 
+class PlanIn(StepIn):
+    """A step, and where the part is looked at from: only for telling the far side of steps that have no view."""
+
+    view: View | None = None
+
+
 @router.post("/parts/{part_id}/plan", response={200: PlanOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut})
-def plan(request: HttpRequest, part_id: int, body: StepIn) -> PlanOut:
+def plan(request: HttpRequest, part_id: int, body: PlanIn) -> PlanOut:
     """What a step would do. A step that can't be made is answered too, with the refusal."""
     mesh = mesh_at(part_id, body.revision)
-    return _plan_out(mesh, body.step)
+    return _plan_out(mesh, body.step, Camera.of(body.view) if body.view else None)
 
 
-def _plan_out(mesh: Mesh, step: Step) -> PlanOut:
-    made = plan_of(mesh, step)
+def _plan_out(mesh: Mesh, step: Step, camera: Camera | None) -> PlanOut:
+    made = plan_of(mesh, step, camera)
     trace = made.trace
     lengths = stretch_lengths(trace) if trace else {}
     lines = [
@@ -115,6 +121,7 @@ def _plan_out(mesh: Mesh, step: Step) -> PlanOut:
         after=FlowCountsOut.of(made.after),
         new_vertices=made.new_vertices,
         new_edges=made.new_edges,
+        changes=made.changes,
         far_crossings=len(np.unique(trace.ends[trace.far & trace.cut])) if trace else 0,
         notes=[NoteOut.of(mesh, note) for note in made.notes],
         refusal=refusal_out(mesh, made.refusal),

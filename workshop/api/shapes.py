@@ -243,6 +243,7 @@ class PlanOut(Schema):
     after: FlowCountsOut
     new_vertices: int
     new_edges: int
+    changes: bool = Field(description="whether making it would change the part at all")
     far_crossings: int
     notes: list[NoteOut]
     refusal: NoteOut | None

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from cutcore import CutError, Mesh, Trace, trace_step
 from cutcore.errors import StepError
+from cutcore.far_side import with_far_side
 from cutcore.marks import Mark, Settling, edge_mark_at
 from cutcore.rays import Shown
 from cutcore.tools.loop import LoopParams, LoopSettings, Spread
@@ -45,7 +46,8 @@ def aim_loop(mesh: Mesh, question: LoopQuestion, shown: Shown | None) -> LoopAim
         held = mesh.edges.between(*question.held)
         if held < 0:
             raise StepError("the edge of the loop is not there any more", where="held")
-    mark = edge_mark_at(mesh, question.pointer, Camera.of(question.view), question.settling, held=held, shown=shown)
+    camera = Camera.of(question.view)
+    mark = edge_mark_at(mesh, question.pointer, camera, question.settling, held=held, shown=shown)
     if mark.ends is None or mark.share is None or mark.length is None:
         return LoopAim(mark, None, None, None)
     low, high = mark.ends
@@ -58,6 +60,6 @@ def aim_loop(mesh: Mesh, question: LoopQuestion, shown: Shown | None) -> LoopAim
         spread=question.spread,
     )
     try:
-        return LoopAim(mark, step, trace_step(mesh, step), None)
+        return LoopAim(mark, step, with_far_side(mesh, trace_step(mesh, step), camera), None)
     except CutError as refusal:
         return LoopAim(mark, step, None, refusal)

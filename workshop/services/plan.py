@@ -9,9 +9,11 @@ import numpy as np
 
 from cutcore import CutError, Mesh, Note, Trace, apply_step, trace_step
 from cutcore.counterparts import Counterparts
+from cutcore.far_side import with_far_side
 from cutcore.flow import FlowCounts, flow_after, flow_counts
 from cutcore.imprint import subdivide
 from cutcore.notes import Element
+from cutcore.result import Result
 from cutcore.spots import OFF, EdgePoint, KnifePoint, Spot, locate
 from cutcore.steps import CuttingStep, Step
 from cutcore.tolerance import weld_of
@@ -23,40 +25,55 @@ from cutcore.view import Camera
 
 @dataclass(frozen=True, eq=False)
 class Plan:
-    """A trace with what it adds. `refusal` is why it can't be made, if it can't."""
+    """A trace with what it adds; `changes` says whether making it would change the part at all. `refusal` is why it
+    can't be made, if it can't."""
 
     trace: Trace | None
     before: FlowCounts
     after: FlowCounts
     new_vertices: int
     new_edges: int
+    changes: bool
     notes: tuple[Note, ...]
     refusal: CutError | None
 
 
-def plan_of(mesh: Mesh, step: Step) -> Plan:
-    """The plan of one step on a mesh; a step that can't be carried out gives a plan that says why."""
+def plan_of(mesh: Mesh, step: Step, camera: Camera | None = None) -> Plan:
+    """The plan of one step on a mesh; a step that can't be carried out gives a plan that says why.
+
+    The camera is where the plan is looked at from: steps that know nothing of a view then tell their far side, too.
+    """
     before = flow_counts(mesh)
     trace: Trace | None = None
     try:
         if isinstance(step, CuttingStep):
             trace = trace_step(mesh, step)
+            if camera is not None and getattr(step, "view", None) is None:
+                trace = with_far_side(mesh, trace, camera)
         if trace is None or (isinstance(step, SliceParams) and step.then != "keep"):
             return _plan_by_doing(mesh, step, trace, before)
         cut = subdivide(mesh, trace, weld=weld_of(mesh))
     except CutError as refusal:
-        return Plan(trace, before, before, 0, 0, trace.notes if trace else (), refusal)
+        return Plan(trace, before, before, 0, 0, False, trace.notes if trace else (), refusal)
     after = flow_after(mesh, before, cut)
     # Every new vertex on an edge makes two edges of one.
     split = int(cut.split_starts[-1])
-    return Plan(trace, before, after, len(cut.places), len(cut.new_edges) + split, trace.notes, None)
+    return Plan(trace, before, after, len(cut.places), len(cut.new_edges) + split, not cut.adds_nothing, trace.notes, None)
 
 
 def _plan_by_doing(mesh: Mesh, step: Step, trace: Trace | None, before: FlowCounts) -> Plan:
     """The plan of a step that takes something away or moves it: known only once it is carried out."""
     result = apply_step(mesh, step)
     new = int((result.origin.vertex < 0).sum())
-    return Plan(trace, before, flow_counts(result.mesh), new, len(result.picked.edges), result.notes, None)
+    return Plan(trace, before, flow_counts(result.mesh), new, _new_edges(mesh, result), result.mesh is not mesh, result.notes, None)
+
+
+def _new_edges(mesh: Mesh, result: Result) -> int:
+    """How many edges of a result join vertices that no edge joined before."""
+    ends = np.sort(result.origin.vertex[result.mesh.edges.ends], axis=1).astype(np.int64)
+    weights = np.array([mesh.vertex_count, 1])
+    old = (ends[:, 0] >= 0) & np.isin(ends @ weights, mesh.edges.ends.astype(np.int64) @ weights)
+    return int((~old).sum())
 
 
 def crossed_faces(trace: Trace) -> list[int]:

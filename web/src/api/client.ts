@@ -5,6 +5,7 @@ import type { components, paths } from './generated';
 export type Schemas = components['schemas'];
 export type KnifePoint = Schemas['MarkOut']['point'];
 export type View = Schemas['View'];
+export type Step = Schemas['MakeIn']['step'];
 
 /** A refusal from the service, or `code: 'unreachable'` if there was no answer. */
 export class Refusal extends Error {

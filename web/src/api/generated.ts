@@ -122,7 +122,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * List Shapes
+         * @description The starter shapes, each with its usual sizes.
+         */
+        get: operations["workshop_api_parts_list_shapes"];
         put?: never;
         /**
          * Shape Mesh
@@ -1738,6 +1742,11 @@ export interface components {
             new_vertices: number;
             /** New Edges */
             new_edges: number;
+            /**
+             * Changes
+             * @description whether making it would change the part at all
+             */
+            changes: boolean;
             /** Far Crossings */
             far_crossings: number;
             /** Notes */
@@ -1824,12 +1833,16 @@ export interface components {
             /** Length */
             length?: number | null;
         };
-        /** StepIn */
-        StepIn: {
+        /**
+         * PlanIn
+         * @description A step, and where the part is looked at from: only for telling the far side of steps that have no view.
+         */
+        PlanIn: {
             /** Revision */
             revision: number;
             /** Step */
             step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"];
+            view?: components["schemas"]["View"] | null;
         };
         /**
          * FlowOut
@@ -2576,6 +2589,26 @@ export interface operations {
             };
         };
     };
+    workshop_api_parts_list_shapes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": (components["schemas"]["BoxShape"] | components["schemas"]["CylinderShape"] | components["schemas"]["ConeShape"] | components["schemas"]["PrismShape"] | components["schemas"]["SphereShape"] | components["schemas"]["BallShape"] | components["schemas"]["TorusShape"] | components["schemas"]["SheetShape"])[];
+                };
+            };
+        };
+    };
     workshop_api_parts_shape_mesh: {
         parameters: {
             query?: never;
@@ -3005,7 +3038,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["StepIn"];
+                "application/json": components["schemas"]["PlanIn"];
             };
         };
         responses: {

@@ -3,6 +3,8 @@ import { Plus } from 'lucide-react';
 import { useState } from 'react';
 import { importFile, PART_FILES } from '../api/importFile';
 import { go } from '../route';
+import { ShapeSheet } from '../shapes/ShapeSheet';
+import { addShape, type Shape } from '../shapes/shapeQueries';
 import { toast } from '../stores/toastStore';
 import { Button } from '../ui/Button';
 import { DropZone } from '../ui/DropZone';
@@ -17,9 +19,19 @@ export function ProjectsScreen() {
   const { data, error, refetch } = useProjects();
   const changes = useProjectChanges();
   const [naming, setNaming] = useState(false);
+  const [shaping, setShaping] = useState(false);
 
   const open = (project: number, part: number | null) => go({ screen: 'workshop', project, part });
   const create = (name: string) => changes.create.mutate(name, { onSuccess: (project) => open(project.id, null) });
+  const createWith = async (shape: Shape) => {
+    setShaping(false);
+    try {
+      const project = await changes.create.mutateAsync(`New ${shape.shape}`);
+      open(project.id, await addShape(project.id, shape));
+    } catch {
+      // the change told why
+    }
+  };
   /** A project for files: nothing is left behind if none of them can be read. */
   const createFrom = async (files: File[]) => {
     const [first] = files;
@@ -53,9 +65,10 @@ export function ProjectsScreen() {
           <div className="mb-5 flex items-end justify-between gap-4">
             <div>
               <h1 className="font-display font-semibold text-2xl">Projects</h1>
-              <p className="text-soft">Open one to cut its parts, or begin another with a file.</p>
+              <p className="text-soft">Open one to cut its parts, or begin another with a shape or a file.</p>
             </div>
             <div className="flex gap-2">
+              <Button onClick={() => setShaping(true)}>From a shape…</Button>
               <FileButton accept={PART_FILES} onFiles={createFrom}>
                 {(ask) => <Button onClick={ask}>From a file…</Button>}
               </FileButton>
@@ -72,7 +85,7 @@ export function ProjectsScreen() {
           )}
           {data?.length === 0 && (
             <p className="rounded-lg border border-rule border-dashed p-10 text-center text-soft">
-              No project yet. Make a new one, or drop an OBJ file anywhere on this page.
+              No project yet. Begin with a shape, or drop a file anywhere on this page.
             </p>
           )}
           <ul className="grid grid-cols-[repeat(auto-fill,minmax(330px,1fr))] gap-5">
@@ -92,6 +105,7 @@ export function ProjectsScreen() {
             ))}
           </ul>
         </main>
+        <ShapeSheet open={shaping} onClose={() => setShaping(false)} onShape={(shape) => void createWith(shape)} />
         <NameSheet
           title="New project"
           open={naming}

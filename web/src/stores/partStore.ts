@@ -59,7 +59,7 @@ export function meet(error: unknown): void {
  * Make a cut; throws the refusal if it can't be made, so that the plan can show it. `whenMade` clears up what was
  * meant for the part as it was, before the new one is there.
  */
-export async function makeStep(step: Schemas['StepIn']['step'], whenMade: () => void = () => {}): Promise<void> {
+export async function makeStep(step: Schemas['MakeIn']['step'], whenMade: () => void = () => {}): Promise<void> {
   const part = partStore.getState().part;
   if (!part) return;
   partStore.setState({ busy: true });

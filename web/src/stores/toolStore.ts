@@ -1,10 +1,13 @@
 /** The tool in hand. */
 import { createStore } from 'zustand/vanilla';
 
-export type ToolName = 'pick' | 'knife';
+export const TOOL_NAMES = ['pick', 'knife', 'loop', 'slice'] as const;
+export type ToolName = (typeof TOOL_NAMES)[number];
+
+const kept = localStorage.getItem('tool');
 
 export const toolStore = createStore<{ tool: ToolName }>(() => ({
-  tool: localStorage.getItem('tool') === 'knife' ? 'knife' : 'pick',
+  tool: TOOL_NAMES.find((name) => name === kept) ?? 'pick',
 }));
 
 export function takeTool(tool: ToolName): void {

@@ -1,4 +1,6 @@
-/** What every tool answers: the pointer over the part, by its place in pixels. */
+/** What every tool answers: the pointer over the part, by its place in pixels; and what it plans. */
+import type { Step } from '../api/client';
+import { NO_PLAN, planStore, type TypedKind } from '../stores/planStore';
 import { type ToolName, takeTool, toolStore } from '../stores/toolStore';
 
 export type PointerPlace = [number, number];
@@ -20,7 +22,15 @@ export interface Tool {
   /** The left button went down and up in one place. */
   click: (at: PointerPlace, keys: Modifiers) => void;
   /** Leave no trace of what is under way. */
-  cancel: () => void;
+  clear: () => void;
+  /** What is planned; null if nothing is. */
+  step: () => Step | null;
+  /** The kinds of number that can be typed now, the likeliest first. */
+  typeable: () => TypedKind[];
+  /** A number was typed at the pointer. */
+  takeTyped: (kind: TypedKind, value: number) => void | Promise<void>;
+  /** The length of the edge that a share typed as a length is a share of, if one is meant now. */
+  edgeLength: () => number | null;
 }
 
 const tools = new Map<ToolName, Tool>();
@@ -36,6 +46,12 @@ export function toolInHand(): Tool | undefined {
 /** Put the tool down and take another. */
 export function changeTool(name: ToolName): void {
   if (toolStore.getState().tool === name) return;
-  toolInHand()?.cancel();
+  clearPlan();
   takeTool(name);
+}
+
+/** Leave nothing of the plan of the tool in hand. */
+export function clearPlan(): void {
+  toolInHand()?.clear();
+  planStore.setState({ ...NO_PLAN });
 }

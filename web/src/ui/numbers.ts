@@ -83,6 +83,28 @@ export function parseShare(text: string, edgeLength: number | null): number | nu
   return share >= 0 && share <= 1 ? share : null;
 }
 
+/** A typed whole number within a range, or null. */
+export function parseCount(text: string, least: number, most: number): number | null {
+  const value = Number(text.trim());
+  return text.trim() !== '' && Number.isInteger(value) && value >= least && value <= most ? value : null;
+}
+
+/** A typed number with its sign, lengths in any unit: `-12.5`, `3cm`; or null. */
+export function parsePosition(text: string): number | null {
+  const found = /^\s*([-−+]?)\s*(.+)$/.exec(text);
+  if (!found) return null;
+  const size = /^0+(?:\.0*)?\s*(?:mm|cm)?\s*$/.test(found[2] ?? '') ? 0 : parseLength(found[2] ?? '');
+  return size === null ? null : found[1] === '-' || found[1] === '−' ? -size : size;
+}
+
+/** Typed places: all shares (`20% 50% 1/3`) or all lengths (`5mm 10mm`); null if they are neither. */
+export function parseList(text: string): { at: number[]; measure: 'share' | 'distance' } | null {
+  const words = text.trim().split(/[\s;]+/);
+  const lengths = words.every((word) => /(mm|cm)$/.test(word));
+  const at = words.map((word) => (lengths ? parseLength(word) : parseShare(word, null)));
+  return at.every((value) => value !== null) ? { at, measure: lengths ? 'distance' : 'share' } : null;
+}
+
 function arithmetic(text: string): number | null {
   let value: number | null = null;
   for (const [, sign, digits] of text.matchAll(/([/*]?)\s*([\d.]+)/g)) {

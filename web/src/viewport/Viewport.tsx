@@ -2,17 +2,22 @@
 import { useEffect, useRef } from 'react';
 import { useStore } from 'zustand';
 import { DRAG_STARTS_AFTER_PX } from '../options';
+import { flowStore } from '../stores/flowStore';
 import { partStore } from '../stores/partStore';
-import { pickStore } from '../stores/pickStore';
+import { limitOf, pickStore } from '../stores/pickStore';
+import { planStore } from '../stores/planStore';
 import { toolStore } from '../stores/toolStore';
 import { viewStore } from '../stores/viewStore';
-import { suspendSettling } from '../tools/knife/knife';
+import { loopStore } from '../tools/loop/loopStore';
+import { suspendSettling, viewTurned } from '../tools/planning';
 import { type PointerPlace, toolInHand } from '../tools/tool';
 import { fetchMesh } from './meshPayload';
 import { Overlay } from './Overlay';
 import { PickOverlay } from './PickOverlay';
 import { Stage } from './stage';
 import { stageOf } from './stageOf';
+
+const NO_FACES: number[] = [];
 
 interface Press {
   at: PointerPlace;
@@ -28,6 +33,11 @@ export function Viewport() {
   const tool = useStore(toolStore, (s) => s.tool);
   const { wire, seeThrough, night } = useStore(viewStore);
   const { vertices, edges, faces, shown } = useStore(pickStore);
+  const planned = useStore(planStore, (s) => s.plan?.crossed);
+  const hovered = useStore(loopStore, (s) => s.aim?.crossed);
+  const scrap = useStore(planStore, (s) => (s.plan?.scrap ? s.plan.planes : null));
+  const flow = useStore(flowStore, (s) => (s.on ? s.flow : null));
+  const crossed = planned ?? hovered ?? NO_FACES;
   const pressed = useRef<Press | null>(null);
 
   useEffect(() => {
@@ -37,7 +47,7 @@ export function Viewport() {
         const { view: before } = viewStore.getState();
         if (JSON.stringify(before) !== JSON.stringify(view)) {
           viewStore.setState({ view, name });
-          toolInHand()?.point(null);
+          viewTurned();
         } else if (viewStore.getState().name !== name) viewStore.setState({ name });
       },
       onRest: (saved) => localStorage.setItem(`view-${partId}`, saved),
@@ -60,6 +70,8 @@ export function Viewport() {
       const { shown, ...picked } = pickStore.getState();
       stage.reveal(shown);
       stage.pick(picked);
+      const { on, flow } = flowStore.getState();
+      if (on && flow?.snapshot === snapshot) stage.paintFlow(flow.places);
       if (first) stage.restore(localStorage.getItem(`view-${partId}`));
       if (canvas.current) canvas.current.dataset.snapshot = String(snapshot);
     });
@@ -79,6 +91,19 @@ export function Viewport() {
   useEffect(() => {
     stageOf.current?.reveal(shown);
   }, [shown]);
+
+  useEffect(() => {
+    stageOf.current?.tint(crossed);
+  }, [crossed]);
+
+  useEffect(() => {
+    stageOf.current?.showScrap(scrap ?? [], scrap && limitOf(pickStore.getState()));
+  }, [scrap]);
+
+  useEffect(() => {
+    if (flow?.snapshot === snapshot) stageOf.current?.paintFlow(flow?.places ?? null);
+    else stageOf.current?.paintFlow(null);
+  }, [flow, snapshot]);
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: the theme is read from the page, not from the value
   useEffect(() => {

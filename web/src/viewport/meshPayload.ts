@@ -1,6 +1,9 @@
-/** Meshes as the service sends them; the layout is described in `workshop/mesh_payload.py`. */
+/** Meshes as the service sends them, whole or as what changed; the layout is described in `workshop/mesh_payload.py`. */
 
 const MAGIC = 0x574d4531;
+const MAGIC_OF_DIFFERENCE = 0x574d4432;
+/** So many meshes are kept, so that undo and redo need not fetch them again. */
+const KEPT = 6;
 
 export interface MeshPayload {
   /** Places are relative to this origin. */
@@ -12,29 +15,107 @@ export interface MeshPayload {
   edgeFlags: Uint8Array;
 }
 
-/** Read one payload. Throws if the bytes are no mesh. */
+/** Read one whole payload. Throws if the bytes are no mesh. */
 export function decodeMesh(buffer: ArrayBuffer): MeshPayload {
   const [magic, vertices = 0, triangles = 0, edges = 0] = new Uint32Array(buffer, 0, 8);
   if (magic !== MAGIC) throw new Error('the bytes are no mesh');
   const origin = new Float64Array(buffer.slice(32, 56));
-  let at = 56;
-  const next = (count: number) => {
-    const start = at;
-    at += 4 * count;
-    return start;
-  };
+  const next = blocks(56);
   return {
     origin: [origin[0] ?? 0, origin[1] ?? 0, origin[2] ?? 0],
     places: new Float32Array(buffer, next(3 * vertices), 3 * vertices),
     triangles: new Uint32Array(buffer, next(3 * triangles), 3 * triangles),
     triangleFaces: new Uint32Array(buffer, next(triangles), triangles),
     edges: new Uint32Array(buffer, next(2 * edges), 2 * edges),
-    edgeFlags: new Uint8Array(buffer, at, edges),
+    edgeFlags: new Uint8Array(buffer, next(0), edges),
   };
 }
 
+/** The mesh that a payload of changes makes of the one before it. */
+export function withChanges(before: MeshPayload, buffer: ArrayBuffer): MeshPayload {
+  const [, oldVertices = 0, vertices = 0, faces = 0, triangles = 0, changed = 0, edges = 0] = new Uint32Array(
+    buffer,
+    0,
+    8,
+  );
+  if (before.places.length !== 3 * oldVertices) throw new Error('the changes belong to another mesh');
+  const { origin } = before;
+  const fresh = new Float64Array(buffer, 32, 3 * vertices);
+  const next = blocks(32 + 24 * vertices);
+  const replaced = new Set(new Uint32Array(buffer, next(faces), faces));
+  const corners = new Uint32Array(buffer, next(3 * triangles), 3 * triangles);
+  const owners = new Uint32Array(buffer, next(triangles), triangles);
+  const numbers = new Uint32Array(buffer, next(changed), changed);
+  const ends = new Uint32Array(buffer, next(2 * (changed + edges)), 2 * (changed + edges));
+  const flags = new Uint8Array(buffer, next(0), changed + edges);
+
+  const places = joined(
+    Float32Array,
+    before.places,
+    fresh.map((x, k) => x - (origin[k % 3] ?? 0)),
+  );
+  const kept = before.triangleFaces.filter((face) => !replaced.has(face));
+  const triangleFaces = joined(Uint32Array, kept, owners);
+  const trianglesNow = new Uint32Array(3 * triangleFaces.length);
+  let at = 0;
+  before.triangleFaces.forEach((face, t) => {
+    if (replaced.has(face)) return;
+    trianglesNow.set(before.triangles.subarray(3 * t, 3 * t + 3), at);
+    at += 3;
+  });
+  trianglesNow.set(corners, at);
+  const edgesNow = joined(Uint32Array, before.edges, ends.subarray(2 * changed));
+  const edgeFlags = joined(Uint8Array, before.edgeFlags, flags.subarray(changed));
+  numbers.forEach((edge, k) => {
+    edgesNow.set(ends.subarray(2 * k, 2 * k + 2), 2 * edge);
+    edgeFlags[edge] = flags[k] ?? 0;
+  });
+  return { origin, places, triangles: trianglesNow, triangleFaces, edges: edgesNow, edgeFlags };
+}
+
+const meshes = new Map<number, MeshPayload>();
+/** The snapshot that was fetched last: most likely the one that the next was cut from. */
+let last: number | null = null;
+
 export async function fetchMesh(snapshot: number): Promise<MeshPayload> {
-  const answer = await fetch(`/api/meshes/${snapshot}`);
+  const mesh = meshes.get(snapshot) ?? (await read(snapshot));
+  meshes.delete(snapshot);
+  meshes.set(snapshot, mesh);
+  for (const old of [...meshes.keys()].slice(0, -KEPT)) meshes.delete(old);
+  last = snapshot;
+  return mesh;
+}
+
+async function read(snapshot: number): Promise<MeshPayload> {
+  const before = last === null ? undefined : meshes.get(last);
+  const answer = await fetch(`/api/meshes/${snapshot}${before ? `?since=${last}` : ''}`);
   if (!answer.ok) throw new Error(`mesh ${snapshot}: ${answer.status}`);
-  return decodeMesh(await answer.arrayBuffer());
+  const buffer = await answer.arrayBuffer();
+  const [magic] = new Uint32Array(buffer, 0, 1);
+  return before && magic === MAGIC_OF_DIFFERENCE ? withChanges(before, buffer) : decodeMesh(buffer);
+}
+
+/** Where each of some blocks of 4-byte values begins, one after the other. */
+function blocks(start: number): (count: number) => number {
+  let at = start;
+  return (count) => {
+    const begin = at;
+    at += 4 * count;
+    return begin;
+  };
+}
+
+interface Typed<Numbers> {
+  new (length: number): Numbers;
+}
+
+function joined<Numbers extends Float32Array | Uint32Array | Uint8Array>(
+  kind: Typed<Numbers>,
+  first: ArrayLike<number>,
+  second: ArrayLike<number>,
+): Numbers {
+  const made = new kind(first.length + second.length);
+  made.set(first);
+  made.set(second, first.length);
+  return made;
 }

@@ -2,7 +2,6 @@
 import {
   BufferAttribute,
   BufferGeometry,
-  Color,
   DirectionalLight,
   Group,
   HemisphereLight,
@@ -10,15 +9,19 @@ import {
   LineSegments,
   type Material,
   Mesh,
+  MeshBasicMaterial,
   MeshLambertMaterial,
+  type Plane,
   Points,
   PointsMaterial,
-  ShaderMaterial,
 } from 'three';
 import { LineMaterial } from 'three/examples/jsm/lines/LineMaterial.js';
 import { LineSegments2 } from 'three/examples/jsm/lines/LineSegments2.js';
 import { LineSegmentsGeometry } from 'three/examples/jsm/lines/LineSegmentsGeometry.js';
 import type { MeshPayload } from './meshPayload';
+import { patternMaterial, setColour } from './patterns';
+import { endsOf, flatSurface, placeOf } from './surface';
+import { isNight, themeColour } from './theme';
 
 export interface Look {
   wire: boolean;
@@ -37,7 +40,11 @@ const PICKED_VERTEX_PX = 9;
 export class PartObject extends Group {
   private readonly surface: Mesh<BufferGeometry, MeshLambertMaterial>;
   private readonly wire: LineSegments<BufferGeometry, LineBasicMaterial>;
-  private readonly hatch = new Mesh(new BufferGeometry(), hatchMaterial());
+  private readonly hatch = new Mesh(new BufferGeometry(), patternMaterial('hatch'));
+  private readonly tinted = new Mesh(
+    new BufferGeometry(),
+    new MeshBasicMaterial({ transparent: true, opacity: 0.17, depthWrite: false }),
+  );
   private readonly lines = new LineSegments2(
     new LineSegmentsGeometry(),
     new LineMaterial({ linewidth: PICKED_EDGE_PX }),
@@ -55,21 +62,22 @@ export class PartObject extends Group {
     lines.setAttribute('position', new BufferAttribute(mesh.places, 3));
     lines.setIndex(new BufferAttribute(mesh.edges, 1));
     this.wire = new LineSegments(lines, new LineBasicMaterial({ transparent: true }));
-    for (const drawn of [this.hatch, this.lines, this.dots]) {
+    for (const drawn of [this.hatch, this.tinted, this.lines, this.dots]) {
       drawn.visible = false;
       drawn.frustumCulled = false;
     }
-    this.add(this.surface, this.wire, this.hatch, this.lines, this.dots);
+    this.add(this.surface, this.wire, this.hatch, this.tinted, this.lines, this.dots);
     this.position.set(...mesh.origin);
     this.paint();
   }
 
   /** Take the colours of the theme that is on. */
   paint(): void {
-    const tide = themeColor('--color-tide');
-    this.surface.material.color = themeColor('--color-bone');
-    this.wire.material.color = themeColor(isNight() ? '--color-paper' : '--color-ink');
-    (this.hatch.material.uniforms.colour as { value: Color }).value = tide;
+    const tide = themeColour('tide');
+    this.surface.material.color = themeColour('bone');
+    this.wire.material.color = themeColour(isNight() ? 'paper' : 'ink');
+    setColour(this.hatch.material, tide);
+    this.tinted.material.color = themeColour('thread');
     this.lines.material.color = tide;
     this.dots.material.color = tide;
   }
@@ -89,10 +97,7 @@ export class PartObject extends Group {
     this.hatch.geometry.dispose();
     this.hatch.geometry = flatSurface(mesh, new Set(faces));
     this.hatch.visible = faces.length > 0;
-    const ends = edges.flatMap((edge) => [
-      ...placeOf(mesh, mesh.edges[2 * edge]),
-      ...placeOf(mesh, mesh.edges[2 * edge + 1]),
-    ]);
+    const ends = endsOf(mesh, edges);
     this.lines.geometry.dispose();
     this.lines.geometry = new LineSegmentsGeometry();
     if (ends.length) this.lines.geometry.setPositions(ends);
@@ -102,6 +107,19 @@ export class PartObject extends Group {
     const places = new Float32Array(vertices.flatMap((vertex) => placeOf(mesh, vertex)));
     this.dots.geometry.setAttribute('position', new BufferAttribute(places, 3));
     this.dots.visible = vertices.length > 0;
+  }
+
+  /** Tint the faces that a planned loop runs over. */
+  tint(faces: number[]): void {
+    this.tinted.geometry.dispose();
+    this.tinted.geometry = flatSurface(this.mesh, new Set(faces));
+    this.tinted.visible = faces.length > 0;
+  }
+
+  /** Leave the surface out where one of some planes does not look; with none, draw all of it. */
+  clip(planes: Plane[]): void {
+    this.surface.material.clippingPlanes = planes;
+    this.surface.material.needsUpdate = true;
   }
 
   /** Draw only some faces and the edges round them; null for all. */
@@ -119,7 +137,7 @@ export class PartObject extends Group {
   }
 
   override dispose(): void {
-    for (const drawn of [this.surface, this.wire, this.hatch, this.lines, this.dots]) {
+    for (const drawn of [this.surface, this.wire, this.hatch, this.tinted, this.lines, this.dots]) {
       drawn.geometry.dispose();
       (drawn.material as Material).dispose();
     }
@@ -134,26 +152,6 @@ export function lights(): Group {
   lamp.position.set(-0.5, 0.75, 1);
   group.add(sky, lamp);
   return group;
-}
-
-/** The triangles of all faces, or of some, each with corners of its own. */
-function flatSurface(mesh: MeshPayload, faces: Set<number> | null): BufferGeometry {
-  const { places, triangles, triangleFaces } = mesh;
-  const wanted: number[] = [];
-  for (let t = 0; t < triangleFaces.length; t++) if (!faces || faces.has(triangleFaces[t] as number)) wanted.push(t);
-  const corners = new Float32Array(wanted.length * 9);
-  wanted.forEach((t, k) => {
-    for (let c = 0; c < 3; c++) {
-      const v = 3 * (triangles[3 * t + c] as number);
-      corners[9 * k + 3 * c] = places[v] as number;
-      corners[9 * k + 3 * c + 1] = places[v + 1] as number;
-      corners[9 * k + 3 * c + 2] = places[v + 2] as number;
-    }
-  });
-  const geometry = new BufferGeometry();
-  geometry.setAttribute('position', new BufferAttribute(corners, 3));
-  geometry.computeVertexNormals();
-  return geometry;
 }
 
 /** The edges of the mesh that are sides of the triangles of some faces. */
@@ -175,31 +173,4 @@ function edgesOf({ triangles, triangleFaces, edges, places }: MeshPayload, faces
     if (sides.has(a * count + b)) found.push(a, b);
   }
   return new Uint32Array(found);
-}
-
-function placeOf({ places }: MeshPayload, vertex: number | undefined): number[] {
-  const at = 3 * (vertex ?? 0);
-  return [places[at] as number, places[at + 1] as number, places[at + 2] as number];
-}
-
-/** Diagonal stripes on the screen, so that shading and wire stay readable beneath. */
-function hatchMaterial(): ShaderMaterial {
-  return new ShaderMaterial({
-    uniforms: { colour: { value: new Color() } },
-    vertexShader: 'void main() { gl_Position = projectionMatrix * modelViewMatrix * vec4(position, 1.0); }',
-    fragmentShader: `uniform vec3 colour;
-      void main() {
-        if (mod(gl_FragCoord.x + gl_FragCoord.y, 8.0) > 2.0) discard;
-        gl_FragColor = vec4(colour, 1.0);
-        #include <colorspace_fragment>
-      }`,
-  });
-}
-
-function isNight(): boolean {
-  return document.documentElement.dataset.theme === 'night';
-}
-
-function themeColor(name: string): Color {
-  return new Color(getComputedStyle(document.documentElement).getPropertyValue(name).trim() || '#888');
 }

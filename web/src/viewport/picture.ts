@@ -1,14 +1,18 @@
 /** Small pictures of parts, drawn once each by one shared renderer. */
 import { Box3, PerspectiveCamera, Scene, Sphere, Vector3, WebGLRenderer } from 'three';
 import { FIELD_OF_VIEW_DEG, PICTURE_SIZE_PX } from '../options';
-import { fetchMesh } from './meshPayload';
+import { fetchMesh, type MeshPayload } from './meshPayload';
 import { lights, PartObject } from './partObject';
 
 let shared: WebGLRenderer | null = null;
 
 /** A picture of a snapshot as a data address. */
 export async function pictureOf(snapshot: number): Promise<string> {
-  const mesh = await fetchMesh(snapshot);
+  return pictureOfMesh(await fetchMesh(snapshot));
+}
+
+/** A picture of a mesh as a data address. */
+export function pictureOfMesh(mesh: MeshPayload): string {
   shared ??= new WebGLRenderer({ antialias: true, alpha: true, preserveDrawingBuffer: true });
   const { width, height } = PICTURE_SIZE_PX;
   shared.setSize(width, height, false);

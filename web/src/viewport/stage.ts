@@ -1,10 +1,13 @@
 /** The WebGL side of the viewport: one part, a camera that follows the hand, drawn only when something changed. */
 import CameraControls from 'camera-controls';
 import * as THREE from 'three';
-import type { View } from '../api/client';
+import type { Schemas, View } from '../api/client';
 import { FIELD_OF_VIEW_DEG, FRAME_MARGIN } from '../options';
+import { FlowPaint } from './flowPaint';
 import type { MeshPayload } from './meshPayload';
 import { type Look, lights, PartObject, type PickedElements } from './partObject';
+import { Scrap } from './scrap';
+import { placeOf } from './surface';
 
 CameraControls.install({ THREE });
 
@@ -38,6 +41,9 @@ export class Stage {
   private readonly lamps = lights();
   private readonly watcher: ResizeObserver;
   private part: PartObject | null = null;
+  private mesh: MeshPayload | null = null;
+  private scrap: Scrap | null = null;
+  private flow: FlowPaint | null = null;
   private sphere = new THREE.Sphere(new THREE.Vector3(), 1);
   private name: ViewName = 'perspective';
   private look: Look = { wire: true, seeThrough: false };
@@ -50,6 +56,7 @@ export class Stage {
     private readonly events: StageEvents,
   ) {
     this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: true });
+    this.renderer.localClippingEnabled = true;
     this.renderer.setPixelRatio(Math.min(window.devicePixelRatio, 2));
     this.scene.add(this.eye, this.lamps);
     this.controls = new CameraControls(this.eye, canvas);
@@ -76,6 +83,9 @@ export class Stage {
       this.scene.remove(this.part);
       this.part.dispose();
     }
+    this.showScrap([], null);
+    this.paintFlow(null);
+    this.mesh = mesh;
     this.part = new PartObject(mesh);
     this.part.show(this.look);
     this.part.fitTo(this.canvas.clientWidth, this.canvas.clientHeight);
@@ -93,7 +103,75 @@ export class Stage {
   /** Take the colours of a theme that was just put on. */
   repaint(): void {
     this.part?.paint();
+    this.scrap?.paint();
+    this.flow?.paint();
     this.wake();
+  }
+
+  /** The place of a vertex; null if the mesh that is drawn has none of that number. */
+  placeOf(vertex: number): Triple | null {
+    const { mesh } = this;
+    if (!mesh || 3 * vertex >= mesh.places.length) return null;
+    const local = placeOf(mesh, vertex);
+    return [local[0] + mesh.origin[0], local[1] + mesh.origin[1], local[2] + mesh.origin[2]];
+  }
+
+  /** The ends of some edges, as vertices. */
+  endsOf(edges: number[]): [number, number][] {
+    const { mesh } = this;
+    return mesh ? edges.map((edge) => [mesh.edges[2 * edge] ?? 0, mesh.edges[2 * edge + 1] ?? 0]) : [];
+  }
+
+  /** Tint some faces. */
+  tint(faces: number[]): void {
+    this.part?.tint(faces);
+    this.wake();
+  }
+
+  /** Fade and cross-hatch what lies on the side that some planes look to, of all faces or of some; with no plane, nothing. */
+  showScrap(planes: Schemas['PlaneOut'][], faces: number[] | null): void {
+    if (this.scrap) {
+      this.part?.remove(this.scrap);
+      this.scrap.dispose();
+      this.scrap = null;
+    }
+    if (this.mesh && this.part && planes.length > 0) {
+      this.scrap = new Scrap(this.mesh, planes, faces);
+      this.part.add(this.scrap);
+    }
+    this.part?.clip(this.scrap?.keeps ?? []);
+    this.wake();
+  }
+
+  /** Paint the places of the flow report on the part; null for none. */
+  paintFlow(flow: Schemas['FlowOut'] | null): void {
+    if (this.flow) {
+      this.part?.remove(this.flow);
+      this.flow.dispose();
+      this.flow = null;
+    }
+    if (flow && this.mesh && this.part) {
+      this.flow = new FlowPaint(this.mesh, flow);
+      this.flow.fitTo(this.canvas.clientWidth, this.canvas.clientHeight);
+      this.part.add(this.flow);
+    }
+    this.wake();
+  }
+
+  /** Bring some elements into sight. */
+  async showElements(kind: 'vertices' | 'edges' | 'faces', elements: number[]): Promise<void> {
+    const { mesh } = this;
+    if (!mesh || elements.length === 0) return;
+    const wanted = new Set(elements);
+    const vertices =
+      kind === 'vertices'
+        ? elements
+        : kind === 'edges'
+          ? this.endsOf(elements).flat()
+          : [...mesh.triangleFaces].flatMap((face, t) =>
+              wanted.has(face) ? [...mesh.triangles.subarray(3 * t, 3 * t + 3)] : [],
+            );
+    await this.showPlaces(vertices.map((vertex) => this.placeOf(vertex)).filter((place) => place !== null));
   }
 
   /** Mark what is picked. */
@@ -171,6 +249,8 @@ export class Stage {
     this.canvas.removeEventListener('pointerdown', this.chooseMove, { capture: true });
     this.controls.dispose();
     this.part?.dispose();
+    this.scrap?.dispose();
+    this.flow?.dispose();
     this.renderer.dispose();
   }
 
@@ -252,6 +332,7 @@ export class Stage {
     if (!width || !height) return;
     this.renderer.setSize(width, height, false);
     this.part?.fitTo(width, height);
+    this.flow?.fitTo(width, height);
     this.eye.aspect = width / height;
     this.eye.updateProjectionMatrix();
     this.wake();

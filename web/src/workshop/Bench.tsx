@@ -1,13 +1,8 @@
-import { type LucideIcon, MousePointer2, Slice } from 'lucide-react';
 import { useStore } from 'zustand';
 import { keysOf } from '../commands';
 import { type ToolName, toolStore } from '../stores/toolStore';
+import { FACES } from '../tools/faces';
 import { changeTool } from '../tools/tool';
-
-const TOOLS: { name: ToolName; words: string; icon: LucideIcon }[] = [
-  { name: 'pick', words: 'Pick', icon: MousePointer2 },
-  { name: 'knife', words: 'Knife line', icon: Slice },
-];
 
 /** The tools, in the order of work. */
 export function Bench() {
@@ -19,12 +14,12 @@ export function Bench() {
       data-tool={tool}
       data-testid="bench"
     >
-      {TOOLS.map(({ name, words, icon: Icon }) => (
+      {Object.entries(FACES).map(([name, { words, icon: Icon }]) => (
         <button
           key={name}
           type="button"
           aria-pressed={tool === name}
-          onClick={() => changeTool(name)}
+          onClick={() => changeTool(name as ToolName)}
           className={`relative flex w-[112px] flex-col items-center justify-center gap-0.5 border-t-[3px] text-[13px] ${tool === name ? 'border-thread bg-paper font-semibold' : 'border-transparent text-soft hover:text-ink'}`}
         >
           <Icon size={19} aria-hidden />

@@ -2,34 +2,50 @@ import { useStore } from 'zustand';
 import type { Schemas } from '../api/client';
 import { partStore } from '../stores/partStore';
 import { planStore } from '../stores/planStore';
+import { showFlow } from '../tools/pick/pick';
 import { Card } from '../ui/Card';
 import { formatChange, formatCount } from '../ui/numbers';
+import { ShareBar } from './ShareBar';
 
 type Counts = Schemas['FlowCountsOut'];
 
-/** Rows of the report: `wanted` says whether more of it is welcome (+), unwelcome (-) or neither. */
-const ROWS: { words: string; of: (counts: Counts) => number; wanted: 1 | 0 | -1; id: string }[] = [
-  { id: 'quads', words: 'Quads', of: (c) => c.quads, wanted: 1 },
-  { id: 'triangles', words: 'Triangles', of: (c) => c.triangles, wanted: 0 },
-  { id: 'ngons', words: 'N-gons', of: (c) => c.ngons, wanted: -1 },
-  { id: 'poles3', words: 'Poles of 3', of: (c) => c.poles3, wanted: 0 },
-  { id: 'poles5', words: 'Poles of 5', of: (c) => c.poles5, wanted: 0 },
-  { id: 'poles6', words: 'Poles of 6 and more', of: (c) => c.poles6, wanted: -1 },
-  { id: 'stray', words: 'Stray vertices', of: (c) => c.stray, wanted: -1 },
+interface FlowRow {
+  id: Schemas['ByFlow']['what'];
+  words: string;
+  of: (counts: Counts) => number;
+  /** Whether more of it is welcome (+), unwelcome (-) or neither. */
+  wanted: 1 | 0 | -1;
+  /** What its share is a share of; nothing for what has no whole. */
+  among?: 'faces' | 'vertices';
+  pattern: 'plain' | 'hatch' | 'dots';
+}
+
+const ROWS: FlowRow[] = [
+  { id: 'quads', words: 'Quads', of: (c) => c.quads, wanted: 1, among: 'faces', pattern: 'plain' },
+  { id: 'triangles', words: 'Triangles', of: (c) => c.triangles, wanted: 0, among: 'faces', pattern: 'dots' },
+  { id: 'ngons', words: 'N-gons', of: (c) => c.ngons, wanted: -1, among: 'faces', pattern: 'hatch' },
+  { id: 'warped', words: 'Warped faces', of: (c) => c.warped, wanted: -1, among: 'faces', pattern: 'hatch' },
+  { id: 'poles3', words: 'Poles of 3', of: (c) => c.poles3, wanted: 0, among: 'vertices', pattern: 'plain' },
+  { id: 'poles5', words: 'Poles of 5', of: (c) => c.poles5, wanted: 0, among: 'vertices', pattern: 'plain' },
+  { id: 'poles6', words: 'Poles of 6+', of: (c) => c.poles6, wanted: -1, among: 'vertices', pattern: 'plain' },
+  { id: 'stray', words: 'Stray vertices', of: (c) => c.stray, wanted: -1, among: 'vertices', pattern: 'plain' },
+  { id: 't_junctions', words: 'T-junctions', of: (c) => c.t_junctions, wanted: -1, pattern: 'plain' },
+  { id: 'borders', words: 'Open borders', of: (c) => c.borders, wanted: -1, pattern: 'plain' },
 ];
 
-/** The state of the part, and what the plan would make of it. */
+/** The state of the part, and what the plan would make of it; a row picks its places and brings them into sight. */
 export function FlowCard() {
-  const flow = useStore(partStore, (s) => s.part?.flow);
+  const part = useStore(partStore, (s) => s.part);
   const plan = useStore(planStore, (s) => s.plan);
-  if (!flow) return null;
-  const planned = plan !== null && plan.refusal === null && plan.new_edges > 0;
-  const before = planned ? plan.before : flow;
+  if (!part) return null;
+  const planned = plan?.refusal === null && plan.changes;
+  const before = planned ? plan.before : part.flow;
+  const whole = { faces: part.faces, vertices: part.vertices };
   return (
     <Card title="Flow" aside={planned ? 'before → after' : 'of the part'} testId="flow">
       <table className="w-full tabular-nums">
         <tbody>
-          {ROWS.map(({ id, words, of, wanted }) => {
+          {ROWS.map(({ id, words, of, wanted, among, pattern }) => {
             const now = of(before);
             const change = planned ? of(plan.after) - now : 0;
             const colour = change * wanted > 0 ? 'text-moss' : change * wanted < 0 ? 'text-ochre' : '';
@@ -40,11 +56,22 @@ export function FlowCard() {
                 className={`h-[25px] border-rule border-b ${change ? `font-semibold ${colour}` : ''}`}
               >
                 <th scope="row" className="text-left [font-weight:inherit]">
-                  {words}
+                  <button
+                    type="button"
+                    disabled={of(part.flow) === 0}
+                    onClick={() => void showFlow(id)}
+                    title={of(part.flow) === 0 ? undefined : 'Pick these and bring them into sight'}
+                    className="enabled:hover:underline"
+                  >
+                    {words}
+                  </button>
                 </th>
-                <td className="text-right">{formatCount(now)}</td>
-                {planned && <td className="w-16 text-right">{formatCount(now + change)}</td>}
-                {planned && <td className="w-12 text-right">{formatChange(change)}</td>}
+                <td className="w-12">
+                  {among && <ShareBar share={now / Math.max(whole[among], 1)} pattern={pattern} />}
+                </td>
+                <td className="w-11 text-right">{formatCount(now)}</td>
+                {planned && <td className="w-11 text-right">{formatCount(now + change)}</td>}
+                {planned && <td className="w-9 text-right">{formatChange(change)}</td>}
               </tr>
             );
           })}

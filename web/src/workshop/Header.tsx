@@ -7,6 +7,7 @@ import { go } from '../route';
 import { partStore } from '../stores/partStore';
 import { planStore } from '../stores/planStore';
 import { openSheet } from '../stores/sheetStore';
+import { knifeStore } from '../tools/knife/knifeStore';
 import { IconButton } from '../ui/Button';
 import { FileButton } from '../ui/FileButton';
 import { ThemeButton } from '../ui/ThemeButton';
@@ -27,8 +28,8 @@ const run = (id: string) => () => COMMANDS.find((command) => command.id === id)?
 export function Header({ project, partId, onFiles, onLeave, folded, onFold }: Props) {
   const canUndo = useStore(partStore, (s) => s.part?.can_undo ?? false);
   const canRedo = useStore(partStore, (s) => s.part?.can_redo ?? false);
-  const planned = useStore(planStore, (s) => s.lines.length > 0);
-  const retaken = useStore(planStore, (s) => s.retaken.length > 0);
+  const planned = useStore(planStore, (s) => s.planned);
+  const retaken = useStore(knifeStore, (s) => s.retaken.length > 0);
   return (
     <header className="flex items-center gap-4 border-rule border-b bg-card px-4">
       <Wordmark onLeave={onLeave} />
@@ -47,13 +48,9 @@ export function Header({ project, partId, onFiles, onLeave, folded, onFold }: Pr
             {part.name}
           </button>
         ))}
-        <FileButton accept={PART_FILES} onFiles={onFiles}>
-          {(ask) => (
-            <IconButton label="Bring in a part from a file" onClick={ask}>
-              <Plus size={17} />
-            </IconButton>
-          )}
-        </FileButton>
+        <IconButton label="Add a part from a starter shape" onClick={() => openSheet('shapes')}>
+          <Plus size={17} />
+        </IconButton>
       </nav>
       <div className="flex items-center gap-1">
         <IconButton

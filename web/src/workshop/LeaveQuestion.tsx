@@ -16,7 +16,7 @@ export function LeaveQuestion({ open, onStay, onLeave }: Props) {
         <AlertDialog.Content className="fixed top-1/2 left-1/2 z-40 w-[400px] -translate-x-1/2 -translate-y-1/2 rounded-lg border border-rule bg-card p-5">
           <AlertDialog.Title className="font-display font-semibold text-lg">Discard the plan?</AlertDialog.Title>
           <AlertDialog.Description className="mt-1 mb-4 text-soft">
-            The planned line has not been made. Going on throws it away.
+            The planned cut has not been made. Going on throws it away.
           </AlertDialog.Description>
           <div className="flex justify-end gap-2">
             <AlertDialog.Cancel asChild>

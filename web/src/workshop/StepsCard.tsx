@@ -40,11 +40,9 @@ function stepWords({ params }: Schemas['StepOut']): string {
       return `Knife line, ${countOf(points, 'point')}${params.reach === 'through' ? ', right through' : ''}`;
     }
     case 'loop':
-      return params.at.length === 1
-        ? `Edge loop at ${params.measure === 'share' ? formatShare(params.at[0] ?? 0) : formatLength(params.at[0] ?? 0)}`
-        : `${params.at.length} edge loops`;
+      return loopWords(params);
     case 'slice':
-      return { keep: 'Slice, kept both', discard: 'Slice, one side discarded', part: 'Slice, parted' }[params.then];
+      return sliceWords(params);
     case 'outline':
       return `Outline, ${countOf(params.curves.length, 'curve')}`;
     case 'gauge':
@@ -62,4 +60,19 @@ function stepWords({ params }: Schemas['StepOut']): string {
     case 'flip':
       return 'Faces flipped';
   }
+}
+
+function loopWords({ at, spread, measure, follow }: Schemas['LoopParams']): string {
+  const lifted = follow ? `, follow ${formatShare(follow)}` : '';
+  const count = spread?.count ?? at?.length ?? 0;
+  if (count > 1 || !at) return `${countOf(count, 'edge loop')}${lifted}`;
+  const [place = 0] = at;
+  return `Edge loop at ${measure === 'share' ? formatShare(place) : formatLength(place)}${lifted}`;
+}
+
+function sliceWords({ then, repeat, as_parts }: Schemas['SliceParams']): string {
+  const words = { keep: 'kept', discard: 'one side discarded', part: 'parted', halve: 'halved and mirrored' }[
+    then ?? 'keep'
+  ];
+  return `${repeat ? `${repeat.count} slices` : 'Slice'}, ${words}${as_parts ? ' into parts' : ''}`;
 }

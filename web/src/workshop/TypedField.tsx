@@ -2,9 +2,9 @@
 import { useEffect, useRef, useState } from 'react';
 import { useStore } from 'zustand';
 import { planStore, type TypedKind } from '../stores/planStore';
-import { nextTyped, takeTyped } from '../tools/knife/knife';
+import { nextTyped } from '../tools/planning';
+import { toolInHand } from '../tools/tool';
 import { parseAngle, parseLength, parseShare } from '../ui/numbers';
-import { distance, type Place } from '../viewport/projection';
 
 const EXPECTED: Record<TypedKind, string> = {
   share: 'A share from 0 to 100 %, such as 25%, 1/4 or 12.5mm',
@@ -15,7 +15,6 @@ const EXPECTED: Record<TypedKind, string> = {
 export function TypedField() {
   const typing = useStore(planStore, (s) => s.typing);
   const pointer = useStore(planStore, (s) => (s.typing ? s.pointer : null));
-  const edge = useStore(planStore, (s) => s.aim?.mark.edge ?? null);
   const [wrong, setWrong] = useState(false);
   const input = useRef<HTMLInputElement>(null);
   const open = typing !== null;
@@ -26,10 +25,13 @@ export function TypedField() {
   const { kind, text } = typing;
 
   const settle = (): void => {
-    const length = edge && distance(edge[0] as Place, edge[1] as Place);
+    const length = toolInHand()?.edgeLength() ?? null;
     const value = kind === 'share' ? parseShare(text, length) : kind === 'angle' ? parseAngle(text) : parseLength(text);
     if (value === null) setWrong(true);
-    else void takeTyped(kind, value);
+    else {
+      planStore.setState({ typing: null });
+      void toolInHand()?.takeTyped(kind, value);
+    }
   };
   const [x, y] = pointer ?? [300, 300];
   return (

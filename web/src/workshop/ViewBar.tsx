@@ -1,6 +1,7 @@
 import { ToggleGroup } from 'radix-ui';
 import { useStore } from 'zustand';
 import { keysOf, VIEWS } from '../commands';
+import { flowStore, toggleFlow } from '../stores/flowStore';
 import { takeView, toggleSeeThrough, toggleWire, viewStore } from '../stores/viewStore';
 import { Tip } from '../ui/Tip';
 import type { ViewName } from '../viewport/stage';
@@ -10,6 +11,7 @@ export function ViewBar() {
   const name = useStore(viewStore, (s) => s.name);
   const wire = useStore(viewStore, (s) => s.wire);
   const seeThrough = useStore(viewStore, (s) => s.seeThrough);
+  const flow = useStore(flowStore, (s) => s.on);
   return (
     <div className="absolute inset-x-0 top-0 flex items-center justify-between px-4 pt-2">
       <ToggleGroup.Root
@@ -34,6 +36,7 @@ export function ViewBar() {
       </ToggleGroup.Root>
       <div className="flex gap-1">
         <Toggle words="Wire" on={wire} onChange={toggleWire} />
+        <Toggle words="Flow" on={flow} onChange={toggleFlow} />
         <Toggle words="See through" on={seeThrough} onChange={toggleSeeThrough} />
       </div>
     </div>

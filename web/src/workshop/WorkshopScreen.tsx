@@ -6,11 +6,14 @@ import { importFile } from '../api/importFile';
 import { listenToKeys } from '../keyboard';
 import { tell, useProject, useProjectsChanged } from '../projects/projectQueries';
 import { go } from '../route';
+import { ShapeSheet } from '../shapes/ShapeSheet';
+import { addShape } from '../shapes/shapeQueries';
 import { openPart, partStore } from '../stores/partStore';
-import { planStore, pointCount } from '../stores/planStore';
+import { planStore } from '../stores/planStore';
+import { openSheet, sheetStore } from '../stores/sheetStore';
 import { toast } from '../stores/toastStore';
 import { toolStore } from '../stores/toolStore';
-import { discard, planAgain } from '../tools/knife/knife';
+import { discard, planAgain } from '../tools/planning';
 import { DropZone } from '../ui/DropZone';
 import { Viewport } from '../viewport/Viewport';
 import { Bench } from './Bench';
@@ -36,6 +39,7 @@ export function WorkshopScreen({ projectId, partId }: Props) {
   const gone = useStore(partStore, (s) => s.gone);
   const revision = useStore(partStore, (s) => s.part?.revision);
   const tool = useStore(toolStore, (s) => s.tool);
+  const sheet = useStore(sheetStore, (s) => s.sheet);
   const changed = useProjectsChanged();
   const [folded, setFolded] = useState(false);
   /** What a person wants to do that would throw an open plan away. */
@@ -55,7 +59,7 @@ export function WorkshopScreen({ projectId, partId }: Props) {
 
   useEffect(() => {
     const ask = (event: BeforeUnloadEvent) => {
-      if (pointCount(planStore.getState().lines) > 0) event.preventDefault();
+      if (planStore.getState().planned) event.preventDefault();
     };
     window.addEventListener('beforeunload', ask);
     return () => window.removeEventListener('beforeunload', ask);
@@ -76,7 +80,7 @@ export function WorkshopScreen({ projectId, partId }: Props) {
   }, [gone, error, changed]);
 
   const leave = (run: () => void) => {
-    if (pointCount(planStore.getState().lines) > 0) setLeaving(() => run);
+    if (planStore.getState().planned) setLeaving(() => run);
     else run();
   };
   const bringIn = async (files: File[]) => {
@@ -90,8 +94,9 @@ export function WorkshopScreen({ projectId, partId }: Props) {
         tell(refusal);
       }
     }
-    if (last === null) return;
-    const part = last;
+    if (last !== null) goTo(last);
+  };
+  const goTo = (part: number) => {
     changed();
     leave(() => go({ screen: 'workshop', project: projectId, part }));
   };
@@ -120,7 +125,8 @@ export function WorkshopScreen({ projectId, partId }: Props) {
             )}
             {project && shown === null && (
               <p className="absolute inset-0 m-auto h-fit w-fit max-w-md rounded-lg border border-rule border-dashed bg-card px-8 py-6 text-center text-soft">
-                This project has no part yet. Drop an OBJ file here, or bring one in with the arrow at the top right.
+                This project has no part yet. Begin with a starter shape (the plus at the top left), or drop a file
+                here.
               </p>
             )}
           </main>
@@ -138,6 +144,14 @@ export function WorkshopScreen({ projectId, partId }: Props) {
         <Bench />
         <KeysSheet />
         <CommandSheet />
+        <ShapeSheet
+          open={sheet === 'shapes'}
+          onClose={() => openSheet(null)}
+          onShape={(shape) => {
+            openSheet(null);
+            void addShape(projectId, shape).then(goTo).catch(tell);
+          }}
+        />
       </div>
       <LeaveQuestion
         open={leaving !== null}

@@ -1,27 +1,25 @@
 /** Knife line: aim, plan, adjust, make. Every change of the plan goes through here. */
-import { client, expectData, type KnifePoint, Refusal, type Schemas, type View } from '../../api/client';
+import { client, expectData, type KnifePoint, type Schemas, type View } from '../../api/client';
 import { newestOnly } from '../../api/newest';
-import { ASK_AGAIN_AFTER_MS, DEFAULT_LOCK, GRAB_WITHIN_PX } from '../../options';
+import { GRAB_WITHIN_PX } from '../../options';
 import { makeStep, meet, partStore } from '../../stores/partStore';
 import { limitOf, pickStore } from '../../stores/pickStore';
-import {
-  DEFAULT_SETTINGS,
-  EMPTY_PLAN,
-  type Lock,
-  type Mirror,
-  type OpenEnds,
-  type PlanLine,
-  type PlanState,
-  type PointAt,
-  planStore,
-  pointCount,
-  type Stops,
-} from '../../stores/planStore';
+import { planStore, SHARED_DEFAULTS, settlingOf, type TypedKind } from '../../stores/planStore';
 import { toast } from '../../stores/toastStore';
 import { toolStore } from '../../stores/toolStore';
 import { viewStore } from '../../stores/viewStore';
 import { type Place, projector } from '../../viewport/projection';
+import { meetWhilePlanning, planAgain, pointAgain, replan, setLock, setShared } from '../planning';
 import { type PointerPlace, registerTool, type Tool } from '../tool';
+import {
+  KNIFE_DEFAULTS,
+  type KnifeState,
+  knifeStore,
+  NO_LINES,
+  type PlanLine,
+  type PointAt,
+  pointCount,
+} from './knifeStore';
 import {
   EMPTY_LINE,
   same,
@@ -43,15 +41,10 @@ interface Question {
 
 /** Ask the service what the next point would be; `length` holds it at a typed length. */
 async function askAim({ view, pointer }: Question, length: number | null = null): Promise<Aim | null> {
-  const { lines, stops, free, half, through, lock, mirror, dragged, insertAfter } = planStore.getState();
+  const { lines, through, dragged, insertAfter } = knifeStore.getState();
+  const { lock, mirror } = planStore.getState();
   const part = partStore.getState().part;
   if (!part) return null;
-  const settling = {
-    step: stops && 'share' in stops ? stops.share : null,
-    every: stops && 'length' in stops ? stops.length : null,
-    free,
-    half,
-  };
   // A point that is moved or put in between does not go on from the last one.
   const { start, before } = dragged || insertAfter ? { start: null, before: null } : startOfStretch(lines, view);
   const { shown } = pickStore.getState();
@@ -62,7 +55,7 @@ async function askAim({ view, pointer }: Question, length: number | null = null)
         revision: part.revision,
         view,
         pointer,
-        settling,
+        settling: settlingOf(planStore.getState()),
         lock,
         start,
         before,
@@ -79,73 +72,53 @@ async function askAim({ view, pointer }: Question, length: number | null = null)
 const askForMark = newestOnly(async ({ view, pointer }: Question) => {
   try {
     const aim = await askAim({ view, pointer });
-    const { pointer: now, dragged } = planStore.getState();
     // An answer for an older view, or for a pointer that has left, is thrown away.
-    if (!aim || viewStore.getState().view !== view || !now || toolStore.getState().tool !== 'knife') return;
-    planStore.setState({ aim, aimedAt: pointer, trouble: null });
+    if (!aim || viewStore.getState().view !== view || !planStore.getState().pointer || !inHand()) return;
+    const { dragged } = knifeStore.getState();
+    knifeStore.setState({ aim, aimedAt: pointer });
+    planStore.setState({ trouble: null });
     if (dragged && aim.mark.kind !== 'off') moveTo(dragged, aim.mark.point);
   } catch (error) {
-    if (error instanceof Refusal && error.code === 'unreachable') {
-      planStore.setState({ aim: null, trouble: error.words });
-      wait();
-    } else meet(error);
+    knifeStore.setState({ aim: null });
+    meetWhilePlanning(error);
   }
 });
 
-/** Ask again after a while, until the service is back. */
-function wait(): void {
-  setTimeout(() => {
-    if (planStore.getState().trouble) askForPlan(null);
-  }, ASK_AGAIN_AFTER_MS);
-}
+const inHand = (): boolean => toolStore.getState().tool === 'knife';
 
 /** Ask what is under the pointer; null when it has left the part's picture. */
-export function point(pointer: PointerPlace | null): void {
-  const inHand = toolStore.getState().tool === 'knife';
-  planStore.setState(pointer && inHand ? { pointer } : { pointer: null, aim: null });
+function point(pointer: PointerPlace | null): void {
+  planStore.setState({ pointer });
+  if (!pointer) knifeStore.setState({ aim: null });
   const { view } = viewStore.getState();
-  if (pointer && inHand && view) askForMark({ view, pointer });
-}
-
-function pointAgain(): void {
-  point(planStore.getState().pointer);
-}
-
-export function suspendSettling(free: boolean): void {
-  if (planStore.getState().free === free) return;
-  planStore.setState({ free });
-  pointAgain();
-}
-
-/** Let the next point sit on the exact half of the edge under the pointer, or no longer. */
-export function toggleHalf(): void {
-  planStore.setState(({ half }) => ({ half: !half }));
-  pointAgain();
+  if (pointer && view) askForMark({ view, pointer });
 }
 
 /** Choose what the mark shows as the next point. */
 export function choose(): void {
-  const { aim } = planStore.getState();
+  const { aim } = knifeStore.getState();
   if (aim && !aim.refusal) add(aim.mark.point);
 }
 
 function add(chosen: KnifePoint): void {
-  const { lines, insertAfter, lock } = planStore.getState();
+  const { lines, insertAfter } = knifeStore.getState();
+  const { lock } = planStore.getState();
   const { view, name } = viewStore.getState();
   if (!view || (!insertAfter && same(lines.at(-1)?.points.at(-1), chosen) && !lines.at(-1)?.closed)) return;
   // A typed angle was meant for this one stretch.
-  const spent = { retaken: [], half: false, insertAfter: null, typing: null, lock: { ...lock, value: null } };
+  planStore.setState({ half: false, typing: null, lock: { ...lock, value: null } });
+  const spent = { retaken: [], insertAfter: null };
   setLines(insertAfter ? withInserted(lines, insertAfter, chosen) : withPoint(lines, chosen, view, name), spent);
 }
 
 /** Begin another line elsewhere; the next point is its first. */
 export function beginLine(): void {
-  const { lines } = planStore.getState();
+  const { lines } = knifeStore.getState();
   if (lines.at(-1)?.points.length) setLines([...lines, EMPTY_LINE]);
 }
 
 export function takeBack(): void {
-  const { lines, retaken } = planStore.getState();
+  const { lines, retaken } = knifeStore.getState();
   const shorter = withoutLast(lines);
   if (!shorter) return;
   const { point: taken, view } = shorter;
@@ -153,86 +126,60 @@ export function takeBack(): void {
 }
 
 export function putAgain(): void {
-  const { lines, retaken } = planStore.getState();
+  const { lines, retaken } = knifeStore.getState();
   const [next, ...others] = retaken;
   if (next?.view) setLines(withPoint(lines, next.point, next.view, viewStore.getState().name), { retaken: others });
 }
 
 /** Put a point of the plan at another share of its edge. */
 export function setShare(at: PointAt, share: number): void {
-  const old = planStore.getState().lines[at.line]?.points[at.point];
+  const old = knifeStore.getState().lines[at.line]?.points[at.point];
   if (old && 'edge' in old) moveTo(at, { ...old, t: share });
 }
 
 function moveTo(at: PointAt, point: KnifePoint): void {
-  setLines(withMoved(planStore.getState().lines, at, point));
+  setLines(withMoved(knifeStore.getState().lines, at, point));
 }
 
 export function removePoint(at: PointAt): void {
-  setLines(withRemoved(planStore.getState().lines, at));
+  setLines(withRemoved(knifeStore.getState().lines, at));
 }
 
 /** Let the next chosen point go in after another. */
 export function insertAfter(at: PointAt): void {
-  const now = planStore.getState().insertAfter;
-  planStore.setState({ insertAfter: same(now, at) ? null : at });
+  const now = knifeStore.getState().insertAfter;
+  knifeStore.setState({ insertAfter: same(now, at) ? null : at });
   pointAgain();
 }
 
 /** Change how the tool works; the plan follows. */
-export function setSettings(
-  changed: Partial<Pick<PlanState, 'stops' | 'lock' | 'mirror' | 'openEnds' | 'through'>>,
-): void {
-  planStore.setState(changed);
-  // A copy: what was planned for these lines was planned with other settings.
-  setLines([...planStore.getState().lines]);
+export function setKnife(changed: Partial<Pick<KnifeState, 'openEnds' | 'through'>>): void {
+  knifeStore.setState(changed);
+  planAgain();
 }
 
-export const setStops = (stops: Stops): void => setSettings({ stops });
-export const setThrough = (through: boolean): void => setSettings({ through });
-export const setMirror = (mirror: Mirror | null): void => setSettings({ mirror });
-export const setOpenEnds = (openEnds: OpenEnds): void => setSettings({ openEnds });
-export const setLock = (changed: Partial<Lock>): void =>
-  setSettings({ lock: { ...planStore.getState().lock, value: null, ...changed } });
-export const resetSettings = (): void => setSettings({ ...DEFAULT_SETTINGS });
-
-const LOCKS: Lock['kind'][] = ['free', 'angle', 'x', 'y', 'z', 'square', 'along', 'grid'];
-
-/** Take the next lock, or the one before; the grid only in a parallel view, which has one. */
-export function cycleLock(by: 1 | -1): void {
-  const parallel = viewStore.getState().view?.projection === 'parallel';
-  const locks = parallel ? LOCKS : LOCKS.filter((kind) => kind !== 'grid');
-  const at = Math.max(0, locks.indexOf(planStore.getState().lock.kind));
-  setLock({
-    ...DEFAULT_LOCK,
-    ...planStore.getState().lock,
-    value: null,
-    kind: locks.at((at + by) % locks.length) ?? 'free',
-  });
+export function resetSettings(): void {
+  knifeStore.setState({ ...KNIFE_DEFAULTS });
+  setShared({ ...SHARED_DEFAULTS });
 }
 
-/** Begin typing a number: the angle of an angle lock, the share on an edge, else the length of the stretch. */
-export function beginTyping(text: string): void {
-  const { aim, lock, lines } = planStore.getState();
-  const onEdge = aim?.mark.share != null && lock.kind === 'free';
+/** The angle of an angle lock, the share on an edge, else the length of the stretch; the others after it. */
+function typeable(): TypedKind[] {
+  const { aim, lines } = knifeStore.getState();
+  if (!aim) return [];
+  const { lock } = planStore.getState();
   const started = startOfStretch(lines, viewStore.getState().view).start !== null;
-  const kind = lock.kind === 'angle' && started ? 'angle' : onEdge || !started ? 'share' : 'length';
-  planStore.setState({ typing: { kind, text } });
-}
-
-/** Let the typed number be the next thing it can be: share, angle, length. */
-export function nextTyped(): void {
-  const { typing } = planStore.getState();
-  if (!typing) return;
-  const kind = ({ share: 'angle', angle: 'length', length: 'share' } as const)[typing.kind];
-  planStore.setState({ typing: { ...typing, kind } });
+  if (!started) return ['share'];
+  if (lock.kind === 'angle') return ['angle', 'length', 'share'];
+  const onEdge = aim.mark.share != null && lock.kind === 'free';
+  return onEdge ? ['share', 'angle', 'length'] : ['length', 'share', 'angle'];
 }
 
 /** Take a typed value: a share and a length choose the next point, an angle holds the stretch. */
-export async function takeTyped(kind: 'share' | 'angle' | 'length', value: number): Promise<void> {
-  const { aim, pointer } = planStore.getState();
+async function takeTyped(kind: TypedKind, value: number): Promise<void> {
+  const { aim } = knifeStore.getState();
+  const { pointer } = planStore.getState();
   const { view } = viewStore.getState();
-  planStore.setState({ typing: null });
   if (kind === 'share') {
     const chosen = aim?.mark.point;
     if (chosen && 'edge' in chosen) add({ ...chosen, t: value });
@@ -249,79 +196,15 @@ export async function takeTyped(kind: 'share' | 'angle' | 'length', value: numbe
   }
 }
 
-export function discard(): void {
-  planStore.setState({ ...EMPTY_PLAN });
-  pointAgain();
-}
-
-function setLines(lines: PlanLine[], more: Partial<PlanState> = {}): void {
-  makeWhenPlanned = false;
-  planStore.setState({ lines, ...more });
-  if (pointCount(lines) === 0) planStore.setState({ plan: null });
-  askForPlan(null);
-  if (!planStore.getState().dragged) pointAgain();
-}
-
-/** The cut was asked for before the plan was answered: it is made as soon as that is there. */
-let makeWhenPlanned = false;
-
-const askForPlan = newestOnly(async (_: null) => {
-  const now = planStore.getState();
-  const { part } = partStore.getState();
-  const step = knifeStep(now);
-  if (!part || !step) {
-    planStore.setState({ plan: null, trouble: null });
-    return;
-  }
-  try {
-    const plan = await expectData(
-      client.POST('/api/parts/{part_id}/plan', {
-        params: { path: { part_id: part.id } },
-        body: { revision: part.revision, step },
-      }),
-    );
-    if (planStore.getState().lines !== now.lines) return;
-    planStore.setState({ plan, planFor: now.lines, trouble: null });
-    if (makeWhenPlanned) void make();
-  } catch (error) {
-    if (error instanceof Refusal && error.code === 'unreachable') {
-      planStore.setState({ trouble: error.words });
-      wait();
-    } else {
-      meet(error);
-    }
-  }
-});
-
-/** The part, the pick or the limit has changed: ask again what the plan would do. */
-export function planAgain(): void {
-  askForPlan(null);
-  pointAgain();
-}
-
-/** Whether the plan as it stands would change the part. */
-export function canMake(): boolean {
-  const { plan, trouble } = planStore.getState();
-  return plan !== null && plan.refusal === null && trouble === null && plan.new_edges > 0 && !partStore.getState().busy;
-}
-
-export async function make(): Promise<void> {
-  const step = knifeStep(planStore.getState());
-  makeWhenPlanned = step !== null && planStore.getState().planFor !== planStore.getState().lines;
-  if (!step || makeWhenPlanned || !canMake()) return;
-  try {
-    await makeStep(step, () => planStore.setState({ ...EMPTY_PLAN, aim: null }));
-    pointAgain();
-  } catch (error) {
-    const aboutThePlan = error instanceof Refusal && error.code !== 'stale' && error.code !== 'not-there';
-    if (aboutThePlan) planStore.setState({ trouble: error.words });
-    else meet(error);
-  }
+function setLines(lines: PlanLine[], more: Partial<KnifeState> = {}): void {
+  knifeStore.setState({ lines, ...more });
+  replan();
+  if (!knifeStore.getState().dragged) pointAgain();
 }
 
 /** Take the edge under the pointer away, as a step of its own. */
 export async function removeEdge(): Promise<void> {
-  const { aim, lines } = planStore.getState();
+  const { aim, lines } = knifeStore.getState();
   const chosen = aim?.mark.point;
   if (!chosen || !('edge' in chosen)) return;
   if (pointCount(lines) > 0) {
@@ -341,7 +224,8 @@ export async function removeEdge(): Promise<void> {
 
 /** The planned point that lies under a pointer, if any. */
 function plannedAt([x, y]: PointerPlace): PointAt | null {
-  const { plan, lines } = planStore.getState();
+  const { plan } = planStore.getState();
+  const { lines } = knifeStore.getState();
   const { view } = viewStore.getState();
   if (!plan || !view) return null;
   const project = projector(view);
@@ -359,15 +243,15 @@ const tool: Tool = {
   point,
   press(at) {
     const dragged = plannedAt(at);
-    if (dragged) planStore.setState({ dragged });
+    if (dragged) knifeStore.setState({ dragged });
     return dragged !== null;
   },
   drag(at) {
-    if (planStore.getState().dragged) point(at);
+    if (knifeStore.getState().dragged) point(at);
   },
   release(at) {
     // The last answer moves the point once more before it is let go.
-    const { dragged } = planStore.getState();
+    const { dragged } = knifeStore.getState();
     const { view } = viewStore.getState();
     if (!dragged || !view) return;
     void askAim({ view, pointer: at })
@@ -376,14 +260,18 @@ const tool: Tool = {
       })
       .catch(meet)
       .finally(() => {
-        planStore.setState({ dragged: null });
+        knifeStore.setState({ dragged: null });
         pointAgain();
       });
   },
   click() {
-    planStore.setState({ dragged: null });
+    knifeStore.setState({ dragged: null });
     choose();
   },
-  cancel: discard,
+  clear: () => knifeStore.setState({ ...NO_LINES, aim: null }),
+  step: () => knifeStep(knifeStore.getState(), planStore.getState().mirror),
+  typeable,
+  takeTyped,
+  edgeLength: () => knifeStore.getState().aim?.mark.length ?? null,
 };
 registerTool('knife', tool);

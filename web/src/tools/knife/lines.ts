@@ -1,6 +1,6 @@
 /** The lines of a plan as values: adding points, taking them back, moving them. Nothing here asks or shows. */
 import type { KnifePoint, View } from '../../api/client';
-import type { PlanLine, PointAt } from '../../stores/planStore';
+import type { PlanLine, PointAt } from './knifeStore';
 
 export const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
 

@@ -5,7 +5,8 @@ import { meet, partStore } from '../../stores/partStore';
 import { NOTHING_PICKED, type PickKind, type PickWay, picked, pickedCount, pickStore } from '../../stores/pickStore';
 import { toast } from '../../stores/toastStore';
 import { viewStore } from '../../stores/viewStore';
-import { planAgain } from '../knife/knife';
+import { stageOf } from '../../viewport/stageOf';
+import { planAgain } from '../planning';
 import { type Modifiers, type PointerPlace, registerTool, type Tool } from '../tool';
 
 type Way = Schemas['PickIn']['pick'];
@@ -96,6 +97,16 @@ export async function byFlow(what: Schemas['ByFlow']['what']): Promise<void> {
   take(await ask({ by: 'flow', what }), 'replace');
 }
 
+/** Pick what a row of the flow report counts, and bring it into sight. */
+export async function showFlow(what: Schemas['ByFlow']['what']): Promise<void> {
+  const found = await ask({ by: 'flow', what });
+  take(found, 'replace');
+  // What is only to be looked at must not limit the next cut unasked.
+  pickStore.setState({ limited: false });
+  planAgain();
+  if (found) await stageOf.current?.showElements(found.kind, found.elements);
+}
+
 export function clearPick(): void {
   pickStore.setState({ ...NOTHING_PICKED });
   planAgain();
@@ -150,8 +161,12 @@ const tool: Tool = {
     pickStore.setState({ rectangle: null });
     void pickAt(at, howOf(keys), pickStore.getState().way === 'brush' ? pickStore.getState().radius : 0);
   },
-  cancel() {
+  clear() {
     pickStore.setState({ rectangle: null, brush: null });
   },
+  step: () => null,
+  typeable: () => [],
+  takeTyped: () => {},
+  edgeLength: () => null,
 };
 registerTool('pick', tool);

@@ -1,0 +1,238 @@
+/** The planned loop in numbers: where, how many, how lifted, where it ends and why. */
+import { useStore } from 'zustand';
+import { pickStore } from '../../stores/pickStore';
+import { planStore } from '../../stores/planStore';
+import { Choice } from '../../ui/Choice';
+import { NumberField } from '../../ui/NumberField';
+import { countOf, formatLength, formatShare, parseCount, parseLength, parseList, parseShare } from '../../ui/numbers';
+import { Row } from '../../ui/Row';
+import { SliderField } from '../../ui/SliderField';
+import { TextField } from '../../ui/TextField';
+import { distance } from '../../viewport/projection';
+import { stageOf } from '../../viewport/stageOf';
+import { plannedOnEdge, setLoop, setMeasure, setPlace, setPlaces } from './loop';
+import { LOOP_DEFAULTS, loopStore } from './loopStore';
+
+const MOST_LOOPS = 50;
+
+export function LoopPlan() {
+  const planned = useStore(loopStore, (s) => s.planned);
+  const places = useStore(loopStore, (s) => s.places);
+  const follow = useStore(loopStore, (s) => s.follow);
+  const extraPoints = useStore(loopStore, (s) => s.extraPoints);
+  const alongPick = useStore(loopStore, (s) => s.alongPick);
+  const pickedEdges = useStore(pickStore, (s) => s.edges.length);
+  const count = places.by === 'spread' ? places.count : places.by === 'list' ? places.at.length : 1;
+  return (
+    <>
+      <Row name="loops">
+        <NumberField
+          label="How many loops"
+          testId="loop-count"
+          value={count}
+          format={String}
+          parse={(text) => parseCount(text, 1, MOST_LOOPS)}
+          expected={`From 1 to ${MOST_LOOPS}`}
+          step={1}
+          narrow
+          onSettle={(next) =>
+            setPlaces(next === 1 ? { by: 'one' } : { by: 'spread', count: next, ratio: ratioOf(places) })
+          }
+        />
+      </Row>
+      {places.by === 'spread' && (
+        <Row name="crowding">
+          <NumberField
+            label="How much wider each gap is than the one before"
+            testId="loop-ratio"
+            value={places.ratio}
+            format={(ratio) => (ratio === 1 ? 'even' : `× ${Number(ratio.toFixed(3))}`)}
+            parse={(text) => parseRatio(text)}
+            expected="How much wider each gap is than the one before, such as 1.5 or 1/2; 1 for even"
+            step={0.1}
+            onSettle={(ratio) => setPlaces({ ...places, ratio })}
+          />
+        </Row>
+      )}
+      {planned && places.by === 'one' && <PlaceRow at={planned.at} />}
+      <Row name="or at">
+        <TextField
+          label="A list of places"
+          testId="loop-list"
+          value={places.by === 'list' ? places.text : ''}
+          placeholder="20% 50% 80%"
+          expected="Shares or lengths, such as 20% 50% 80% or 5mm 10mm"
+          accepts={(text) => text.trim() === '' || parseList(text) !== null}
+          onSettle={(text) => {
+            const list = parseList(text);
+            setPlaces(list ? { by: 'list', ...list, text } : { by: 'one' });
+          }}
+        />
+      </Row>
+      <p className="flex items-center gap-3 leading-7 [&_input]:text-right">
+        <span className="text-soft">follow</span>
+        <SliderField
+          label="Follow the neighbouring curve"
+          testId="loop-follow-slider"
+          value={follow}
+          step={0.05}
+          onChange={(next) => setLoop({ follow: next })}
+        />
+        <NumberField
+          label="Follow in percent"
+          testId="loop-follow"
+          value={follow}
+          format={formatShare}
+          parse={(text) => parseShare(text, null)}
+          expected="From 0 to 100 %"
+          step={0.1}
+          narrow
+          onSettle={(next) => setLoop({ follow: next })}
+        />
+      </p>
+      <Row name="extra points">
+        <NumberField
+          label="Extra points on each new edge"
+          testId="loop-extra"
+          value={extraPoints}
+          format={(n) => (n === 0 ? 'none' : String(n))}
+          parse={(text) => (text.trim() === 'none' ? 0 : parseCount(text, 0, 100))}
+          expected="From 0 to 100 on each new edge"
+          step={1}
+          narrow
+          onSettle={(next) => setLoop({ extraPoints: next })}
+        />
+      </Row>
+      {(pickedEdges > 0 || alongPick) && (
+        <Row name="runs">
+          <Choice
+            label="How far it runs"
+            testId="loop-along"
+            value={alongPick ? 'pick' : 'ring'}
+            options={[
+              ['ring', 'round the whole ring'],
+              ['pick', `along ${countOf(pickedEdges, 'picked edge')}`],
+            ]}
+            onChange={(next) => setLoop({ alongPick: next === 'pick' })}
+          />
+        </Row>
+      )}
+      {planned && <Ends />}
+    </>
+  );
+}
+
+function ratioOf(places: { by: string; ratio?: number }): number {
+  return places.by === 'spread' ? (places.ratio ?? 1) : 1;
+}
+
+function parseRatio(text: string): number | null {
+  if (text.trim() === 'even') return 1;
+  const [over, under = '1'] = text.replace('×', '').split('/');
+  const value = Number(over) / Number(under);
+  return value >= 0.01 && value <= 100 ? value : null;
+}
+
+/** The place of a single loop, by share or by distance from the foot. */
+function PlaceRow({ at }: { at: number }) {
+  const measure = useStore(loopStore, (s) => s.measure);
+  const ends = plannedOnEdge();
+  const length = ends && distance(ends.from, ends.to);
+  const far = measure === 'distance';
+  return (
+    <div>
+      <Row name="at">
+        <NumberField
+          label={far ? 'Distance of the loop from the foot' : 'Share of the loop from the foot'}
+          testId="loop-at"
+          value={at}
+          format={far ? formatLength : formatShare}
+          parse={(text) => (far ? parseLength(text) : parseShare(text, length))}
+          expected={far ? 'A length, such as 5mm or 3cm/2' : 'A share from 0 to 100 %, such as 25%, 1/4 or 12.5mm'}
+          step={far ? 1 : 0.05}
+          onSettle={setPlace}
+        />
+        <Choice
+          label="How places are measured"
+          testId="loop-measure"
+          value={measure}
+          options={[
+            ['share', 'share of each edge'],
+            ['distance', 'same distance all round'],
+          ]}
+          onChange={setMeasure}
+        />
+      </Row>
+      {length !== null && (
+        <p className="flex">
+          <SliderField
+            label="Slide the loop"
+            testId="loop-slider"
+            value={far ? at / length : at}
+            step={0.01}
+            onChange={(share) => setPlace(far ? share * length : share)}
+          />
+        </p>
+      )}
+    </div>
+  );
+}
+
+/** Where the loop ends and why, with the way on where there is one. */
+function Ends() {
+  const plan = useStore(planStore, (s) => s.plan);
+  const through = useStore(loopStore, (s) => s.through);
+  if (!plan || plan.refusal) return null;
+  if (plan.ends.length === 0) return <Row name="ends">nowhere: it closes on itself</Row>;
+  return (
+    <ul className="mt-1" data-testid="loop-ends">
+      {plan.ends.map((end) => (
+        <li
+          key={end.at.join()}
+          data-code={end.code}
+          className="mb-1 rounded border border-rule px-2.5 py-1 text-[13.5px]"
+        >
+          {end.words}
+          <span className="ml-2 inline-flex gap-2">
+            {end.through !== null && (
+              <button
+                type="button"
+                className="font-semibold text-tide underline"
+                onClick={() => setLoop({ through: [...through, end.through as number] })}
+              >
+                Go on through it
+              </button>
+            )}
+            <button
+              type="button"
+              className="underline"
+              onClick={() => void stageOf.current?.showPlaces([end.at as [number, number, number]])}
+            >
+              Show
+            </button>
+          </span>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+export function useLoopAside(): string | undefined {
+  const planned = useStore(loopStore, (s) => s.planned);
+  const places = useStore(loopStore, (s) => s.places);
+  if (!planned) return undefined;
+  return countOf(places.by === 'spread' ? places.count : places.by === 'list' ? places.at.length : 1, 'loop');
+}
+
+export function useLoopChanged(): string[] {
+  const { places, measure, follow, extraPoints, alongPick, flipped, through } = useStore(loopStore);
+  return [
+    places.by !== 'one' && (places.by === 'list' ? 'a list of places' : `${places.count} loops`),
+    measure !== LOOP_DEFAULTS.measure && 'by distance',
+    follow > 0 && `follow ${formatShare(follow)}`,
+    extraPoints > 0 && 'extra points',
+    alongPick && 'along the pick',
+    flipped && 'from the other end',
+    through.length > 0 && `through ${countOf(through.length, 'n-gon')}`,
+  ].filter((words) => words !== false);
+}

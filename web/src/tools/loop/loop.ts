@@ -1,0 +1,259 @@
+/** Edge loop: hover to see it, click to plan it, slide and type to adjust it. */
+import { client, expectData, type Schemas, type View } from '../../api/client';
+import { newestOnly } from '../../api/newest';
+import { GRAB_WITHIN_PX } from '../../options';
+import { meet, partStore } from '../../stores/partStore';
+import { limitOf, pickStore } from '../../stores/pickStore';
+import { planStore, SHARED_DEFAULTS, settlingOf, type TypedKind } from '../../stores/planStore';
+import { toolStore } from '../../stores/toolStore';
+import { viewStore } from '../../stores/viewStore';
+import { distance, type Place, projector } from '../../viewport/projection';
+import { stageOf } from '../../viewport/stageOf';
+import { meetWhilePlanning, planAgain, replan, setShared } from '../planning';
+import { type PointerPlace, registerTool, type Tool } from '../tool';
+import {
+  LOOP_DEFAULTS,
+  type LoopState,
+  type LoopStep,
+  loopStore,
+  type Measure,
+  NO_LOOP,
+  type Places,
+} from './loopStore';
+
+type Aim = Schemas['LoopAimOut'];
+
+interface Question {
+  view: View;
+  pointer: PointerPlace;
+}
+
+/** How loops run, as the service takes it. */
+function settings(): Schemas['LoopSettings'] {
+  const { places, measure, follow, extraPoints, alongPick, through } = loopStore.getState();
+  const along = alongPick ? (stageOf.current?.endsOf(pickStore.getState().edges) ?? []) : null;
+  return {
+    measure: places.by === 'list' ? places.measure : places.by === 'spread' ? 'share' : measure,
+    follow,
+    extra_points: extraPoints,
+    through,
+    along: along?.length ? along : null,
+    mirror: planStore.getState().mirror,
+    limit: limitOf(pickStore.getState()),
+  };
+}
+
+/** The planned loop as a step. */
+function step(): LoopStep | null {
+  const { planned, places } = loopStore.getState();
+  if (!planned) return null;
+  const at = places.by === 'spread' ? null : places.by === 'list' ? places.at : [planned.at];
+  const spread = places.by === 'spread' ? { count: places.count, ratio: places.ratio } : null;
+  return { tool: 'loop', edge: planned.edge, at, spread, ...settings() } as LoopStep;
+}
+
+async function askAim({ view, pointer }: Question, held: [number, number] | null): Promise<Aim | null> {
+  const { part } = partStore.getState();
+  const { places, flipped } = loopStore.getState();
+  if (!part) return null;
+  return expectData(
+    client.POST('/api/parts/{part_id}/aim/loop', {
+      params: { path: { part_id: part.id } },
+      body: {
+        revision: part.revision,
+        view,
+        pointer,
+        settling: settlingOf(planStore.getState()),
+        settings: settings(),
+        spread: places.by === 'spread' ? { count: places.count, ratio: places.ratio } : null,
+        flipped,
+        held,
+        shown: pickStore.getState().shown,
+      },
+    }),
+  );
+}
+
+const askForMark = newestOnly(async ({ view, pointer }: Question) => {
+  const { planned, sliding } = loopStore.getState();
+  if (planned && !sliding) return;
+  try {
+    const aim = await askAim({ view, pointer }, sliding && planned ? planned.edge : null);
+    const now = loopStore.getState();
+    const wanted = viewStore.getState().view === view && planStore.getState().pointer && inHand();
+    // An answer for an older view, for a pointer that has left or from before a click is thrown away.
+    if (!aim || !wanted || now.sliding !== sliding || (now.planned && !now.sliding)) return;
+    if (sliding) slideTo(aim);
+    else loopStore.setState({ aim, aimedAt: pointer });
+    planStore.setState({ trouble: null });
+  } catch (error) {
+    loopStore.setState({ aim: null });
+    meetWhilePlanning(error);
+  }
+});
+
+const inHand = (): boolean => toolStore.getState().tool === 'loop';
+
+function point(pointer: PointerPlace | null): void {
+  planStore.setState({ pointer });
+  const { planned, sliding } = loopStore.getState();
+  if (!pointer || (planned && !sliding)) loopStore.setState({ aim: null });
+  const { view } = viewStore.getState();
+  if (pointer && view) askForMark({ view, pointer });
+}
+
+/** Plan what a click means: the loop of an edge; a typed place counts in the way it was typed. */
+function plan(edge: [number, number], at: number): void {
+  loopStore.setState({ planned: { edge, at }, through: [], aim: null });
+  planStore.setState({ half: false });
+  replan();
+}
+
+function slideTo({ mark, step: aimed }: Aim): void {
+  const { planned, places, measure } = loopStore.getState();
+  if (!planned || !aimed || mark.share == null || mark.length == null) return;
+  const fromLow = planned.edge[0] < planned.edge[1];
+  const share = fromLow ? mark.share : 1 - mark.share;
+  loopStore.setState({
+    planned: { ...planned, at: measure === 'distance' ? share * mark.length : share },
+    places: places.by === 'one' ? places : { by: 'one' },
+  });
+  replan();
+}
+
+/** The ends of the edge that is planned, from the end that places count from, and where the loop crosses it. */
+export function plannedOnEdge(): { from: Place; to: Place; at: Place[] } | null {
+  const { planned, places, measure } = loopStore.getState();
+  const stage = stageOf.current;
+  if (!planned || !stage) return null;
+  const from = stage.placeOf(planned.edge[0]);
+  const to = stage.placeOf(planned.edge[1]);
+  if (!from || !to) return null;
+  const listed = places.by === 'list' ? places : { at: [planned.at], measure };
+  const size = distance(from, to) || 1;
+  const shares = places.by === 'spread' ? [] : listed.at.map((at) => (listed.measure === 'distance' ? at / size : at));
+  return { from, to, at: shares.map((s) => from.map((x, k) => x + s * ((to[k] ?? 0) - x)) as unknown as Place) };
+}
+
+/** Change how loops run; the plan follows. */
+export function setLoop(
+  changed: Partial<
+    Pick<LoopState, 'places' | 'follow' | 'extraPoints' | 'alongPick' | 'through'> & { planned: LoopState['planned'] }
+  >,
+): void {
+  loopStore.setState(changed);
+  planAgain();
+}
+
+export function setPlace(at: number): void {
+  const { planned } = loopStore.getState();
+  if (planned) setLoop({ planned: { ...planned, at }, places: { by: 'one' } });
+}
+
+/** Let places be shares or distances; the loop stays where it is. */
+export function setMeasure(measure: Measure): void {
+  const { planned, measure: before } = loopStore.getState();
+  const length = edgeLength();
+  loopStore.setState({ measure, places: { by: 'one' } });
+  if (planned && length && before !== measure) {
+    const at = measure === 'distance' ? planned.at * length : planned.at / length;
+    loopStore.setState({ planned: { ...planned, at } });
+  }
+  planAgain();
+}
+
+export function setPlaces(places: Places): void {
+  setLoop({ places });
+}
+
+/** Count places from the other end: the numbers stay, the loops change sides. */
+export function flip(): void {
+  const { planned, flipped } = loopStore.getState();
+  loopStore.setState({
+    flipped: !flipped,
+    planned: planned && { ...planned, edge: [planned.edge[1], planned.edge[0]] },
+  });
+  planAgain();
+}
+
+/** Put the planned loop, or the next one, at dead centre. */
+export function half(): void {
+  if (loopStore.getState().planned) {
+    loopStore.setState({ measure: 'share' });
+    setPlace(0.5);
+  } else setShared({ half: !planStore.getState().half });
+}
+
+export function resetLoop(): void {
+  const { planned, measure } = loopStore.getState();
+  const length = edgeLength();
+  const at = planned && measure === 'distance' && length ? planned.at / length : planned?.at;
+  loopStore.setState({ ...LOOP_DEFAULTS, planned: planned && { ...planned, at: at ?? 0.5 }, through: [] });
+  setShared({ ...SHARED_DEFAULTS });
+}
+
+function edgeLength(): number | null {
+  const { aim } = loopStore.getState();
+  const planned = plannedOnEdge();
+  return planned ? distance(planned.from, planned.to) : (aim?.mark.length ?? null);
+}
+
+function takeTyped(kind: TypedKind, value: number): void {
+  const { planned, aim } = loopStore.getState();
+  const edge = planned?.edge ?? aim?.step?.edge;
+  if (!edge) return;
+  loopStore.setState({ measure: kind === 'length' ? 'distance' : 'share', places: { by: 'one' } });
+  if (planned) setPlace(value);
+  else plan(edge as [number, number], value);
+}
+
+/** Whether a pointer lies on the mark of the planned loop. */
+function onPlanned([x, y]: PointerPlace): boolean {
+  const { view } = viewStore.getState();
+  const planned = plannedOnEdge();
+  if (!view || !planned) return false;
+  const project = projector(view);
+  return planned.at.some((place) => {
+    const at = project(place);
+    return at !== null && Math.hypot(at[0] - x, at[1] - y) <= GRAB_WITHIN_PX;
+  });
+}
+
+const tool: Tool = {
+  point,
+  press(at) {
+    const sliding = onPlanned(at);
+    loopStore.setState({ sliding });
+    return sliding;
+  },
+  drag: point,
+  release(at) {
+    // The last answer moves the loop once more before it is let go.
+    const { planned } = loopStore.getState();
+    const { view } = viewStore.getState();
+    if (!planned || !view) return;
+    void askAim({ view, pointer: at }, planned.edge)
+      .then((aim) => aim && slideTo(aim))
+      .catch(meet)
+      .finally(() => loopStore.setState({ sliding: false, aim: null }));
+  },
+  click(at) {
+    loopStore.setState({ sliding: false });
+    const { view } = viewStore.getState();
+    if (!view || onPlanned(at)) return;
+    // Asked anew: what is planned is what lies under the click, not under the last move before it.
+    void askAim({ view, pointer: at }, null)
+      .then((aim) => aim?.step && plan(aim.step.edge as [number, number], aim.step.at?.[0] ?? 0.5))
+      .catch(meet);
+  },
+  clear: () => loopStore.setState({ ...NO_LOOP }),
+  step,
+  typeable() {
+    const { planned, aim, measure } = loopStore.getState();
+    if (!planned && !aim?.step) return [];
+    return measure === 'distance' ? ['length', 'share'] : ['share', 'length'];
+  },
+  takeTyped,
+  edgeLength,
+};
+registerTool('loop', tool);

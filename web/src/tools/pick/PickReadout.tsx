@@ -1,0 +1,60 @@
+/** What is picked, and how. */
+import { useStore } from 'zustand';
+import { pickStore } from '../../stores/pickStore';
+import { Choice } from '../../ui/Choice';
+import { Figure } from '../../ui/Figure';
+import { NumberField } from '../../ui/NumberField';
+import { setKind, setWay } from './pick';
+
+export function PickReadout() {
+  const { kind, way, radius, vertices, edges, faces } = useStore(pickStore);
+  const count = `${faces.length} faces, ${edges.length} edges, ${vertices.length} vertices`;
+  return (
+    <>
+      <Figure name="pick">
+        <Choice
+          label="What is picked"
+          testId="pick-kind"
+          value={kind}
+          options={[
+            ['faces', 'faces'],
+            ['edges', 'edges'],
+            ['vertices', 'vertices'],
+          ]}
+          onChange={setKind}
+        />
+      </Figure>
+      <Figure name="by">
+        <Choice
+          label="How it is picked"
+          testId="pick-way"
+          value={way}
+          options={[
+            ['click', 'click'],
+            ['rectangle', 'rectangle'],
+            ['brush', 'brush'],
+          ]}
+          onChange={setWay}
+        />
+      </Figure>
+      {way === 'brush' && (
+        <Figure name="radius">
+          <NumberField
+            label="Radius of the brush in pixels"
+            value={radius}
+            format={(value) => `${value} px`}
+            parse={(text) => {
+              const value = Number.parseFloat(text);
+              return value >= 1 && value <= 200 ? Math.round(value) : null;
+            }}
+            expected="From 1 to 200 pixels"
+            step={2}
+            onSettle={(value) => pickStore.setState({ radius: value })}
+          />
+        </Figure>
+      )}
+      <span data-testid="pick-count">{count}</span>
+      <span className="ml-auto">Shift adds · Ctrl takes off · right-drag orbits</span>
+    </>
+  );
+}

@@ -1,0 +1,148 @@
+/** The life of a plan, the same for every tool: asked of the service at every change, made, discarded. */
+import { client, expectData, Refusal, type Step } from '../api/client';
+import { newestOnly } from '../api/newest';
+import { ASK_AGAIN_AFTER_MS, DEFAULT_LOCK } from '../options';
+import { makeStep, meet, partStore } from '../stores/partStore';
+import { type Lock, NO_PLAN, type PlanState, planStore } from '../stores/planStore';
+import { toolStore } from '../stores/toolStore';
+import { viewStore } from '../stores/viewStore';
+import { clearPlan, toolInHand } from './tool';
+
+const textOf = (step: Step | null): string | null => step && JSON.stringify(step);
+const stepInHand = (): Step | null => toolInHand()?.step() ?? null;
+
+/** The cut was asked for before the plan was answered: it is made as soon as that is there. */
+let makeWhenPlanned = false;
+
+/** What is planned has changed: ask what it would do. */
+export function replan(): void {
+  makeWhenPlanned = false;
+  if (stepInHand() === null) planStore.setState({ ...NO_PLAN, half: planStore.getState().half });
+  else {
+    planStore.setState({ planned: true });
+    askForPlan(null);
+  }
+}
+
+const askForPlan = newestOnly(async (_: null) => {
+  const step = stepInHand();
+  const { part } = partStore.getState();
+  if (!part || !step) return;
+  try {
+    const plan = await expectData(
+      client.POST('/api/parts/{part_id}/plan', {
+        params: { path: { part_id: part.id } },
+        body: { revision: part.revision, step, view: viewStore.getState().view },
+      }),
+    );
+    const planFor = textOf(step);
+    if (textOf(stepInHand()) !== planFor) return;
+    planStore.setState({ plan, planFor, trouble: null });
+    if (makeWhenPlanned) void make();
+  } catch (error) {
+    meetWhilePlanning(error);
+  }
+});
+
+/** While the service does not answer the plan is kept, and asked for again. */
+export function meetWhilePlanning(error: unknown): void {
+  if (!(error instanceof Refusal && error.code === 'unreachable')) {
+    meet(error);
+    return;
+  }
+  planStore.setState({ trouble: error.words });
+  setTimeout(() => {
+    if (!planStore.getState().trouble) return;
+    askForPlan(null);
+    pointAgain();
+  }, ASK_AGAIN_AFTER_MS);
+}
+
+/** The view has turned: what of the plan is on its far side is another part of it now. Only the knife's points know their view. */
+export function viewTurned(): void {
+  toolInHand()?.point(null);
+  if (planStore.getState().planned && toolStore.getState().tool !== 'knife') askForPlan(null);
+}
+
+/** Ask anew what lies under the pointer. */
+export function pointAgain(): void {
+  toolInHand()?.point(planStore.getState().pointer);
+}
+
+/** The part, the pick or the limit has changed: ask again what the plan would do. */
+export function planAgain(): void {
+  replan();
+  pointAgain();
+}
+
+/** Change settings that tools share; the plan follows. */
+export function setShared(changed: Partial<Pick<PlanState, 'stops' | 'lock' | 'mirror' | 'free' | 'half'>>): void {
+  planStore.setState(changed);
+  planAgain();
+}
+
+/** Hold what comes next in another way; a typed angle was meant for what came before. */
+export const setLock = (changed: Partial<Lock>): void =>
+  setShared({ lock: { ...planStore.getState().lock, value: null, ...changed } });
+
+const LOCKS: Lock['kind'][] = ['free', 'angle', 'x', 'y', 'z', 'square', 'along', 'grid'];
+
+/** Take the next lock, or the one before; the grid only in a parallel view, which has one. */
+export function cycleLock(by: 1 | -1): void {
+  const parallel = viewStore.getState().view?.projection === 'parallel';
+  const locks = parallel ? LOCKS : LOCKS.filter((kind) => kind !== 'grid');
+  const { lock } = planStore.getState();
+  const at = Math.max(0, locks.indexOf(lock.kind));
+  setLock({ ...DEFAULT_LOCK, ...lock, value: null, kind: locks.at((at + by) % locks.length) ?? 'free' });
+}
+
+export function suspendSettling(free: boolean): void {
+  if (planStore.getState().free === free) return;
+  planStore.setState({ free });
+  pointAgain();
+}
+
+/** Throw the plan away; the tool stays in hand. */
+export function discard(): void {
+  clearPlan();
+  pointAgain();
+}
+
+/** Whether the plan as it stands would change the part. */
+export function canMake(): boolean {
+  const { plan, trouble } = planStore.getState();
+  return plan !== null && plan.refusal === null && trouble === null && plan.changes && !partStore.getState().busy;
+}
+
+export async function make(): Promise<void> {
+  const step = stepInHand();
+  const answered = planStore.getState().planFor === textOf(step);
+  if (step && !answered) {
+    makeWhenPlanned = true;
+    askForPlan(null);
+  }
+  if (!step || !answered || !canMake()) return;
+  try {
+    await makeStep(step, clearPlan);
+    pointAgain();
+  } catch (error) {
+    const aboutThePlan = error instanceof Refusal && error.code !== 'stale' && error.code !== 'not-there';
+    if (aboutThePlan) planStore.setState({ trouble: error.words });
+    else meet(error);
+  }
+}
+
+/** Begin typing a number: the likeliest of what it can be now. */
+export function beginTyping(text: string): void {
+  const kind = toolInHand()?.typeable()[0];
+  if (kind) planStore.setState({ typing: { kind, text } });
+}
+
+/** Let the typed number be the next thing it can be. */
+export function nextTyped(): void {
+  const { typing } = planStore.getState();
+  const kinds = toolInHand()?.typeable() ?? [];
+  if (!typing || kinds.length === 0) return;
+  const kind = kinds[(kinds.indexOf(typing.kind) + 1) % kinds.length] ?? typing.kind;
+  planStore.setState({ typing: { ...typing, kind } });
+}

@@ -1,0 +1,81 @@
+/** The direction that the next stretch, or the line of a slice, is held to. */
+import { useStore } from 'zustand';
+import { type Lock, planStore } from '../../stores/planStore';
+import { viewStore } from '../../stores/viewStore';
+import { Choice } from '../../ui/Choice';
+import { Figure } from '../../ui/Figure';
+import { NumberField } from '../../ui/NumberField';
+import { formatAngle, formatLength, parseAngle, parseLength } from '../../ui/numbers';
+import { setLock } from '../planning';
+
+const LOCK_WORDS: [Lock['kind'], string][] = [
+  ['free', 'free'],
+  ['angle', 'angle steps'],
+  ['x', 'along x'],
+  ['y', 'along y'],
+  ['z', 'along z'],
+  ['square', 'square to the edge'],
+  ['along', 'along the edge'],
+  ['grid', 'grid'],
+];
+
+interface Props {
+  /** The angle that the lock holds now. */
+  angle: number | null;
+  /** What an angle can be measured against. */
+  against: readonly (readonly [Lock['against'], string])[];
+}
+
+export function LockChoice({ angle, against }: Props) {
+  const lock = useStore(planStore, (s) => s.lock);
+  const parallel = useStore(viewStore, (s) => s.view?.projection === 'parallel');
+  return (
+    <Figure name="lock">
+      <Choice
+        label="Lock"
+        testId="lock"
+        value={lock.kind}
+        options={LOCK_WORDS.filter(([kind]) => kind !== 'grid' || parallel)}
+        onChange={(kind) => setLock({ kind })}
+      />
+      {lock.kind === 'angle' && (
+        <span className="ml-2 inline-flex gap-2">
+          <NumberField
+            label="Steps of the angle"
+            value={lock.degrees}
+            format={formatAngle}
+            parse={(text) => {
+              const value = parseAngle(text);
+              return value !== null && value > 0 && value <= 180 ? value : null;
+            }}
+            expected="From 0 to 180 degrees"
+            step={5}
+            narrow
+            onSettle={(degrees) => setLock({ degrees })}
+          />
+          <Choice
+            label="Measured against"
+            testId="lock-against"
+            value={lock.against}
+            options={against}
+            onChange={(next) => setLock({ against: next })}
+          />
+          {angle !== null && <b data-testid="readout-angle">{formatAngle(angle)}</b>}
+        </span>
+      )}
+      {lock.kind === 'grid' && (
+        <span className="ml-2">
+          <NumberField
+            label="Spacing of the grid"
+            value={lock.spacing}
+            format={formatLength}
+            parse={parseLength}
+            expected="A length, such as 5mm"
+            step={1}
+            onSettle={(spacing) => setLock({ spacing })}
+          />
+        </span>
+      )}
+    </Figure>
+  );
+}

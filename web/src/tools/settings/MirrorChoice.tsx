@@ -1,0 +1,48 @@
+/** The plane across which everything is done a second time. */
+import { useStore } from 'zustand';
+import { type Mirror, planStore } from '../../stores/planStore';
+import { Choice } from '../../ui/Choice';
+import { Figure } from '../../ui/Figure';
+import { NumberField } from '../../ui/NumberField';
+import { formatLength } from '../../ui/numbers';
+import { setShared } from '../planning';
+
+const setMirror = (mirror: Mirror | null): void => setShared({ mirror });
+
+export function MirrorChoice() {
+  const mirror = useStore(planStore, (s) => s.mirror);
+  return (
+    <Figure name="mirror">
+      <Choice
+        label="Mirror"
+        testId="mirror"
+        value={mirror?.axis ?? 'off'}
+        options={[
+          ['off', 'off'],
+          ['x', 'across x'],
+          ['y', 'across y'],
+          ['z', 'across z'],
+        ]}
+        onChange={(axis) => setMirror(axis === 'off' ? null : { axis, offset: mirror?.offset ?? 0 })}
+      />
+      {mirror && (
+        <span className="ml-2">
+          <NumberField
+            label="Offset of the mirror"
+            testId="mirror-offset"
+            value={mirror.offset ?? 0}
+            format={(value) => (value === 0 ? 'at 0' : formatLength(value))}
+            parse={(text) => {
+              const value = Number.parseFloat(text.replace(/^at/, ''));
+              return Number.isFinite(value) ? value : null;
+            }}
+            expected="Where the mirror stands, such as 0 or -12.5"
+            step={1}
+            narrow
+            onSettle={(offset) => setMirror({ ...mirror, offset })}
+          />
+        </span>
+      )}
+    </Figure>
+  );
+}

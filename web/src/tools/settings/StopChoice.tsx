@@ -1,0 +1,69 @@
+/** Where points settle along an edge. */
+import { useStore } from 'zustand';
+import { STOP_STEPS } from '../../options';
+import { planStore, type Stops } from '../../stores/planStore';
+import { Choice } from '../../ui/Choice';
+import { Figure } from '../../ui/Figure';
+import { NumberField } from '../../ui/NumberField';
+import { formatLength, formatShare, formatStep, parseLength, parseShare } from '../../ui/numbers';
+import { setShared } from '../planning';
+
+const setStops = (stops: Stops): void => setShared({ stops });
+
+const STOP_OPTIONS: [string, string][] = [
+  ['off', 'off'],
+  ...STOP_STEPS.map((step): [string, string] => [String(step), `every ${formatStep(step)}`]),
+  ['length', 'by length'],
+];
+
+/** The usual steps, and the one that was typed if it is another. */
+function stopOptions(stops: Stops): [string, string][] {
+  const typed = stops && 'share' in stops ? String(stops.share) : 'off';
+  if (STOP_OPTIONS.some(([option]) => option === typed)) return STOP_OPTIONS;
+  return [...STOP_OPTIONS, [typed, `every ${formatStep(Number(typed))}`]];
+}
+
+export function StopChoice() {
+  const stops = useStore(planStore, (s) => s.stops);
+  const free = useStore(planStore, (s) => s.free);
+  const value = stops === null ? 'off' : 'share' in stops ? String(stops.share) : 'length';
+  const take = (next: string): void => {
+    const chosen: Stops = next === 'off' ? null : next === 'length' ? { length: 5 } : { share: Number(next) };
+    setStops(chosen);
+  };
+  return (
+    <Figure name="stops">
+      <Choice label="Stops" testId="stops" value={value} options={stopOptions(stops)} onChange={take} />
+      {stops && 'share' in stops && (
+        <span className="ml-2">
+          <NumberField
+            label="Share between stops"
+            testId="stop-share"
+            value={stops.share}
+            format={formatShare}
+            parse={(text) => parseShare(text, null) || null}
+            expected="A share of the edge, such as 12.5% or 1/6"
+            step={0.05}
+            narrow
+            onSettle={(share) => setStops({ share })}
+          />
+        </span>
+      )}
+      {stops && 'length' in stops && (
+        <span className="ml-2">
+          <NumberField
+            label="Length between stops"
+            testId="stop-length"
+            value={stops.length}
+            format={formatLength}
+            parse={parseLength}
+            expected="A length, such as 5mm or 3cm/2"
+            step={1}
+            onSettle={(length) => setStops({ length })}
+          />
+        </span>
+      )}
+      {free && <span className="ml-1">(suspended)</span>}
+    </Figure>
+  );
+}

@@ -1,0 +1,209 @@
+/** The planned slice in numbers: what gives the plane, where it stands, how many there are, what becomes of the sides. */
+import { useStore } from 'zustand';
+import { planStore } from '../../stores/planStore';
+import { Choice } from '../../ui/Choice';
+import { NumberField } from '../../ui/NumberField';
+import {
+  countOf,
+  formatAngle,
+  formatLength,
+  parseAngle,
+  parseCount,
+  parseLength,
+  parsePosition,
+} from '../../ui/numbers';
+import { Row } from '../../ui/Row';
+import { flipSides, type PlaneBy, place, placeBy, setSlice } from './slice';
+import { type Placed, SLICE_DEFAULTS, sliceStore, type Then } from './sliceStore';
+
+const BY: [PlaneBy, string][] = [
+  ['line', 'a line drawn across the view'],
+  ['x', 'square to x'],
+  ['y', 'square to y'],
+  ['z', 'square to z'],
+  ['face', 'on the picked face'],
+  ['vertices', 'through three picked vertices'],
+];
+const THEN: [Then, string][] = [
+  ['keep', 'keep both sides'],
+  ['discard', 'discard the hatched side'],
+  ['part', 'part the sides by a gap'],
+  ['halve', 'halve, and mirror the rest'],
+];
+
+export function SlicePlan() {
+  const { placed, after, count, spacing, cap, asParts } = useStore(sliceStore);
+  const planned = useStore(planStore, (s) => s.planned);
+  const scrap = after === 'discard' || after === 'halve';
+  return (
+    <>
+      <Row name="by">
+        <Choice
+          label="What gives the plane"
+          testId="plane-by"
+          value={placed ? (placed.by === 'axis' ? (placed.axis ?? 'y') : (placed.by ?? 'line')) : 'line'}
+          options={BY}
+          onChange={placeBy}
+        />
+      </Row>
+      {placed && <Standing placed={placed} />}
+      {!scrap && (
+        <Row name="planes">
+          <NumberField
+            label="How many parallel planes"
+            testId="plane-count"
+            value={count}
+            format={String}
+            parse={(text) => parseCount(text, 1, 200)}
+            expected="From 1 to 200"
+            step={1}
+            narrow
+            onSettle={(next) => setSlice({ count: next })}
+          />
+          {count > 1 && (
+            <>
+              {' every '}
+              <NumberField
+                label="Spacing of the planes"
+                testId="plane-spacing"
+                value={spacing}
+                format={formatLength}
+                parse={parseLength}
+                expected="A length, such as 5mm or 3cm/2"
+                step={1}
+                onSettle={(next) => setSlice({ spacing: next })}
+              />
+            </>
+          )}
+        </Row>
+      )}
+      <Row name="then">
+        <Choice
+          label="Then"
+          testId="then"
+          value={after}
+          options={THEN}
+          onChange={(next) => setSlice({ after: next })}
+        />
+      </Row>
+      {after === 'part' && (
+        <>
+          <Gap />
+          <Tick words="as parts of their own" on={asParts} onChange={(on) => setSlice({ asParts: on })} />
+        </>
+      )}
+      {(after === 'part' || after === 'discard') && (
+        <Tick words="cap the openings" on={cap} onChange={(on) => setSlice({ cap: on })} />
+      )}
+      {planned && scrap && (
+        <p className="my-1 flex items-center justify-between gap-2 text-[13.5px]">
+          <span>The cross-hatched side goes.</span>
+          <button type="button" className="underline" onClick={flipSides}>
+            Take the other
+          </button>
+        </p>
+      )}
+    </>
+  );
+}
+
+/** Where a placed plane stands, in numbers. */
+function Standing({ placed }: { placed: Placed }) {
+  const tilt = placed.tilt ?? [0, 0];
+  // A plane square to an axis turns about the two others, in the order of the alphabet's ring.
+  const ring = ['x', 'y', 'z'];
+  const at = ring.indexOf(placed.axis ?? 'y');
+  const about = placed.by === 'axis' ? [ring[(at + 1) % 3], ring[(at + 2) % 3]] : ['its length', 'its breadth'];
+  return (
+    <>
+      <Row name={placed.by === 'axis' ? `at ${placed.axis}` : 'moved by'}>
+        <NumberField
+          label="Position of the plane"
+          testId="plane-offset"
+          value={placed.offset ?? 0}
+          format={formatLength}
+          parse={parsePosition}
+          expected="A position, such as 12.5 or -3cm"
+          step={1}
+          onSettle={(offset) => place({ offset })}
+        />
+      </Row>
+      {([0, 1] as const).map((k) => (
+        <Row key={k} name={`tilt about ${about[k]}`}>
+          <NumberField
+            label={`Tilt about ${about[k]}`}
+            testId={`plane-tilt-${k}`}
+            value={tilt[k]}
+            format={formatAngle}
+            parse={parseTilt}
+            expected="Degrees from -180 to 180"
+            step={5}
+            narrow
+            onSettle={(degrees) => place({ tilt: k === 0 ? [degrees, tilt[1]] : [tilt[0], degrees] })}
+          />
+        </Row>
+      ))}
+    </>
+  );
+}
+
+function parseTilt(text: string): number | null {
+  const value = parseAngle(text);
+  return value !== null && value > -180 && value <= 180 ? value : null;
+}
+
+/** The gap between the sides along each axis. */
+function Gap() {
+  const gap = useStore(sliceStore, (s) => s.gap);
+  return (
+    <Row name="gap">
+      {(['x', 'y', 'z'] as const).map((axis, k) => (
+        <span key={axis} className="ml-2">
+          {axis}{' '}
+          <NumberField
+            label={`Gap along ${axis}`}
+            testId={`gap-${axis}`}
+            value={gap[k] ?? 0}
+            format={(value) => String(Number(value.toFixed(3)))}
+            parse={parsePosition}
+            expected="A length, such as 4 or -2.5"
+            step={1}
+            narrow
+            onSettle={(value) => setSlice({ gap: gap.toSpliced(k, 1, value) as [number, number, number] })}
+          />
+        </span>
+      ))}
+    </Row>
+  );
+}
+
+function Tick({ words, on, onChange }: { words: string; on: boolean; onChange: (on: boolean) => void }) {
+  return (
+    <label className="flex items-center justify-between leading-7">
+      <span className="text-soft">{words}</span>
+      <input
+        type="checkbox"
+        checked={on}
+        className="h-4 w-4 accent-tide"
+        onChange={(event) => onChange(event.currentTarget.checked)}
+      />
+    </label>
+  );
+}
+
+export function useSliceAside(): string | undefined {
+  const { line, placed, count } = useStore(sliceStore);
+  if (line || placed) return countOf(count, 'plane');
+  return undefined;
+}
+
+export function useSliceChanged(): string[] {
+  const { after, count, through, cap, asParts } = useStore(sliceStore);
+  return [
+    after !== SLICE_DEFAULTS.after && { keep: '', discard: 'discard', part: 'part', halve: 'halve' }[after],
+    count > 1 && `${count} planes`,
+    !through && 'near side',
+    cap && 'caps',
+    asParts && 'as parts',
+  ].filter((words): words is string => typeof words === 'string' && words !== '');
+}

@@ -1,0 +1,307 @@
+/** Slice: a line across the view or a plane with handles; then keep, discard, part or halve. */
+import { client, expectData, type Schemas, type View } from '../../api/client';
+import { newestOnly } from '../../api/newest';
+import { GRAB_WITHIN_PX } from '../../options';
+import { meet, partStore } from '../../stores/partStore';
+import { limitOf, pickStore } from '../../stores/pickStore';
+import { planStore, SHARED_DEFAULTS, settlingOf, type TypedKind } from '../../stores/planStore';
+import { toast } from '../../stores/toastStore';
+import { toolStore } from '../../stores/toolStore';
+import { viewStore } from '../../stores/viewStore';
+import { type Place, projector } from '../../viewport/projection';
+import { same } from '../knife/lines';
+import { meetWhilePlanning, planAgain, replan, setLock, setShared } from '../planning';
+import { type PointerPlace, registerTool, type Tool } from '../tool';
+import {
+  type Handle,
+  NO_SLICE,
+  type Placed,
+  SLICE_DEFAULTS,
+  type SliceState,
+  type SliceStep,
+  sliceStore,
+} from './sliceStore';
+
+type Aim = Schemas['SliceAimOut'];
+
+const HANDLES: Handle[] = ['move', 'first', 'second'];
+const inHand = (): boolean => toolStore.getState().tool === 'slice';
+/** The whole part is meant: what becomes of its sides leaves no room for a limit, a mirror or a near side. */
+const wholeOnly = (after: SliceStep['then']): boolean => after === 'part' || after === 'halve';
+
+/** The planned slice as a step. */
+function step(): SliceStep | null {
+  const { line, standing, after, gap, asParts, cap, through, count, spacing } = sliceStore.getState();
+  const view = line?.view ?? viewStore.getState().view;
+  if (!(line || standing) || !view) return null;
+  const whole = wholeOnly(after);
+  return {
+    tool: 'slice',
+    plane: line || !standing ? null : { point: standing.point, normal: standing.normal },
+    line: line && { from: line.from, to: line.to },
+    view: line || !through ? view : null,
+    repeat: count > 1 && (after === 'keep' || after === 'part') ? { count, spacing } : null,
+    reach: after === 'keep' && !through ? 'near' : 'through',
+    // biome-ignore lint/suspicious/noThenProperty: a step names it so
+    then: after,
+    gap: after === 'part' ? gap : [0, 0, 0],
+    as_parts: after === 'part' && asParts,
+    cap: (after === 'part' || after === 'discard') && cap,
+    mirror: whole ? null : planStore.getState().mirror,
+    limit: whole ? null : limitOf(pickStore.getState()),
+  };
+}
+
+async function askAim(view: View, pointer: PointerPlace, start: PointerPlace | null): Promise<Aim | null> {
+  const { part } = partStore.getState();
+  if (!part) return null;
+  return expectData(
+    client.POST('/api/parts/{part_id}/aim/slice', {
+      params: { path: { part_id: part.id } },
+      body: {
+        revision: part.revision,
+        view,
+        pointer,
+        settling: settlingOf(planStore.getState()),
+        lock: planStore.getState().lock,
+        start,
+        limit: limitOf(pickStore.getState()),
+        shown: pickStore.getState().shown,
+      },
+    }),
+  );
+}
+
+/** The other end of the line that is being drawn or adjusted, as it is now. */
+function otherEnd(): PointerPlace | null {
+  const { dragged, line, start } = sliceStore.getState();
+  if (dragged === 'from') return line?.to ?? null;
+  if (dragged === 'to') return line?.from ?? null;
+  return start;
+}
+
+const askForMark = newestOnly(async ({ view, pointer }: { view: View; pointer: PointerPlace }) => {
+  const { dragged } = sliceStore.getState();
+  try {
+    const aim = await askAim(view, pointer, otherEnd());
+    const now = sliceStore.getState();
+    // An answer for an older view, for a pointer that has left or from before a click is thrown away.
+    if (!aim || viewStore.getState().view !== view || !planStore.getState().pointer || !inHand()) return;
+    if (now.dragged !== dragged) return;
+    if (dragged === 'from' || dragged === 'to') moveEnd(dragged, aim.pixel);
+    else if (!now.line && !now.placed) sliceStore.setState({ aim, aimedAt: pointer });
+    planStore.setState({ trouble: null });
+  } catch (error) {
+    sliceStore.setState({ aim: null });
+    meetWhilePlanning(error);
+  }
+});
+
+function point(pointer: PointerPlace | null): void {
+  planStore.setState({ pointer });
+  const { line, placed, dragged } = sliceStore.getState();
+  // What is planned is adjusted by its ends and handles: nothing is aimed at meanwhile.
+  const aiming = (!line && !placed) || dragged === 'from' || dragged === 'to';
+  if (!pointer || !aiming) sliceStore.setState({ aim: null });
+  const { view } = viewStore.getState();
+  if (pointer && view && aiming) askForMark({ view, pointer });
+}
+
+function moveEnd(end: 'from' | 'to', pixel: PointerPlace): void {
+  const { line } = sliceStore.getState();
+  if (!line) return;
+  sliceStore.setState({ line: { ...line, [end]: pixel } });
+  replan();
+}
+
+/** Where the end of the line comes to lie for a pointer; then go on with it. */
+function settle(
+  pointer: PointerPlace,
+  start: PointerPlace | null,
+  go: (pixel: PointerPlace, view: View) => void,
+): void {
+  const { view } = viewStore.getState();
+  if (!view) return;
+  void askAim(view, pointer, start)
+    .then((aim) => aim && go(aim.pixel, view))
+    .catch(meet);
+}
+
+function draw(from: PointerPlace, to: PointerPlace, view: View): void {
+  if (same(from, to)) return;
+  sliceStore.setState({ ...NO_SLICE, line: { from, to, view } });
+  replan();
+}
+
+/** Where a placed plane stands; with a handle, once that was pulled under a pointer. */
+const askForPlane = newestOnly(
+  async ({ placed, handle, pointer }: { placed: Placed; handle: Handle | null; pointer: PointerPlace | null }) => {
+    const { part } = partStore.getState();
+    const { view } = viewStore.getState();
+    if (!part) return;
+    try {
+      const standing = await expectData(
+        client.POST('/api/parts/{part_id}/aim/plane', {
+          params: { path: { part_id: part.id } },
+          body: {
+            revision: part.revision,
+            placed,
+            handle,
+            pointer,
+            view: handle ? view : null,
+            free: planStore.getState().free,
+          },
+        }),
+      );
+      if (!sliceStore.getState().placed || !inHand()) return;
+      sliceStore.setState({ placed: standing.placed, standing });
+      replan();
+    } catch (error) {
+      meetWhilePlanning(error);
+    }
+  },
+);
+
+/** Place a plane, or place it otherwise. */
+export function place(changed: Partial<Placed>): void {
+  const { placed } = sliceStore.getState();
+  const before = placed ?? {
+    by: 'axis',
+    axis: 'y',
+    face: null,
+    vertices: null,
+    offset: 0,
+    tilt: [0, 0],
+    flipped: false,
+  };
+  const next = { ...before, ...changed } as Placed;
+  sliceStore.setState({ ...(placed ? {} : NO_SLICE), placed: next });
+  askForPlane({ placed: next, handle: null, pointer: null });
+}
+
+export type PlaneBy = 'line' | 'x' | 'y' | 'z' | 'face' | 'vertices';
+
+/** Choose what gives the plane: a drawn line, an axis, the picked face or the three picked vertices. */
+export function placeBy(by: PlaneBy): void {
+  const { part } = partStore.getState();
+  const { faces, vertices } = pickStore.getState();
+  if (!part) return;
+  const upright = { tilt: [0, 0] as [number, number], flipped: false, face: null, vertices: null };
+  if (by === 'line') {
+    sliceStore.setState({ ...NO_SLICE });
+    planAgain();
+  } else if (by === 'face' || by === 'vertices') {
+    const wanted = by === 'face' ? 1 : 3;
+    const picked = by === 'face' ? faces : vertices;
+    if (picked.length !== wanted) {
+      const words =
+        by === 'face' ? 'Pick one face: the plane lies on it.' : 'Pick three vertices: the plane goes through them.';
+      toast({ title: 'Nothing to place the plane by', words });
+    } else if (by === 'face') {
+      // The face places the plane: it is not meant to limit the cut.
+      pickStore.setState({ limited: false });
+      place({ ...upright, by, face: faces[0] ?? null, offset: 0 });
+    } else place({ ...upright, by, vertices: vertices as [number, number, number], offset: 0 });
+  } else {
+    const k = { x: 0, y: 1, z: 2 }[by];
+    const middle = ((part.low[k] ?? 0) + (part.high[k] ?? 0)) / 2;
+    place({ ...upright, by: 'axis', axis: by, offset: Math.round(middle * 1e6) / 1e6 });
+  }
+}
+
+/** Let the other side be the scrap. */
+export function flipSides(): void {
+  const { line, placed } = sliceStore.getState();
+  if (line) {
+    sliceStore.setState({ line: { ...line, from: line.to, to: line.from } });
+    replan();
+  } else if (placed) place({ flipped: !placed.flipped });
+}
+
+/** Change what becomes of the slice; the plan follows. */
+export function setSlice(
+  changed: Partial<Pick<SliceState, 'after' | 'gap' | 'asParts' | 'cap' | 'through' | 'count' | 'spacing'>>,
+): void {
+  sliceStore.setState(changed);
+  planAgain();
+}
+
+export function resetSlice(): void {
+  sliceStore.setState({ ...SLICE_DEFAULTS });
+  setShared({ ...SHARED_DEFAULTS });
+}
+
+/** What can be taken hold of under a pointer: an end of the line in the view it was drawn in, or a handle of the plane. */
+export function grabbed([x, y]: PointerPlace): SliceState['dragged'] {
+  const { line, standing } = sliceStore.getState();
+  const { view } = viewStore.getState();
+  if (!view) return null;
+  const near = (at: readonly [number, number] | null): boolean =>
+    at !== null && Math.hypot(at[0] - x, at[1] - y) <= GRAB_WITHIN_PX;
+  if (line && same(line.view, view)) {
+    if (near(line.to)) return 'to';
+    if (near(line.from)) return 'from';
+  }
+  if (standing) {
+    const project = projector(view);
+    return HANDLES.find((handle) => near(project(standing.handles[handle] as Place))) ?? null;
+  }
+  return null;
+}
+
+const isHandle = (dragged: SliceState['dragged']): dragged is Handle => HANDLES.includes(dragged as Handle);
+
+const tool: Tool = {
+  point,
+  press(at) {
+    const dragged = grabbed(at);
+    const { placed, start, aim } = sliceStore.getState();
+    if (dragged) sliceStore.setState({ dragged });
+    else if (!placed) sliceStore.setState({ dragged: 'fresh', start: start ?? aim?.pixel ?? at });
+    return dragged !== null || !placed;
+  },
+  drag(at) {
+    const { dragged, line, placed } = sliceStore.getState();
+    planStore.setState({ pointer: at });
+    if (isHandle(dragged) && placed) askForPlane({ placed, handle: dragged, pointer: at });
+    else if (dragged === 'fresh' && line) {
+      // A fresh line takes the place of the one that was planned.
+      sliceStore.setState({ line: null });
+      replan();
+      point(at);
+    } else point(at);
+  },
+  release(at) {
+    const { dragged, start, line, placed } = sliceStore.getState();
+    if (isHandle(dragged) && placed) {
+      askForPlane({ placed, handle: dragged, pointer: at });
+      sliceStore.setState({ dragged: null });
+    } else if (dragged === 'from' || dragged === 'to') {
+      settle(at, dragged === 'from' ? (line?.to ?? null) : (line?.from ?? null), (pixel) => {
+        moveEnd(dragged, pixel);
+        sliceStore.setState({ dragged: null });
+      });
+    } else if (start) settle(at, start, (pixel, view) => draw(start, pixel, view));
+  },
+  click(at) {
+    const { dragged, start, line, placed, aimedAt } = sliceStore.getState();
+    sliceStore.setState({ dragged: null });
+    if (placed || (dragged && dragged !== 'fresh')) return;
+    if (line) sliceStore.setState({ start: null });
+    else if (start && aimedAt && !same(start, sliceStore.getState().aim?.pixel)) {
+      settle(at, start, (pixel, view) => draw(start, pixel, view));
+    }
+  },
+  clear: () => sliceStore.setState({ ...NO_SLICE }),
+  step,
+  typeable() {
+    const { placed, start } = sliceStore.getState();
+    return placed ? ['length'] : start ? ['angle'] : [];
+  },
+  takeTyped(kind: TypedKind, value: number) {
+    if (kind === 'length') place({ offset: value });
+    else if (kind === 'angle') setLock({ kind: 'angle', value });
+  },
+  edgeLength: () => null,
+};
+registerTool('slice', tool);

@@ -1,0 +1,80 @@
+/** What is planned, as drawn above the part: stitches along the surface, ticks across the edges they split, stops. */
+import type { Schemas } from '../api/client';
+import type { Pixel, Place, Project } from './projection';
+
+export function Stitches({
+  chain,
+  project,
+  faint = false,
+}: {
+  chain: Schemas['ChainOut'];
+  project: Project;
+  faint?: boolean;
+}) {
+  const path = chain.path.map((place) => project(place as Place)).filter((pixel) => pixel !== null);
+  const points = path.map((pixel) => `${pixel[0].toFixed(1)},${pixel[1].toFixed(1)}`).join(' ');
+  const dashes = chain.far ? '0.1 6' : '9 4.5';
+  return (
+    <g
+      data-side={chain.far ? 'far' : 'near'}
+      data-line={chain.line}
+      data-trimmed={chain.trimmed || undefined}
+      opacity={chain.trimmed && !faint ? 0.45 : 1}
+      fill="none"
+      strokeLinecap={chain.far ? 'round' : 'butt'}
+    >
+      {!chain.far && <polyline points={points} stroke="var(--color-card)" strokeWidth={4.6} strokeOpacity={0.85} />}
+      <polyline
+        points={points}
+        stroke="var(--color-thread)"
+        strokeWidth={chain.far ? 3 : 2.3}
+        strokeDasharray={dashes}
+      />
+    </g>
+  );
+}
+
+/** A short bar square to the edge it will split. */
+export function Tick({ tick, project }: { tick: Schemas['TickOut']; project: Project }) {
+  const at = project(tick.at as Place);
+  const across = acrossEdge(tick.edge as [Place, Place], project);
+  if (!at || !across) return null;
+  const [x, y] = across;
+  const reach = tick.far ? 3 : 4.5;
+  return (
+    <line
+      data-tick={tick.far ? 'far' : 'near'}
+      x1={at[0] - reach * x}
+      y1={at[1] - reach * y}
+      x2={at[0] + reach * x}
+      y2={at[1] + reach * y}
+      stroke="var(--color-thread)"
+      strokeWidth={2.2}
+    />
+  );
+}
+
+/** The unit direction on the screen that is square to an edge. */
+export function acrossEdge([a, b]: [Place, Place], project: Project): Pixel | null {
+  const from = project(a);
+  const to = project(b);
+  if (!from || !to) return null;
+  const size = Math.hypot(to[0] - from[0], to[1] - from[1]) || 1;
+  return [-(to[1] - from[1]) / size, (to[0] - from[0]) / size];
+}
+
+/** A stop of an edge. */
+export function Stop({ at, across }: { at: Pixel | null; across: Pixel }) {
+  if (!at) return null;
+  const [x, y] = across;
+  return (
+    <line
+      x1={at[0] - 3 * x}
+      y1={at[1] - 3 * y}
+      x2={at[0] + 3 * x}
+      y2={at[1] + 3 * y}
+      stroke="var(--color-ink)"
+      strokeWidth={1}
+    />
+  );
+}
