@@ -8,19 +8,22 @@ from typing import Annotated, Literal, Self
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field, FiniteFloat, model_validator
 
-from cutcore.arrays import Floats, Ints
+from cutcore.arrays import Bools, Floats, Ints, cross
 from cutcore.counterparts import with_mirror
 from cutcore.edge_rings import EdgeRing, edge_ring
 from cutcore.errors import StepError
 from cutcore.follow import lift_onto_curve
+from cutcore.inside import inside_loop
 from cutcore.limits import limit_mask
 from cutcore.mesh import Mesh
 from cutcore.notes import Note, edge, face
+from cutcore.orient import segments_meet
 from cutcore.reshape.common import edges_named
 from cutcore.spots import Index
 from cutcore.tolerance import weld_of
 from cutcore.tools.common import Cutting
 from cutcore.trace import IN_FACE, ON_EDGE, Trace
+from cutcore.triangles import chart_of
 
 # The codes of the notes that say where and why a loop ends.
 LOOP_ENDS = ("loop-ngon", "loop-triangle", "loop-border", "loop-limit", "loop-crowded-edge", "loop-path-end", "loop-one-sided")
@@ -90,6 +93,8 @@ def trace(mesh: Mesh, params: LoopParams, *, weld: float | None = None) -> Trace
     lengths = np.linalg.norm(np.diff(mesh.points[mesh.edges.ends[ring.edges]], axis=1)[:, 0], axis=1)
     rows = _rows(mesh, ring, params, lengths, tolerance, notes)
     made = _lay(mesh, ring, rows, params)
+    _check_ways_across(mesh, made)
+    made = made if params.extra_points == 0 else _with_points(made, params.extra_points)
     if ring.swapped and len(made.ends) < len(rows) * len(ring.faces) * (1 + params.extra_points):
         words = "The ring comes back with its sides exchanged: a loop without one opposite stops there."
         notes.append(Note("loop-one-sided", words, (face(int(ring.faces[-1])),)))
@@ -177,8 +182,32 @@ def _lay(mesh: Mesh, ring: EdgeRing, rows: list[Floats], params: LoopParams) -> 
         ends = ends.reshape(-1, 2)
         face_of = np.tile(faces, loops)
         line = np.repeat(np.arange(loops), count - 1)
-    made = Trace.of(np.full(len(element), ON_EDGE), element, from_low.ravel(), place, ends, face_of, line=line, lift=lift)
-    return made if params.extra_points == 0 else _with_points(made, params.extra_points)
+    return Trace.of(np.full(len(element), ON_EDGE), element, from_low.ravel(), place, ends, face_of, line=line, lift=lift)
+
+
+def _check_ways_across(mesh: Mesh, made: Trace) -> None:
+    """Raise StepError for a span that leaves its face: across a bent one the straight way may lie outside."""
+    for s in np.flatnonzero(~_convex_quads(mesh, made.face)).tolist():
+        number = int(made.face[s])
+        chart = chart_of(mesh.points[mesh.face(number)])
+        loop = chart.flatten(mesh.points[mesh.face(number)])
+        p, q = chart.flatten(made.place[made.ends[s]])
+        row = mesh.edges.of_corner[mesh.starts[number] : mesh.starts[number + 1]]
+        others = ~np.isin(row, made.element[made.ends[s]])
+        crosses = segments_meet(p, q, loop[others], np.roll(loop, -1, axis=0)[others]).any()
+        if crosses or not inside_loop(loop, 0.5 * (p + q)[None])[0]:
+            words = f"the straight way across face {number} leaves the face: the loop can't go on through it"
+            raise StepError(words, elements=(face(number),))
+
+
+def _convex_quads(mesh: Mesh, faces: Ints) -> Bools:
+    """Which faces (n,) are quads whose corners all turn the same way."""
+    found = mesh.sizes[faces] == 4
+    corners = mesh.points[mesh.corners[mesh.starts[faces[found]][:, None] + np.arange(4)]]
+    along = np.roll(corners, -1, axis=1) - corners
+    turns = cross(np.roll(along, 1, axis=1), along)
+    found[found] = (np.einsum("ijk,ik->ij", turns, turns.sum(axis=1)) >= 0).all(axis=1)
+    return found
 
 
 def _closing(anchor: Ints, shares: Floats, swapped: bool) -> Ints:

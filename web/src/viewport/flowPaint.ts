@@ -25,7 +25,7 @@ type Place = [number, number, number];
 
 const SIGN_PX = 21;
 /** A sign stands before its vertex by this share of the part's size. */
-const SIGN_BEFORE = 0.012;
+const SIGN_BEFORE = 0.025;
 const BORDER_PX = 2.6;
 
 export class FlowPaint extends Group {
