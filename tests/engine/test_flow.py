@@ -10,7 +10,7 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from cutcore import CutError, Mesh, apply_step, flow, parse_step, problems
-from cutcore.flow import flow_after, flow_counts, warped_faces
+from cutcore.flow import flow_after, flow_counts, flow_counts_after, warped_faces
 from cutcore.imprint import subdivide
 from cutcore.problems import t_junctions
 from cutcore.shapes.box import box
@@ -97,7 +97,10 @@ class DryRun(SimpleTestCase):
         except CutError:
             assume(False)
         planned = flow_after(mesh, flow_counts(mesh), subdivide(mesh, trace_step(mesh, step), weld=weld_of(mesh)))  # type: ignore[arg-type]
-        self.assertEqual(planned, flow_counts(made.mesh))
+        afterwards = flow_counts_after(mesh, made)
+        twin = Mesh(made.mesh.points, made.mesh.starts, made.mesh.corners)
+        self.assertEqual(planned, flow_counts(twin))
+        self.assertEqual(afterwards, flow_counts(twin))
 
     @settings(max_examples=80, deadline=None)
     @given(st.sampled_from(sorted(ZOO)), st.integers(0, 9999), st.sampled_from([[0.5], [0.25, 0.6]]), st.integers(0, 2))
