@@ -74,13 +74,15 @@ function pressOf(event: KeyboardEvent): string {
   return `${control}${event.shiftKey ? 'Shift+' : ''}${key}`;
 }
 
-/** A button that was walked to by keyboard keeps its own Enter and Space; one that was clicked does not. */
+/** A button or box that was walked to by keyboard keeps its own Enter and Space; one that was clicked does not. */
 function chosenByKeyboard({ target }: KeyboardEvent): boolean {
-  return walkedByKeyboard() && target instanceof HTMLButtonElement;
+  return walkedByKeyboard() && (target instanceof HTMLButtonElement || target instanceof HTMLInputElement);
 }
 
 function typing({ target }: KeyboardEvent): boolean {
   return (
-    target instanceof HTMLInputElement || target instanceof HTMLTextAreaElement || target instanceof HTMLSelectElement
+    (target instanceof HTMLInputElement && target.type !== 'checkbox') ||
+    target instanceof HTMLTextAreaElement ||
+    target instanceof HTMLSelectElement
   );
 }

@@ -14,6 +14,20 @@ const stepInHand = (): Step | null => toolInHand()?.step() ?? null;
 /** The cut was asked for before the plan was answered: it is made as soon as that is there. */
 let makeWhenPlanned = false;
 
+/** Answers that will still change what is planned; a cut asked for meanwhile is made once they are there. */
+let underWay = 0;
+let makeAfterwards = false;
+
+export function waitFor(answer: Promise<unknown>): void {
+  underWay += 1;
+  void answer.catch(meetWhilePlanning).finally(() => {
+    underWay -= 1;
+    if (underWay > 0 || !makeAfterwards) return;
+    makeAfterwards = false;
+    void make();
+  });
+}
+
 /** What is planned has changed: ask what it would do. */
 export function replan(): void {
   makeWhenPlanned = false;
@@ -104,6 +118,7 @@ export function suspendSettling(free: boolean): void {
 
 /** Throw the plan away; the tool stays in hand. */
 export function discard(): void {
+  makeAfterwards = false;
   clearPlan();
   pointAgain();
 }
@@ -115,6 +130,10 @@ export function canMake(): boolean {
 }
 
 export async function make(): Promise<void> {
+  if (underWay > 0) {
+    makeAfterwards = true;
+    return;
+  }
   const step = stepInHand();
   const answered = planStore.getState().planFor === textOf(step);
   if (step && !answered) {

@@ -1,4 +1,5 @@
 import { type KeyboardEvent, useState } from 'react';
+import { walkedByKeyboard } from './modality';
 
 interface Props {
   label: string;
@@ -20,20 +21,24 @@ export function NumberField({ label, value, format, parse, expected, step, onSet
   const [typed, setTyped] = useState<string | null>(null);
   const [wrong, setWrong] = useState(false);
 
-  const settle = (): void => {
-    if (typed === null) return;
+  /** Whether what was typed is a value, or nothing was typed. */
+  const settle = (): boolean => {
+    if (typed === null) return true;
     const next = parse(typed);
     if (next === null) {
       setWrong(true);
-      return;
+      return false;
     }
     setTyped(null);
     setWrong(false);
     if (next !== value) onSettle(next);
+    return true;
   };
   const onKey = (event: KeyboardEvent<HTMLInputElement>): void => {
-    if (event.key === 'Enter') settle();
-    else if (event.key === 'Escape') {
+    if (event.key === 'Enter') {
+      // The keys belong to the tool again: the next Enter makes the cut.
+      if (settle() && !walkedByKeyboard()) event.currentTarget.blur();
+    } else if (event.key === 'Escape') {
       setTyped(null);
       setWrong(false);
       event.currentTarget.blur();

@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { walkedByKeyboard } from './modality';
 
 interface Props {
   label: string;
@@ -16,14 +17,16 @@ interface Props {
 export function TextField({ label, value, placeholder, accepts, expected, onSettle, testId }: Props) {
   const [typed, setTyped] = useState<string | null>(null);
   const [wrong, setWrong] = useState(false);
-  const settle = (): void => {
-    if (typed === null) return;
+  /** Whether what was typed means something, or nothing was typed. */
+  const settle = (): boolean => {
+    if (typed === null) return true;
     if (!accepts(typed)) {
       setWrong(true);
-      return;
+      return false;
     }
     setTyped(null);
     if (typed !== value) onSettle(typed);
+    return true;
   };
   return (
     <span className="relative inline-block">
@@ -39,8 +42,9 @@ export function TextField({ label, value, placeholder, accepts, expected, onSett
           setWrong(false);
         }}
         onKeyDown={(event) => {
-          if (event.key === 'Enter') settle();
-          else if (event.key === 'Escape') {
+          if (event.key === 'Enter') {
+            if (settle() && !walkedByKeyboard()) event.currentTarget.blur();
+          } else if (event.key === 'Escape') {
             setTyped(null);
             setWrong(false);
             event.currentTarget.blur();

@@ -9,7 +9,7 @@ import { toast } from '../../stores/toastStore';
 import { toolStore } from '../../stores/toolStore';
 import { viewStore } from '../../stores/viewStore';
 import { type Place, projector } from '../../viewport/projection';
-import { meetWhilePlanning, planAgain, pointAgain, replan, setLock, setShared } from '../planning';
+import { meetWhilePlanning, planAgain, pointAgain, replan, setLock, setShared, waitFor } from '../planning';
 import { type PointerPlace, registerTool, type Tool } from '../tool';
 import {
   KNIFE_DEFAULTS,
@@ -254,15 +254,15 @@ const tool: Tool = {
     const { dragged } = knifeStore.getState();
     const { view } = viewStore.getState();
     if (!dragged || !view) return;
-    void askAim({ view, pointer: at })
+    const settled = askAim({ view, pointer: at })
       .then((aim) => {
         if (aim && aim.mark.kind !== 'off') moveTo(dragged, aim.mark.point);
       })
-      .catch(meet)
       .finally(() => {
         knifeStore.setState({ dragged: null });
         pointAgain();
       });
+    waitFor(settled);
   },
   click() {
     knifeStore.setState({ dragged: null });

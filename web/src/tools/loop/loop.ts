@@ -2,14 +2,14 @@
 import { client, expectData, type Schemas, type View } from '../../api/client';
 import { newestOnly } from '../../api/newest';
 import { GRAB_WITHIN_PX } from '../../options';
-import { meet, partStore } from '../../stores/partStore';
+import { partStore } from '../../stores/partStore';
 import { limitOf, pickStore } from '../../stores/pickStore';
 import { planStore, SHARED_DEFAULTS, settlingOf, type TypedKind } from '../../stores/planStore';
 import { toolStore } from '../../stores/toolStore';
 import { viewStore } from '../../stores/viewStore';
 import { distance, type Place, projector } from '../../viewport/projection';
 import { stageOf } from '../../viewport/stageOf';
-import { meetWhilePlanning, planAgain, replan, setShared } from '../planning';
+import { meetWhilePlanning, planAgain, replan, setShared, waitFor } from '../planning';
 import { type PointerPlace, registerTool, type Tool } from '../tool';
 import {
   LOOP_DEFAULTS,
@@ -232,19 +232,20 @@ const tool: Tool = {
     const { planned } = loopStore.getState();
     const { view } = viewStore.getState();
     if (!planned || !view) return;
-    void askAim({ view, pointer: at }, planned.edge)
+    const settled = askAim({ view, pointer: at }, planned.edge)
       .then((aim) => aim && slideTo(aim))
-      .catch(meet)
       .finally(() => loopStore.setState({ sliding: false, aim: null }));
+    waitFor(settled);
   },
   click(at) {
     loopStore.setState({ sliding: false });
     const { view } = viewStore.getState();
     if (!view || onPlanned(at)) return;
     // Asked anew: what is planned is what lies under the click, not under the last move before it.
-    void askAim({ view, pointer: at }, null)
-      .then((aim) => aim?.step && plan(aim.step.edge as [number, number], aim.step.at?.[0] ?? 0.5))
-      .catch(meet);
+    const chosen = askAim({ view, pointer: at }, null).then(
+      (aim) => aim?.step && plan(aim.step.edge as [number, number], aim.step.at?.[0] ?? 0.5),
+    );
+    waitFor(chosen);
   },
   clear: () => loopStore.setState({ ...NO_LOOP }),
   step,

@@ -72,7 +72,7 @@ function Handles({ standing, project }: { standing: Schemas['PlaneAimOut']; proj
   const move = project(standing.handles.move as Place);
   if (!centre || !move) return null;
   return (
-    <g>
+    <g data-testid="handles" data-offset={standing.placed.offset}>
       <line x1={centre[0]} y1={centre[1]} x2={move[0]} y2={move[1]} stroke="var(--color-thread)" strokeWidth={2} />
       <rect
         data-testid="handle-move"

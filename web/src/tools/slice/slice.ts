@@ -2,7 +2,7 @@
 import { client, expectData, type Schemas, type View } from '../../api/client';
 import { newestOnly } from '../../api/newest';
 import { GRAB_WITHIN_PX } from '../../options';
-import { meet, partStore } from '../../stores/partStore';
+import { partStore } from '../../stores/partStore';
 import { limitOf, pickStore } from '../../stores/pickStore';
 import { planStore, SHARED_DEFAULTS, settlingOf, type TypedKind } from '../../stores/planStore';
 import { toast } from '../../stores/toastStore';
@@ -10,7 +10,7 @@ import { toolStore } from '../../stores/toolStore';
 import { viewStore } from '../../stores/viewStore';
 import { type Place, projector } from '../../viewport/projection';
 import { same } from '../knife/lines';
-import { meetWhilePlanning, planAgain, replan, setLock, setShared } from '../planning';
+import { meetWhilePlanning, planAgain, replan, setLock, setShared, waitFor } from '../planning';
 import { type PointerPlace, registerTool, type Tool } from '../tool';
 import {
   type Handle,
@@ -122,9 +122,7 @@ function settle(
 ): void {
   const { view } = viewStore.getState();
   if (!view) return;
-  void askAim(view, pointer, start)
-    .then((aim) => aim && go(aim.pixel, view))
-    .catch(meet);
+  waitFor(askAim(view, pointer, start).then((aim) => aim && go(aim.pixel, view)));
 }
 
 function draw(from: PointerPlace, to: PointerPlace, view: View): void {
@@ -133,33 +131,44 @@ function draw(from: PointerPlace, to: PointerPlace, view: View): void {
   replan();
 }
 
-/** Where a placed plane stands; with a handle, once that was pulled under a pointer. */
-const askForPlane = newestOnly(
-  async ({ placed, handle, pointer }: { placed: Placed; handle: Handle | null; pointer: PointerPlace | null }) => {
-    const { part } = partStore.getState();
-    const { view } = viewStore.getState();
-    if (!part) return;
-    try {
-      const standing = await expectData(
-        client.POST('/api/parts/{part_id}/aim/plane', {
-          params: { path: { part_id: part.id } },
-          body: {
-            revision: part.revision,
-            placed,
-            handle,
-            pointer,
-            view: handle ? view : null,
-            free: planStore.getState().free,
-          },
-        }),
-      );
-      if (!sliceStore.getState().placed || !inHand()) return;
-      sliceStore.setState({ placed: standing.placed, standing });
-      replan();
-    } catch (error) {
-      meetWhilePlanning(error);
-    }
-  },
+/** Draw the line between two pointers: either end takes what is under it. */
+function drawFrom(start: PointerPlace, end: PointerPlace): void {
+  settle(start, null, (from) => settle(end, from, (to, view) => draw(from, to, view)));
+}
+
+let asked = 0;
+
+/** Where a placed plane stands; with a handle, once that was pulled under a pointer. An older answer never undoes a newer. */
+async function askForPlane(
+  placed: Placed,
+  handle: Handle | null = null,
+  pointer: PointerPlace | null = null,
+): Promise<void> {
+  const { part } = partStore.getState();
+  const { view } = viewStore.getState();
+  if (!part) return;
+  asked += 1;
+  const turn = asked;
+  const standing = await expectData(
+    client.POST('/api/parts/{part_id}/aim/plane', {
+      params: { path: { part_id: part.id } },
+      body: {
+        revision: part.revision,
+        placed,
+        handle,
+        pointer,
+        view: handle ? view : null,
+        free: planStore.getState().free,
+      },
+    }),
+  );
+  if (turn !== asked || !sliceStore.getState().placed || !inHand()) return;
+  sliceStore.setState({ placed: standing.placed, standing });
+  replan();
+}
+
+const pull = newestOnly(({ placed, handle, at }: { placed: Placed; handle: Handle; at: PointerPlace }) =>
+  askForPlane(placed, handle, at).catch(meetWhilePlanning),
 );
 
 /** Place a plane, or place it otherwise. */
@@ -176,7 +185,7 @@ export function place(changed: Partial<Placed>): void {
   };
   const next = { ...before, ...changed } as Placed;
   sliceStore.setState({ ...(placed ? {} : NO_SLICE), placed: next });
-  askForPlane({ placed: next, handle: null, pointer: null });
+  waitFor(askForPlane(next));
 }
 
 export type PlaneBy = 'line' | 'x' | 'y' | 'z' | 'face' | 'vertices';
@@ -263,7 +272,7 @@ const tool: Tool = {
   drag(at) {
     const { dragged, line, placed } = sliceStore.getState();
     planStore.setState({ pointer: at });
-    if (isHandle(dragged) && placed) askForPlane({ placed, handle: dragged, pointer: at });
+    if (isHandle(dragged) && placed) pull({ placed, handle: dragged, at });
     else if (dragged === 'fresh' && line) {
       // A fresh line takes the place of the one that was planned.
       sliceStore.setState({ line: null });
@@ -274,14 +283,14 @@ const tool: Tool = {
   release(at) {
     const { dragged, start, line, placed } = sliceStore.getState();
     if (isHandle(dragged) && placed) {
-      askForPlane({ placed, handle: dragged, pointer: at });
+      waitFor(askForPlane(placed, dragged, at));
       sliceStore.setState({ dragged: null });
     } else if (dragged === 'from' || dragged === 'to') {
       settle(at, dragged === 'from' ? (line?.to ?? null) : (line?.from ?? null), (pixel) => {
         moveEnd(dragged, pixel);
         sliceStore.setState({ dragged: null });
       });
-    } else if (start) settle(at, start, (pixel, view) => draw(start, pixel, view));
+    } else if (start) drawFrom(start, at);
   },
   click(at) {
     const { dragged, start, line, placed, aimedAt } = sliceStore.getState();
@@ -289,7 +298,7 @@ const tool: Tool = {
     if (placed || (dragged && dragged !== 'fresh')) return;
     if (line) sliceStore.setState({ start: null });
     else if (start && aimedAt && !same(start, sliceStore.getState().aim?.pixel)) {
-      settle(at, start, (pixel, view) => draw(start, pixel, view));
+      drawFrom(start, at);
     }
   },
   clear: () => sliceStore.setState({ ...NO_SLICE }),
