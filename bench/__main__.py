@@ -15,7 +15,8 @@ import numpy as np
 
 from bench import peers
 from bench.parts import PARTS, SIZES
-from bench.timing import median, times
+from bench.service import Service, loop_preview_seconds, part_of, slice_seconds
+from bench.timing import median, times, times_once
 from cutcore import Mesh, apply_step, parse_step, trace_step
 from cutcore.flow import flow_after, flow_counts
 from cutcore.imprint import subdivide
@@ -69,9 +70,27 @@ def measured(mesh: Mesh, kind: str) -> Iterator[Row]:
     made = median(lambda: apply_step(mesh, cut).mesh.edges)
     yield Row("slice, made, connectivity ready", made / peers.by_vtk(mesh), "vtk", 1.0)
     yield Row("slice, made, connectivity ready", made / peers.by_trimesh(mesh), "trimesh", 0.25)
+    yield from through_the_service(mesh, kind, unit)
     local = knife_local(mesh)
     yield Row("local cut of 10 faces, made", median(lambda: apply_step(mesh, local).mesh.edges) / unit, "P", 1.0)
     yield Row("undo, without transfer", undo_seconds(mesh, local) / unit, "P", 0.2)
+
+
+# What a request and its transfer may add to a preview.
+REQUEST_SECONDS = 0.010
+
+
+def through_the_service(mesh: Mesh, kind: str, unit: float) -> Iterator[Row]:
+    """A preview and a made slice as the page gets them, over a socket."""
+    service, part = Service(), part_of(mesh)
+    if kind == "torus":
+        seconds, crossed = loop_preview_seconds(service, part, view_of(mesh, 0), (450, 350))
+        yield Row(f"loop preview over {crossed}, by the service, less 10 ms", (seconds - REQUEST_SECONDS) / unit, "P", 0.5)
+    plane = {"point": [0.0, 0.0, 0.0], "normal": list(peers.NORMAL)}
+    made, sent, share = slice_seconds(service, part, {"tool": "slice", "plane": plane})
+    yield Row("slice, made and kept by the service", made / peers.by_vtk(mesh), "vtk", 1.0)
+    yield Row("its changes, sent", sent / unit, "P", 1.0)
+    yield Row("their bytes", share, "whole", 0.1)
 
 
 def warm(mesh: Mesh) -> None:
@@ -151,14 +170,6 @@ def undo_seconds(mesh: Mesh, step: object) -> float:
         found.append(there_and_back(undo))
         there_and_back(redo)
     return float(np.median(found))
-
-
-def times_once(work: Callable[[], object]) -> float:
-    import time
-
-    begun = time.perf_counter()
-    work()
-    return time.perf_counter() - begun
 
 
 if __name__ == "__main__":

@@ -19,5 +19,12 @@ def times(work: Callable[[], object], repeats: int) -> np.ndarray:
     return np.array(found)
 
 
+def times_once(work: Callable[[], object]) -> float:
+    """How long it takes once."""
+    begun = time.perf_counter()
+    work()
+    return time.perf_counter() - begun
+
+
 def median(work: Callable[[], object], repeats: int = 9) -> float:
     return float(np.median(times(work, repeats)))

@@ -72,10 +72,7 @@ class Pick(WorkshopCase):
         self.picked(vertices=12)
 
     def test_loops_rings_and_paths_start_from_an_edge_or_two_vertices(self) -> None:
-        person = self.person
-        person.page.get_by_role("button", name="Lantern housing", exact=True).click()
-        person.page.wait_for_selector("canvas:not([data-snapshot])", state="attached")
-        person.wait_for_rest().take_view("f")
+        self.person.open_part("Lantern housing").take_view("f")
         self.kind("edges")
         front = max(range(28), key=lambda k: RINGS[9, k, 2])
         level = 0.5 * (RINGS[9, front] + RINGS[9, (front + 1) % 28])

@@ -99,7 +99,7 @@ class Views(WorkshopCase):
         deck = HULL.points[np.argmax(HULL.points[:, 1])]
         person.point_at(deck, kind="vertex").choose()
         person.take_view("f")
-        mark = person.see("plan-lines").locator("[data-mark=vertex]")
+        mark = person.see("plan-points").locator("[data-mark=vertex]")
         shown = mark.bounding_box()
         assert shown is not None
         x, y = person.pixel_of(deck)

@@ -71,7 +71,7 @@ function loopWords({ at, spread, measure, follow }: Schemas['LoopParams']): stri
 }
 
 function sliceWords({ then, repeat, as_parts }: Schemas['SliceParams']): string {
-  const words = { keep: 'kept', discard: 'one side discarded', part: 'parted', halve: 'halved and mirrored' }[
+  const words = { keep: 'kept both', discard: 'one side discarded', part: 'parted', halve: 'halved and mirrored' }[
     then ?? 'keep'
   ];
   return `${repeat ? `${repeat.count} slices` : 'Slice'}, ${words}${as_parts ? ' into parts' : ''}`;

@@ -20,14 +20,18 @@ export function KnifeMarks({ project }: { project: Project }) {
         const at = project(point.at as Place);
         return at && <MarkSign key={point.at.join()} kind={point.kind} at={at} planned outline testId="counterpart" />;
       })}
-      {plan?.lines.flatMap((line, l) =>
-        line.map((point, p) => {
-          const at = point.at && project(point.at as Place);
-          const key = `${l}.${p}`;
-          const across = point.edge ? acrossEdge(point.edge as [Place, Place], project) : null;
-          return at ? <MarkSign key={key} kind={point.kind} at={at} across={across} lit={lit === key} planned /> : null;
-        }),
-      )}
+      <g data-testid="plan-points">
+        {plan?.lines.flatMap((line, l) =>
+          line.map((point, p) => {
+            const at = point.at && project(point.at as Place);
+            const key = `${l}.${p}`;
+            const across = point.edge ? acrossEdge(point.edge as [Place, Place], project) : null;
+            return at ? (
+              <MarkSign key={key} kind={point.kind} at={at} across={across} lit={lit === key} planned />
+            ) : null;
+          }),
+        )}
+      </g>
       {aim && <Aim aim={aim} project={project} />}
     </>
   );
