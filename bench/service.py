@@ -1,14 +1,17 @@
-"""The same work through the service: a server on a socket of its own, asked as the page asks it."""
+"""The same work through the service: a server of its own, asked over a socket as the page asks it."""
 
 from __future__ import annotations
 
 import http.client
 import json
-import threading
+import os
+import socket
+import subprocess
+import sys
+import time
 from typing import Any
 
 import numpy as np
-import waitress
 
 from bench.timing import median, times_once
 from cutcore import Mesh
@@ -16,21 +19,30 @@ from cutcore.view import View
 
 
 class Service:
-    """A running server, and a connection to it that stays open."""
+    """The server as a process of its own, on the same data, and a connection to it that stays open."""
 
     def __init__(self) -> None:
-        from django.core.management import call_command
-
-        from wertome.wsgi import application
-
-        call_command("migrate", verbosity=0)
-        server = waitress.create_server(application, host="127.0.0.1", port=0, threads=2)
-        threading.Thread(target=server.run, daemon=True).start()
-        self._door = http.client.HTTPConnection("127.0.0.1", server.effective_port)
-        self._door.request("GET", "/")
+        with socket.socket() as probe:
+            probe.bind(("127.0.0.1", 0))
+            port = probe.getsockname()[1]
+        command = [sys.executable, "manage.py", "serve"]
+        self._process = subprocess.Popen(command, env={**os.environ, "PORT": str(port)}, stdout=subprocess.PIPE)
+        assert self._process.stdout is not None
+        self._process.stdout.readline()
+        self._door = http.client.HTTPConnection("127.0.0.1", port)
+        for _ in range(100):
+            try:
+                self._door.request("GET", "/")
+                break
+            except OSError:
+                time.sleep(0.1)
         answer = self._door.getresponse()
         answer.read()
         self._token = (answer.getheader("Set-Cookie") or "").split("csrftoken=")[1].split(";")[0]
+
+    def stop(self) -> None:
+        self._process.kill()
+        self._process.wait()
 
     def ask(self, path: str, body: Any = None) -> bytes:
         """The bytes of an answer."""

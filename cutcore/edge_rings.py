@@ -102,19 +102,22 @@ class _Walker:
         walk = _Walk([start], [first], [], False, False, None)
         edge, side = start, first
         while True:
-            walk.stop = self._hindrance(face)
-            if walk.stop is not None:
-                return walk
             at = self._starts[face]
             size = self._starts[face + 1] - at
-            k = next(k for k in range(size) if self._of_corner[at + k] == edge)
+            walk.stop = self._hindrance(face, size)
+            if walk.stop is not None:
+                return walk
+            k = 0
+            while self._of_corner[at + k] != edge:
+                k += 1
             # The edge k lies opposite the edge k + half: its corner k faces the corner after that, corner k + 1 that itself.
             opposite = (k + size // 2) % size
-            side = self._corners[at + (opposite + 1) % size] if self._corners[at + k] == side else self._corners[at + opposite]
-            if self._along is not None and self._of_corner[at + opposite] not in self._along:
+            beyond = self._of_corner[at + opposite]
+            if self._along is not None and beyond not in self._along:
                 walk.stop = Note("loop-path-end", "It ends where the picked stretch ends.", (_edge(self._mesh, edge),))
                 return walk
-            edge = self._of_corner[at + opposite]
+            side = self._corners[at + (opposite + 1) % size] if self._corners[at + k] == side else self._corners[at + opposite]
+            edge = beyond
             walk.faces.append(face)
             if edge == start:
                 walk.closed, walk.swapped = True, side != first
@@ -131,8 +134,7 @@ class _Walker:
                 return walk
             face = b if a == face else a
 
-    def _hindrance(self, face: int) -> Note | None:
-        size = self._starts[face + 1] - self._starts[face]
+    def _hindrance(self, face: int, size: int) -> Note | None:
         if size != 4 and not (size % 2 == 0 and face in self._through):
             kind = "a triangle" if size == 3 else f"an n-gon of {size} sides"
             code = "loop-triangle" if size == 3 else "loop-ngon"

@@ -75,6 +75,20 @@ class EdgeTable:
         """How many edges each vertex has, up to the highest vertex that has any."""
         return np.bincount(self.ends.ravel())
 
+    def take_valence(self, before: EdgeTable) -> None:
+        """Work the valences out from those of a table whose edges kept their numbers: only what changed is counted."""
+        if "valence" in self.__dict__ or len(self) < len(before):
+            return
+        edges = self.changed_since(before)
+        changed = before.ends[edges].ravel()
+        added = np.concatenate([self.ends[edges], self.ends[len(before) :]]).ravel()
+        size = max(len(before.valence), int(added.max(initial=-1)) + 1)
+        valence = np.zeros(size, dtype=before.valence.dtype)
+        valence[: len(before.valence)] = before.valence
+        np.subtract.at(valence, changed, 1)
+        np.add.at(valence, added, 1)
+        self.__dict__["valence"] = valence
+
     @cached_property
     def border(self) -> Bools:
         """Which edges (E,) have a face on one side only."""
@@ -118,6 +132,25 @@ class EdgeTable:
     def faces_at_vertex(self, vertex: int) -> Ints:
         """The faces (n,) that have a corner at a vertex, ascending."""
         return np.unique(self.face_pairs(self.at_vertex(vertex))[1])
+
+    def changed_since(self, before: EdgeTable) -> Ints:
+        """The edges of a table before this one, ascending, that join other vertices under their number now."""
+        # Both ends of an edge are compared as one number.
+        now, then = (table.ends[: len(before)].view(np.int64)[:, 0] for table in (self, before))
+        return np.flatnonzero(now != then)
+
+    def among_new(self, pairs: Ints, since: int) -> Ints:
+        """The numbers (n,) of edges given as vertex pairs, lower first, that are looked for among those from a number on:
+        what a cut adds comes last. -1 for a pair that is not there."""
+        keys = self.ends[since:].astype(np.int64)
+        count = np.int64(max(int(self.ends.max(initial=0)), int(np.max(pairs, initial=0)))) + 1
+        order = np.argsort(keys[:, 0] * count + keys[:, 1])
+        ordered = (keys[:, 0] * count + keys[:, 1])[order]
+        wanted = pairs[:, 0].astype(np.int64) * count + pairs[:, 1]
+        if len(ordered) == 0:
+            return np.full(len(pairs), -1, dtype=np.int64)
+        at = np.minimum(np.searchsorted(ordered, wanted), len(ordered) - 1)
+        return np.asarray(np.where(ordered[at] == wanted, since + order[at], -1), dtype=np.int64)
 
     def between(self, a: int, b: int) -> int:
         """The edge between two vertices, or -1."""

@@ -110,18 +110,18 @@ def flow_counts(mesh: Mesh) -> FlowCounts:
 def flow_counts_after(mesh: Mesh, result: Result) -> FlowCounts:
     """The counts of what a cut made of a mesh: worked out from the faces that changed, if the others kept their numbers."""
     after, origin = result.mesh, result.origin
-    kept = origin.kept >= 0
+    gone = np.flatnonzero(origin.kept < 0)
     in_place = len(origin.vertex) >= mesh.vertex_count and bool((origin.vertex[: mesh.vertex_count] == np.arange(mesh.vertex_count)).all())
-    if after in _known or not in_place or not (origin.kept[kept] == np.flatnonzero(kept)).all():
+    in_place &= int((origin.kept == np.arange(mesh.face_count)).sum()) + len(gone) == mesh.face_count <= after.face_count
+    if after in _known or not in_place:
         return flow_counts(after)
-    gone, new = np.flatnonzero(~kept), np.ones(after.face_count, dtype=bool)
-    new[: mesh.face_count][kept] = False
-    fresh = np.flatnonzero(new)
+    fresh = np.concatenate([gone, np.arange(mesh.face_count, after.face_count)])
     parts = []
     for one, faces in ((mesh, gone), (after, fresh)):
         at, starts = row_positions(one.starts, faces)
         parts.append((one, starts, one.corners[at], distinct(one.corners[at])))
     touched = distinct(np.concatenate([parts[0][3], parts[1][3]]))
+    after.edges.take_valence(mesh.edges)
     counts = flow_counts(mesh)
     was, now = (
         _counts(
@@ -224,5 +224,6 @@ def _valence(mesh: Mesh) -> Ints:
 
 def _on_border(mesh: Mesh) -> Ints:
     mask = np.zeros(mesh.vertex_count, dtype=bool)
-    mask[mesh.edges.ends[mesh.edges.border].ravel()] = True
+    if mesh.edges.border.any():
+        mask[mesh.edges.ends[mesh.edges.border].ravel()] = True
     return mask

@@ -9,6 +9,9 @@ import numpy as np
 
 from cutcore.arrays import INDEX, Floats, Ints, cross, frozen
 
+# A triangle of a fan must have more than this share of the turns of its face.
+FLAT = 1e-9
+
 
 @dataclass(frozen=True, eq=False)
 class Triangles:
@@ -49,7 +52,15 @@ def triangulate(points: Floats, starts: Ints, corners: Ints) -> Triangles:
         parts += [loops[:, [0, 1, 2]], loops[:, [0, 2, 3]]]
         owners += [quad, quad]
 
-    for face in np.flatnonzero(sizes > 4):
+    bent: list[Ints] = []
+    for size in np.unique(sizes[sizes > 4]).tolist():
+        rows = np.flatnonzero(sizes == size)
+        fans, plain = _fans(points, corners[starts[rows][:, None] + np.arange(size)])
+        parts.append(fans[plain].reshape(-1, 3))
+        owners.append(np.repeat(rows[plain], size - 2))
+        bent.append(rows[~plain])
+
+    for face in np.concatenate([np.zeros(0, dtype=np.int64), *bent]):
         loop = corners[starts[face] : starts[face + 1]]
         ears = ear_clip(points[loop])
         parts.append(loop[ears])
@@ -58,6 +69,24 @@ def triangulate(points: Floats, starts: Ints, corners: Ints) -> Triangles:
     owner = np.concatenate(owners)
     order = np.argsort(owner, kind="stable")
     return Triangles(np.concatenate(parts)[order], owner[order])
+
+
+def _fans(points: Floats, loops: Ints) -> tuple[Ints, Ints]:
+    """For loops of vertices (n, k): fans of triangles (n, k-2, 3) about the flattest corner of each, and which of them will
+    do (n,): all triangles turn the same way, with room to spare."""
+    count, size = loops.shape
+    places = points[loops]
+    along = np.roll(places, -1, axis=1) - places
+    turns = cross(np.roll(along, 1, axis=1), along)
+    normal = turns.sum(axis=1)
+    flattest = np.argmin(np.einsum("ijk,ik->ij", turns, normal), axis=1)
+    order = (flattest[:, None] + np.arange(size)) % size
+    turned = np.take_along_axis(loops, order, axis=1)
+    fans = np.stack([np.broadcast_to(turned[:, :1], (count, size - 2)), turned[:, 1:-1], turned[:, 2:]], axis=2)
+    a, b, c = (points[fans[..., k]] for k in range(3))
+    area = np.einsum("ijk,ik->ij", cross(b - a, c - a), normal)
+    whole = np.einsum("ij,ij->i", normal, normal)
+    return fans, (area > FLAT * whole[:, None]).all(axis=1)
 
 
 def ear_clip(places: Floats) -> Ints:

@@ -1,9 +1,10 @@
-"""Meshes and their differences as bytes for the database: named arrays, compressed."""
+"""Meshes and their differences as bytes for the database: named arrays."""
 
 from __future__ import annotations
 
 import io
 import json
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
@@ -26,7 +27,7 @@ def pack_mesh(mesh: Mesh) -> bytes:
     if (key[1:] < key[:-1]).any():
         arrays["edge_ends"] = mesh.edges.ends
     names = json.dumps({"materials": mesh.materials, "patches": mesh.patches})
-    return _packed(names=np.frombuffer(names.encode(), dtype=np.uint8), **arrays)
+    return _packed(np.savez_compressed, names=np.frombuffer(names.encode(), dtype=np.uint8), **arrays)
 
 
 def unpack_mesh(data: bytes) -> Mesh:
@@ -39,9 +40,10 @@ def unpack_mesh(data: bytes) -> Mesh:
 
 
 def pack_difference(change: MeshDifference) -> bytes:
-    """A difference as one compressed archive of arrays."""
+    """A difference as one archive of arrays."""
     names = MeshDifference.__dataclass_fields__
-    return _packed(**{name: getattr(change, name) for name in names if getattr(change, name) is not None})
+    # Little is gained by compressing little, and it takes longer than the cut.
+    return _packed(np.savez, **{name: getattr(change, name) for name in names if getattr(change, name) is not None})
 
 
 def unpack_difference(data: bytes) -> MeshDifference:
@@ -49,9 +51,9 @@ def unpack_difference(data: bytes) -> MeshDifference:
     return MeshDifference(**{"uv": None, **_unpacked(data)})
 
 
-def _packed(**arrays: Any) -> bytes:
+def _packed(save: Callable[..., None], **arrays: Any) -> bytes:
     out = io.BytesIO()
-    np.savez_compressed(out, **arrays)
+    save(out, **arrays)
     return out.getvalue()
 
 

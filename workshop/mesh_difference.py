@@ -46,19 +46,22 @@ class MeshDifference:
 def difference_between(before: Mesh, result: Result) -> MeshDifference | None:
     """What an operation has changed; None if it renumbered something or changed too much to be worth it."""
     after, origin = result.mesh, result.origin
-    kept = origin.kept >= 0
-    replaced = np.flatnonzero(~kept)
+    faces_then = np.arange(before.face_count)
+    replaced = np.flatnonzero(origin.kept < 0)
     more = after.face_count - before.face_count
     if more < 0 or len(replaced) + more > AT_MOST * before.face_count or len(after.edges) < len(before.edges):
         return None
     vertices = np.arange(before.vertex_count)
     if after.vertex_count < before.vertex_count or (origin.vertex[: before.vertex_count] != vertices).any():
         return None
-    if (origin.kept[kept] != np.flatnonzero(kept)).any() or (after.materials, after.patches) != (before.materials, before.patches):
+    if int((origin.kept == faces_then).sum()) + len(replaced) < before.face_count or (after.materials, after.patches) != (
+        before.materials,
+        before.patches,
+    ):
         return None
     faces = np.concatenate([replaced, np.arange(before.face_count, after.face_count)])
     at, starts = row_positions(after.starts, faces)
-    edges = np.flatnonzero((after.edges.ends[: len(before.edges)] != before.edges.ends).any(axis=1))
+    edges = after.edges.changed_since(before.edges)
     return MeshDifference(
         after.points[before.vertex_count :],
         replaced,

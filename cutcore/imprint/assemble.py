@@ -46,6 +46,10 @@ def assemble(mesh: Mesh, cut: Subdivision) -> Mesh:
         mesh.patches,
         _hard_edges(mesh, cut),
     )
+    if "box" in mesh.__dict__ and len(cut.places):
+        # Every old vertex that faces used is used still.
+        low, high = np.minimum(mesh.box[0], cut.places.min(axis=0)), np.maximum(mesh.box[1], cut.places.max(axis=0))
+        made.__dict__["box"] = np.stack([low, high])
     of_corner = _spliced(mesh, cut, mesh.edges.of_corner, edge_of_loop)
     return made.with_edges(_edge_table(mesh, cut, edges_ends, edge_of_loop, of_corner))
 

@@ -9,8 +9,9 @@ from workshop.api.parts import router as parts_router
 from workshop.api.picking import router as picking_router
 from workshop.api.planning import router as planning_router
 from workshop.api.projects import router as projects_router
+from workshop.api.rendering import Json
 
-api = NinjaAPI(title="Wertome", version="1", auth=SameOrigin(), docs_url=None)
+api = NinjaAPI(title="Wertome", version="1", auth=SameOrigin(), docs_url=None, renderer=Json())
 api.add_router("", projects_router)
 api.add_router("", parts_router)
 api.add_router("", planning_router)

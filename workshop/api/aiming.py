@@ -12,7 +12,7 @@ from cutcore.tools.loop import LoopParams, LoopSettings, Spread
 from cutcore.view import Camera, Pixel, View
 from workshop.api.parts import AtRevision
 from workshop.api.planning import chains_out, ends_out, mark_out, ticks_out
-from workshop.api.shapes import ChainOut, EndOut, ErrorOut, MarkOut, NoteOut, Place, TickOut, place_out, refusal_out
+from workshop.api.shapes import ChainOut, EndOut, ErrorOut, MarkOut, NoteOut, Place, Tick, place_out, refusal_out
 from workshop.services.aim_loop import LoopQuestion, aim_loop
 from workshop.services.aim_slice import SliceQuestion, aim_slice
 from workshop.services.live_meshes import shown_of
@@ -41,7 +41,7 @@ class LoopAimOut(Schema):
     mark: MarkOut
     step: LoopParams | None
     chains: list[ChainOut]
-    ticks: list[TickOut]
+    ticks: list[Tick]
     crossed: list[int]
     ends: list[EndOut]
     refusal: NoteOut | None

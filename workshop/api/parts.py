@@ -144,14 +144,16 @@ def make_step(request: HttpRequest, part_id: int, body: MakeIn) -> tuple[int, Ma
     before = mesh_of(service.part_at(part_id, body.revision))
     part, result = make_cut(part_id, body.revision, body.step)
     held = carried(before, result, pick_of(before, body.pick))
-    edge_numbers = [result.mesh.edges.between(int(a), int(b)) for a, b in result.picked.edges]
+    edges_then = len(before.edges) if len(result.mesh.edges) > len(before.edges) else 0
+    edge_numbers = result.mesh.edges.among_new(result.picked.edges, edges_then)
+    if (edge_numbers < 0).any():
+        edge_numbers = result.mesh.edges.among_new(result.picked.edges, 0)
     ends = result.mesh.points[result.picked.edges]
-    edges = [((*map(float, a),), (*map(float, b),)) for a, b in ends]
     notes = [NoteOut.of(result.mesh, note) for note in result.notes]
     return 201, MadeOut(
         part=_out(part),
-        new_edges=edges,  # type: ignore[arg-type]
-        new=PickOut(edges=edge_numbers, faces=result.picked.faces.tolist()),
+        new_edges=ends.tolist(),
+        new=PickOut(edges=edge_numbers.tolist(), faces=result.picked.faces.tolist()),
         carried=PickOut(vertices=held.vertices.tolist(), edges=held.edges.tolist(), faces=held.faces.tolist()),
         notes=notes,
     )

@@ -34,7 +34,7 @@ from workshop.api.shapes import (
     PlaneOut,
     PlanOut,
     PointOut,
-    TickOut,
+    Tick,
     place_out,
     refusal_out,
 )
@@ -166,13 +166,13 @@ def chains_out(trace: Trace) -> list[ChainOut]:
     return [ChainOut(line=c.line, far=c.far, trimmed=c.trimmed, path=trace.place[c.anchors].tolist()) for c in chains_of(trace)]
 
 
-def ticks_out(mesh: Mesh, trace: Trace) -> list[TickOut]:
+def ticks_out(mesh: Mesh, trace: Trace) -> list[Tick]:
     used = np.unique(trace.ends[trace.cut])
-    near = set(np.unique(trace.ends[trace.cut & ~trace.far]).tolist())
     on_edge = used[trace.kind[used] == ON_EDGE]
-    ends = mesh.points[mesh.edges.ends[trace.element[on_edge]]].tolist()
-    places = trace.place[on_edge].tolist()
-    return [TickOut(at=at, edge=edge, far=int(a) not in near) for a, at, edge in zip(on_edge, places, ends, strict=True)]
+    far = np.ones(len(trace.kind), dtype=bool)
+    far[trace.ends[trace.cut & ~trace.far]] = False
+    ends = mesh.points[mesh.edges.ends[trace.element[on_edge]]]
+    return list(zip(trace.place[on_edge].tolist(), ends.tolist(), far[on_edge].tolist(), strict=True))
 
 
 def mark_out(mesh: Mesh, mark: Mark) -> MarkOut:

@@ -194,12 +194,8 @@ class ChainOut(Schema):
     path: list[Place]
 
 
-class TickOut(Schema):
-    """A new vertex on an edge, with the ends of that edge."""
-
-    at: Place
-    edge: tuple[Place, Place]
-    far: bool
+# A new vertex on an edge: where, the ends of that edge, and whether it is on the far side. There may be thousands.
+Tick = tuple[Place, tuple[Place, Place], bool]
 
 
 class CounterpartOut(Schema):
@@ -238,7 +234,7 @@ class PlanOut(Schema):
     lines: list[list[PointOut]]
     counterparts: list[CounterpartOut]
     chains: list[ChainOut]
-    ticks: list[TickOut]
+    ticks: list[Tick]
     before: FlowCountsOut
     after: FlowCountsOut
     new_vertices: int
@@ -274,7 +270,7 @@ class AimOut(Schema):
     guide: GuideOut | None
     counterpart: Place | None = Field(default=None, description="where the mirror shows the mark, if anything of the part is there")
     chains: list[ChainOut]
-    ticks: list[TickOut]
+    ticks: list[Tick]
     length: float | None
     refusal: str | None
 

@@ -27,11 +27,20 @@ _shown: OrderedDict[tuple[int, int], Shown] = OrderedDict()
 
 
 def snapshot_of(part: Part) -> int:
-    """The number of the snapshot a part is at."""
+    """The number of the snapshot a part is at; asked of the database once for a part as it was read."""
+    known: tuple[int, int] | None = part.__dict__.get("_snapshot")
+    if known is not None and known[0] == part.position:
+        return known[1]
     found = Snapshot.objects.filter(part=part, number=part.position).values_list("pk", flat=True).first()
     if found is None:
         raise NotThere("this state of the part is not there any more")
+    note_snapshot(part, int(found))
     return int(found)
+
+
+def note_snapshot(part: Part, snapshot: int) -> None:
+    """Remember which snapshot a part is at."""
+    part.__dict__["_snapshot"] = (part.position, snapshot)
 
 
 def mesh_of(part: Part) -> Mesh:

@@ -15,7 +15,7 @@ from workshop.errors import NothingTo
 from workshop.mesh_arrays import pack_difference, pack_mesh
 from workshop.mesh_difference import difference_between
 from workshop.models import Part, Snapshot, Step
-from workshop.services.live_meshes import keep, mesh_of
+from workshop.services.live_meshes import keep, mesh_of, note_snapshot
 from workshop.services.parts import add_part, part_at, touch
 
 # After so many differences in a row a mesh is kept whole, so that opening a part need not redo all its cuts.
@@ -49,6 +49,7 @@ def make_cut(part_id: int, revision: int, params: StepParams) -> tuple[Part, Res
             add_part(part.project, f"{part.name}, taken off", taken_off)
         touch(part.project_id)
     keep(snapshot.pk, result.mesh)
+    note_snapshot(part, snapshot.pk)
     return part, result
 
 

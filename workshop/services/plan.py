@@ -109,21 +109,19 @@ def chains_of(trace: Trace) -> list[Chain]:
         near.setdefault(b, []).append(a)
     chains = []
     for of_run, near in neighbours.items():
-        left = {(min(a, b), max(a, b)) for a, bs in near.items() for b in bs}
-        ends_first = sorted(near, key=lambda node: len(near[node]) == 2)
-        for start in ends_first:
-            while (goal := _free_neighbour(near, left, start)) is not None:
+        degree = {node: len(others) for node, others in near.items()}
+        # Runs begin at ends and forks; what is left over is closed.
+        for start in sorted(near, key=lambda node: degree[node] == 2):
+            while near[start]:
                 run = [start]
-                while goal is not None:
-                    left.discard((min(run[-1], goal), max(run[-1], goal)))
+                while True:
+                    goal = near[run[-1]].pop(0)
+                    near[goal].remove(run[-1])
                     run.append(goal)
-                    goal = _free_neighbour(near, left, goal) if len(near[goal]) == 2 else None
+                    if degree[goal] != 2 or not near[goal]:
+                        break
                 chains.append(Chain(*of_run, np.array(run)))
     return chains
-
-
-def _free_neighbour(near: dict[int, list[int]], left: set[tuple[int, int]], node: int) -> int | None:
-    return next((b for b in near[node] if (min(node, b), max(node, b)) in left), None)
 
 
 @dataclass(frozen=True, eq=False)

@@ -1454,7 +1454,26 @@ export interface components {
             /** Chains */
             chains: components["schemas"]["ChainOut"][];
             /** Ticks */
-            ticks: components["schemas"]["TickOut"][];
+            ticks: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    [
+                        number,
+                        number,
+                        number
+                    ],
+                    [
+                        number,
+                        number,
+                        number
+                    ]
+                ],
+                boolean
+            ][];
             /** Length */
             length: number | null;
             /** Refusal */
@@ -1543,33 +1562,6 @@ export interface components {
                 number,
                 number
             ][];
-        };
-        /**
-         * TickOut
-         * @description A new vertex on an edge, with the ends of that edge.
-         */
-        TickOut: {
-            /** At */
-            at: [
-                number,
-                number,
-                number
-            ];
-            /** Edge */
-            edge: [
-                [
-                    number,
-                    number,
-                    number
-                ],
-                [
-                    number,
-                    number,
-                    number
-                ]
-            ];
-            /** Far */
-            far: boolean;
         };
         /**
          * AimIn
@@ -1735,7 +1727,26 @@ export interface components {
             /** Chains */
             chains: components["schemas"]["ChainOut"][];
             /** Ticks */
-            ticks: components["schemas"]["TickOut"][];
+            ticks: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    [
+                        number,
+                        number,
+                        number
+                    ],
+                    [
+                        number,
+                        number,
+                        number
+                    ]
+                ],
+                boolean
+            ][];
             before: components["schemas"]["FlowCountsOut"];
             after: components["schemas"]["FlowCountsOut"];
             /** New Vertices */
@@ -2019,7 +2030,26 @@ export interface components {
             /** Chains */
             chains: components["schemas"]["ChainOut"][];
             /** Ticks */
-            ticks: components["schemas"]["TickOut"][];
+            ticks: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    [
+                        number,
+                        number,
+                        number
+                    ],
+                    [
+                        number,
+                        number,
+                        number
+                    ]
+                ],
+                boolean
+            ][];
             /** Crossed */
             crossed: number[];
             /** Ends */

@@ -29,7 +29,7 @@ export function Overlay() {
           <Stitches key={k} chain={chain} project={project} />
         ))}
         {plan?.ticks.map((tick) => (
-          <Tick key={tick.at.join()} tick={tick} project={project} />
+          <Tick key={tick[0].join()} tick={tick} project={project} />
         ))}
       </g>
       <Marks project={project} />

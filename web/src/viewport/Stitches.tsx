@@ -35,15 +35,16 @@ export function Stitches({
 }
 
 /** A short bar square to the edge it will split. */
-export function Tick({ tick, project }: { tick: Schemas['TickOut']; project: Project }) {
-  const at = project(tick.at as Place);
-  const across = acrossEdge(tick.edge as [Place, Place], project);
+export function Tick({ tick, project }: { tick: Schemas['PlanOut']['ticks'][number]; project: Project }) {
+  const [place, edge, far] = tick;
+  const at = project(place);
+  const across = acrossEdge(edge, project);
   if (!at || !across) return null;
   const [x, y] = across;
-  const reach = tick.far ? 3 : 4.5;
+  const reach = far ? 3 : 4.5;
   return (
     <line
-      data-tick={tick.far ? 'far' : 'near'}
+      data-tick={far ? 'far' : 'near'}
       x1={at[0] - reach * x}
       y1={at[1] - reach * y}
       x2={at[0] + reach * x}

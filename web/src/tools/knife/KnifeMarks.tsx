@@ -55,7 +55,7 @@ function Aim({ aim, project }: { aim: Schemas['AimOut']; project: Project }) {
         <Stitches key={k} chain={chain} project={project} faint />
       ))}
       {aim.ticks.map((tick) => (
-        <Tick key={tick.at.join()} tick={tick} project={project} />
+        <Tick key={tick[0].join()} tick={tick} project={project} />
       ))}
       {across && mark.stops.map((stop) => <Stop key={stop.join()} at={project(stop as Place)} across={across} />)}
       <MarkSign
