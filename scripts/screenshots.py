@@ -50,6 +50,17 @@ def housing_place(ring: float, side: float) -> object:
     return (1 - side % 1) * level[int(side)] + side % 1 * level[int(side) + 1]
 
 
+def choose(person: Person, label: str, option: str) -> None:
+    """Choose one of a few, by the label of the setting."""
+    person.see(label).click()
+    person.page.get_by_role("option", name=option).click()
+
+
+def settle(person: Person) -> None:
+    """Let answers come in and the picture stand still."""
+    person.page.wait_for_timeout(1200)
+
+
 def take(person: Person) -> None:
     person.open().page.wait_for_selector("[data-testid=picture]")
     person.picture(str(OUT / "projects.png"))
@@ -73,8 +84,40 @@ def take(person: Person) -> None:
     person.page.wait_for_timeout(1500)
     person.picture(str(OUT / "made.png"))
 
+    flow = person.page.get_by_role("button", name="Flow", exact=True)
+    flow.click()
+    settle(person)
+    person.picture(str(OUT / "flow.png"))
+    flow.click()
+    person.press("Control+z", "e")
+    settle(person)
+    person.point_at(housing_place(9.4, 23), kind="edge")
+    person.page.mouse.down()
+    person.page.mouse.up()
+    person.see("planned-mark").wait_for()
+    person.see("loop-count").fill("3")
+    person.see("loop-count").press("Enter")
+    person.see("loop-ratio").fill("1.6")
+    person.see("loop-ratio").press("Enter")
+    settle(person)
+    person.picture(str(OUT / "loop.png"))
+    person.press("Escape", "s")
+    choose(person, "plane-by", "square to x")
+    choose(person, "then", "halve")
+    person.see("plane-tilt-1").fill("12")
+    person.see("plane-tilt-1").press("Enter")
+    settle(person)
+    person.picture(str(OUT / "slice.png"))
+    person.press("Escape", "Escape")
+
+    person.page.get_by_role("button", name="Add a part from a starter shape").click()
+    person.page.get_by_role("button", name="Sphere, by a box").click()
+    settle(person)
+    person.picture(str(OUT / "shapes.png"))
+    person.press("Escape")
+
     plate = deck_plate().points
-    person.open_part("Deck plate").take_view("t").press("w")
+    person.open_part("Deck plate").take_view("t").press("l", "w")
     person.point_at(0.7 * plate[11] + 0.3 * plate[12], kind="edge").choose()
     person.point_at(0.4 * plate[8] + 0.6 * plate[15], kind="edge").choose()
     person.press("b", "q")

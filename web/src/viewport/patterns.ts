@@ -7,7 +7,7 @@ export type Pattern = 'hatch' | 'backHatch' | 'cross' | 'dots';
 const LEFT_OUT: Record<Pattern, string> = {
   hatch: 'mod(p.x + p.y, 8.0) > 2.0',
   backHatch: 'mod(p.x - p.y, 9.0) > 1.2',
-  cross: 'mod(p.x + p.y, 10.0) > 1.6 && mod(p.x - p.y, 10.0) > 1.6',
+  cross: 'mod(p.x + p.y, 13.0) > 1.4 && mod(p.x - p.y, 13.0) > 1.4',
   dots: 'length(mod(p + vec2(0.0, 3.5 * mod(floor(p.x / 7.0), 2.0)), 7.0) - 3.5) > 1.5',
 };
 

@@ -35,7 +35,10 @@ export class Scrap extends Group {
       return new Vector4(normal.x, normal.y, normal.z, constant + normal.x * x + normal.y * y + normal.z * z);
     });
     this.hatch = patternMaterial('cross', local);
-    this.add(new Mesh(geometry, faded), new Mesh(geometry, this.hatch));
+    const ghost = new Mesh(geometry, faded);
+    // Before the wire, so that it hides what of the wire lies behind.
+    ghost.renderOrder = -1;
+    this.add(ghost, new Mesh(geometry, this.hatch));
     if (faces)
       this.add(
         new Mesh(flatSurface(mesh, othersThan(mesh, faces)), new MeshLambertMaterial({ color: themeColour('bone') })),

@@ -190,10 +190,10 @@ function Ends() {
         <li
           key={end.at.join()}
           data-code={end.code}
-          className="mb-1 rounded border border-rule px-2.5 py-1 text-[13.5px]"
+          className="mb-1 flex flex-wrap items-baseline justify-between gap-x-2 rounded border border-rule px-2.5 py-1 text-[13.5px]"
         >
-          {end.words}
-          <span className="ml-2 inline-flex gap-2">
+          <span>{end.words}</span>
+          <span className="ml-auto inline-flex gap-3">
             {end.through !== null && (
               <button
                 type="button"

@@ -4,11 +4,16 @@ import { pickStore } from '../../stores/pickStore';
 import { Choice } from '../../ui/Choice';
 import { Figure } from '../../ui/Figure';
 import { NumberField } from '../../ui/NumberField';
+import { countOf } from '../../ui/numbers';
 import { setKind, setWay } from './pick';
 
 export function PickReadout() {
   const { kind, way, radius, vertices, edges, faces } = useStore(pickStore);
-  const count = `${faces.length} faces, ${edges.length} edges, ${vertices.length} vertices`;
+  const count = [
+    countOf(faces.length, 'face'),
+    countOf(edges.length, 'edge'),
+    countOf(vertices.length, 'vertex', 'vertices'),
+  ].join(', ');
   return (
     <>
       <Figure name="pick">
