@@ -27,7 +27,7 @@ FRAME_MARGIN = 0.08
 SETTLE_PIXELS = 6.0
 TILT_STEP_DEGREES = 5.0
 
-Handle = Literal["move", "first", "second"]
+Handle = Literal["move", "first", "second", "centre"]
 
 
 class PlacedPlane(BaseModel):
@@ -61,9 +61,10 @@ class Standing:
     frame: Floats
 
     def handles(self) -> dict[Handle, Floats]:
-        """Where the handles are: one on the normal, two at the rim that turn it about the other direction."""
+        """Where the handles are: one on the normal and one at the centre that move it, two at the rim that turn it."""
         wide, long = (float(np.linalg.norm(self.frame[k] - self.frame[0])) for k in (1, 3))
         return {
+            "centre": self.centre,
             "move": self.centre + 0.09 * (wide + long) * self.plane.normal,
             "first": self.centre + 0.5 * long * self.second,
             "second": self.centre + 0.5 * wide * self.first,
@@ -107,8 +108,8 @@ def dragged(mesh: Mesh, placed: PlacedPlane, handle: Handle, pixel: Pixel, camer
     """
     now = standing(mesh, placed)
     eye, sight = camera.ray(pixel, reach=0.0)
-    if handle == "move":
-        at = now.handles()["move"]
+    if handle in ("move", "centre"):
+        at = now.handles()[handle]
         along = -now.plane.normal if placed.flipped else now.plane.normal
         shift = _nearest_on_line(at, along, eye, sight)
         goal = placed.offset + shift

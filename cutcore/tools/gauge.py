@@ -1,8 +1,8 @@
-"""Gauge: cuts at measured distances along an axis."""
+"""Gauge: cuts at measured distances along an axis or any other direction."""
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from typing import Annotated, Literal
 
 import numpy as np
@@ -18,6 +18,7 @@ from cutcore.section_trace import traces_of_sections
 from cutcore.tolerance import weld_of
 from cutcore.tools.common import AXES, Axis, Cutting, axis_vector
 from cutcore.trace import Trace, TraceBuilder
+from cutcore.view import Vector
 
 
 class Tilt(BaseModel):
@@ -30,13 +31,18 @@ class Tilt(BaseModel):
 
 
 class GaugeParams(Cutting):
-    """Cuts square to an axis. Widths add up: from the low side upward, from the high side downward, from the
-    centre both ways."""
+    """Cuts square to an axis, or to a `direction` in its place.
+
+    Widths are gaps that add up, or positions that each count from the datum: from the low side upward, from the high
+    side downward, from the centre both ways.
+    """
 
     tool: Literal["gauge"] = "gauge"
-    axis: Axis
+    axis: Axis = "y"
+    direction: Vector | None = None
     start: Literal["low", "high", "centre"] = "low"
     widths: Annotated[tuple[Annotated[FiniteFloat, Field(gt=0)], ...], Field(min_length=1, max_length=10_000)]
+    measure: Literal["gaps", "positions"] = "gaps"
     tilt: Tilt | None = None
 
     @property
@@ -44,65 +50,117 @@ class GaugeParams(Cutting):
         return self.tilt is not None and self.tilt.degrees != 0.0
 
 
+@dataclass(frozen=True, eq=False)
+class Datum:
+    """What a gauge measures along: a unit direction (3,), and how far the part reaches along it."""
+
+    along: Floats
+    low: float
+    high: float
+    middle: Floats
+
+    def place(self, at: float) -> Floats:
+        """The place (3,) at a height on the line through the middle of the part's box."""
+        return np.asarray(self.middle + (at - float(self.middle @ self.along)) * self.along)
+
+
+@dataclass(frozen=True, eq=False)
+class GaugeCut:
+    """One cut: the width it comes from, its height along the datum, its place on the middle line; `adds_nothing` is the
+    note on one that is not made."""
+
+    width: int
+    at: float
+    place: Floats
+    adds_nothing: Note | None
+
+
+def datum_of(mesh: Mesh, params: GaugeParams) -> Datum:
+    """Raises StepError for a direction of no length."""
+    middle = mesh.box.mean(axis=0)
+    if params.direction is None:
+        low, high = (float(x) for x in mesh.box[:, AXES[params.axis]])
+        return Datum(axis_vector(params.axis), low, high, middle)
+    along = np.array(params.direction)
+    size = float(np.linalg.norm(along))
+    if size == 0.0:
+        raise StepError("a direction can't be zero", where="direction")
+    heights = mesh.points[mesh.corners] @ (along / size)
+    return Datum(along / size, float(heights.min()), float(heights.max()), middle)
+
+
 def positions_of(mesh: Mesh, params: GaugeParams) -> list[float]:
-    """Where on the axis the cuts lie, in the order of the widths; from the centre two for each."""
-    low, high = (float(x) for x in mesh.box[:, AXES[params.axis]])
-    total = np.cumsum(params.widths)
+    """How high along the datum the cuts lie, in the order of the widths; from the centre two for each."""
+    datum = datum_of(mesh, params)
+    total = np.cumsum(params.widths) if params.measure == "gaps" else np.array(params.widths)
     if params.start == "low":
-        return [low + float(t) for t in total]
+        return [datum.low + float(t) for t in total]
     if params.start == "high":
-        return [high - float(t) for t in total]
-    middle = 0.5 * (low + high)
+        return [datum.high - float(t) for t in total]
+    middle = 0.5 * (datum.low + datum.high)
     return [middle + sign * float(t) for t in total for sign in (-1, 1)]
 
 
+def cuts_of(mesh: Mesh, params: GaugeParams, *, weld: float | None = None) -> list[GaugeCut]:
+    """Every cut, those that add nothing with the reason."""
+    tolerance = weld_of(mesh) if weld is None else weld
+    datum = datum_of(mesh, params)
+    found: list[GaugeCut] = []
+    name = _name(params)
+    for number, at in enumerate(positions_of(mesh, params)):
+        place = datum.place(at)
+        width = number // 2 if params.start == "centre" else number
+        said = f"The cut of width {width + 1}, at {name} = {at:g},"
+        note = None
+        if not params.tilted and min(abs(at - datum.low), abs(at - datum.high)) <= tolerance:
+            note = Note("gauge-on-the-end", f"{said} falls on the end of the part: it adds nothing.", (position(place),))
+        elif not params.tilted and not datum.low < at < datum.high:
+            note = Note("gauge-off-the-part", f"{said} lies off the part: it adds nothing.", (position(place),))
+        elif any(abs(at - other.at) <= 4 * tolerance for other in found if other.adds_nothing is None):
+            note = Note("gauge-twice", f"{said} is there already: it is made once.", (position(place),))
+        found.append(GaugeCut(width, at, place, note))
+    return found
+
+
 def trace(mesh: Mesh, params: GaugeParams, *, weld: float | None = None) -> Trace:
-    """The sections at every distance, as a line each; a cut that adds nothing is noted."""
+    """The sections at every distance, each on the line of its cut; a cut that adds nothing is noted."""
     tolerance = weld_of(mesh) if weld is None else weld
     limit = limit_mask(mesh, params.limit)
-    notes: list[Note] = []
-    placed = _placed(mesh, params, tolerance, notes)
-    normal = _normal(params)
-    axis = axis_vector(params.axis)
-    middle = mesh.box.mean(axis=0)
-    planes = [Plane(middle + (at - float(middle @ axis)) * axis, normal) for at in placed]
+    normal = _normal(params, datum_of(mesh, params).along)
+    cuts = cuts_of(mesh, params, weld=tolerance)
+    name = _name(params)
+    notes = [cut.adds_nothing for cut in cuts if cut.adds_nothing is not None]
+    made = [k for k, cut in enumerate(cuts) if cut.adds_nothing is None]
+    planes = [Plane(cuts[k].place, normal) for k in made]
     traces = traces_of_sections(mesh, planes, limit, tolerance)
+    for k, found in zip(made, traces, strict=True):
+        said, place = f"The cut of width {cuts[k].width + 1}, at {name} = {cuts[k].at:g},", position(cuts[k].place)
+        if len(found.face) == 0:
+            notes.append(Note("gauge-misses", f"{said} meets nothing it may cut: it adds nothing.", (place,)))
+        elif (found.face < 0).all():
+            notes.append(Note("gauge-on-a-loop", f"{said} lies on a loop that is there already: it adds nothing.", (place,)))
     if params.mirror is not None:
         traces += traces_of_sections(mesh, [params.mirror.plane(plane) for plane in planes], limit, tolerance)
+        made += made
     if not traces:
         return replace(TraceBuilder(mesh, tolerance).build(), notes=tuple(notes))
-    made = Trace.together(traces)
-    return replace(made, notes=(*notes, *made.notes))
+    lines = np.repeat(np.array(made, dtype=np.int64), [len(found.face) for found in traces])
+    together = Trace.together(traces)
+    return replace(together, line=lines, notes=(*notes, *together.notes))
 
 
-def _placed(mesh: Mesh, params: GaugeParams, weld: float, notes: list[Note]) -> list[float]:
-    """The positions that may add something; the others are noted."""
-    column = AXES[params.axis]
-    low, high = (float(x) for x in mesh.box[:, column])
-    placed: list[float] = []
-    for number, at in enumerate(positions_of(mesh, params)):
-        place = mesh.box.mean(axis=0)
-        place[column] = at
-        width = number // 2 if params.start == "centre" else number
-        said = f"The cut of width {width + 1}, at {params.axis} = {at:g},"
-        if not params.tilted and min(abs(at - low), abs(at - high)) <= weld:
-            notes.append(Note("gauge-on-the-end", f"{said} falls on the end of the part: it adds nothing.", (position(place),)))
-        elif not params.tilted and not low < at < high:
-            notes.append(Note("gauge-off-the-part", f"{said} lies off the part: it adds nothing.", (position(place),)))
-        elif any(abs(at - other) <= 4 * weld for other in placed):
-            notes.append(Note("gauge-twice", f"{said} is there already: it is made once.", (position(place),)))
-        else:
-            placed.append(at)
-    return placed
+def _name(params: GaugeParams) -> str:
+    """What heights along the datum are called."""
+    return params.axis if params.direction is None else "height"
 
 
-def _normal(params: GaugeParams) -> Floats:
-    """The common normal of the cuts: the axis, turned by the tilt (Rodrigues' formula, for square axes)."""
-    axis = axis_vector(params.axis)
+def _normal(params: GaugeParams, along: Floats) -> Floats:
+    """The common normal of the cuts: the direction, turned by the tilt (Rodrigues' formula)."""
     if params.tilt is None or not params.tilted:
-        return axis
-    if params.tilt.about == params.axis:
-        raise StepError(f"a turn about {params.axis} does not tilt a cut square to {params.axis}", where="tilt.about")
-    angle = np.radians(params.tilt.degrees)
+        return along
     about = axis_vector(params.tilt.about)
-    return np.asarray(np.cos(angle) * axis + np.sin(angle) * cross(about, axis))
+    if float(np.linalg.norm(cross(about, along))) <= 1e-9:
+        raise StepError(f"a turn about {params.tilt.about} does not tilt a cut square to it", where="tilt.about")
+    angle = np.radians(params.tilt.degrees)
+    turned = np.cos(angle) * along + np.sin(angle) * cross(about, along) + (1 - np.cos(angle)) * float(about @ along) * about
+    return np.asarray(turned)

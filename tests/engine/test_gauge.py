@@ -6,11 +6,13 @@ from typing import Any
 
 import numpy as np
 from django.test import SimpleTestCase
-from hypothesis import given, settings
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from cutcore import Mesh, Result, StepError, apply_step, parse_step
+from cutcore import CutError, Mesh, Result, StepError, apply_step, parse_step, trace_step
 from cutcore.shapes.box import box
+from cutcore.tools.gauge import cuts_of
+from tests.engine.test_knife import DIRECTIONS, FLAT
 from tests.guarantees import assert_guarantees
 from tests.zoo import ZOO
 
@@ -71,3 +73,56 @@ class Gauge(SimpleTestCase):
             alone = apply_step(mesh, parse_step({"tool": "slice", "plane": {"point": point, "normal": normal}}))
             np.testing.assert_array_equal(alone.mesh.corners, result.mesh.corners)
             np.testing.assert_allclose(alone.mesh.points, result.mesh.points, rtol=0, atol=1e-12)
+
+
+class Lists(SimpleTestCase):
+    def test_positions_count_each_from_the_datum_and_gaps_add_up_to_the_same(self) -> None:
+        by_gap = gauge(CUBE, "y", [0.5, 0.75, 1.0])
+        by_position = gauge(CUBE, "y", [2.25, 0.5, 1.25], measure="positions")
+        self.assertEqual(levels(by_gap, CUBE), levels(by_position, CUBE))
+        both = gauge(CUBE, "y", [0.5, 1.0], measure="positions", start="centre")
+        self.assertEqual(levels(both, CUBE), [-1.0, -0.5, 0.5, 1.0])
+
+    def test_any_direction_is_measured_from_where_the_part_begins_along_it(self) -> None:
+        along = np.array([1.0, 2.0, -0.5])
+        unit = along / np.linalg.norm(along)
+        low = float((CUBE.points @ unit).min())
+        result = gauge(CUBE, "x", [0.4, 1.1], direction=along.tolist())
+        assert_guarantees(CUBE, result, flat=True)
+        self.assertEqual(
+            sorted(set(np.round(result.mesh.points[CUBE.vertex_count :] @ unit, 9))), np.round([low + 0.4, low + 1.5], 9).tolist()
+        )
+        with self.assertRaisesRegex(StepError, "direction: a direction can't be zero"):
+            gauge(CUBE, "x", [0.4], direction=[0, 0, 0])
+
+    def test_cuts_know_their_row_and_what_adds_nothing_says_why(self) -> None:
+        ringed = box(2, 4, 2, (1, 4, 1))
+        params = parse_step({"tool": "gauge", "axis": "y", "widths": [1.0, 0.5, 9.0]})
+        cuts = cuts_of(ringed, params)  # type: ignore[arg-type]
+        self.assertEqual([(c.width, c.at, c.adds_nothing is None) for c in cuts], [(0, -1.0, True), (1, -0.5, True), (2, 8.5, False)])
+        made = trace_step(ringed, params)  # type: ignore[arg-type]
+        self.assertEqual([n.code for n in made.notes], ["gauge-off-the-part", "gauge-on-a-loop"])
+        self.assertEqual(set(made.line[made.cut].tolist()), {1})
+        top = [f for f in range(ringed.face_count) if (ringed.points[ringed.face(f), 1] > 1).any()]
+        self.assertEqual([n.code for n in gauge(ringed, "y", [0.5], limit=top).notes][:1], ["gauge-misses"])
+        both = trace_step(ringed, parse_step({"tool": "gauge", "axis": "x", "widths": [0.5], "mirror": {"axis": "x"}}))  # type: ignore[arg-type]
+        self.assertEqual(set(both.line.tolist()), {0})
+
+    @settings(max_examples=60, deadline=None)
+    @given(st.sampled_from(sorted(ZOO)), DIRECTIONS, st.lists(st.floats(0.02, 0.3), min_size=1, max_size=8), st.none() | st.floats(-40, 40))
+    def test_every_vertex_lies_on_its_plane_along_any_direction_and_tilt(self, name, along, shares, degrees) -> None:  # type: ignore[no-untyped-def]
+        mesh = ZOO[name]
+        unit = np.array(along) / np.linalg.norm(along)
+        widths = [share * mesh.diagonal for share in shares]
+        tilt = None if degrees is None else {"about": "x", "degrees": degrees}
+        step = {"tool": "gauge", "widths": widths, "direction": list(along), "tilt": tilt}
+        try:
+            result = apply_step(mesh, parse_step(step))
+        except CutError:
+            assume(False)
+        assert_guarantees(mesh, result, flat=name in FLAT)
+        if tilt is None:
+            heights = result.mesh.points[mesh.vertex_count :] @ unit
+            goals = float((mesh.points[mesh.corners] @ unit).min()) + np.cumsum(widths)
+            off = np.abs(heights[:, None] - goals[None]).min(axis=1) if len(heights) else np.zeros(0)
+            self.assertTrue((off <= 1e-9 * mesh.diagonal).all())

@@ -94,6 +94,7 @@ export const COMMANDS: Command[] = [
   { id: 'knife', words: 'Knife line', keys: ['l'], run: () => changeTool('knife') },
   { id: 'loop', words: 'Edge loop', keys: ['e'], run: () => changeTool('loop') },
   { id: 'slice', words: 'Slice', keys: ['s'], run: () => changeTool('slice') },
+  { id: 'gauge', words: 'Gauge', keys: ['g'], run: () => changeTool('gauge') },
   { id: 'make', words: 'Make the cut', keys: ['Enter'], when: planned, run: () => void make() },
   { id: 'discard', words: 'Discard the plan, then back to Pick', keys: ['Escape'], run: discardOrPutDown },
   { id: 'take-back', words: 'Take back the last point', keys: ['Backspace'], when: cutting, run: knife.takeBack },

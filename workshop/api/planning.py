@@ -16,6 +16,7 @@ from cutcore.placed_plane import frame_of
 from cutcore.spots import KnifePoint
 from cutcore.steps import Step
 from cutcore.tools.common import Mirror
+from cutcore.tools.gauge import GaugeParams, cuts_of, datum_of
 from cutcore.tools.loop import LOOP_ENDS, LoopParams
 from cutcore.tools.slice import SliceParams, planes_of
 from cutcore.trace import ON_EDGE
@@ -28,6 +29,8 @@ from workshop.api.shapes import (
     EndOut,
     ErrorOut,
     FlowCountsOut,
+    GaugeCutOut,
+    GaugeOut,
     GuideOut,
     MarkOut,
     NoteOut,
@@ -128,8 +131,21 @@ def _plan_out(mesh: Mesh, step: Step, camera: Camera | None) -> PlanOut:
         crossed=crossed_faces(trace) if trace and isinstance(step, LoopParams) else [],
         ends=ends_out(mesh, made.notes),
         planes=_planes(mesh, step) if trace else [],
+        gauge=_gauge(mesh, step, made.notes) if trace and isinstance(step, GaugeParams) else None,
         scrap=isinstance(step, SliceParams) and step.then in ("discard", "halve"),
     )
+
+
+def _gauge(mesh: Mesh, step: GaugeParams, notes: tuple[Note, ...]) -> GaugeOut:
+    """The cuts of a gauge and what they are measured along."""
+    datum = datum_of(mesh, step)
+    idle = {note.elements[0].value: note.code for note in notes if note.code in ("gauge-on-a-loop", "gauge-misses")}
+    cuts = []
+    for cut in cuts_of(mesh, step):
+        place = place_out(cut.place)
+        code = cut.adds_nothing.code if cut.adds_nothing else idle.get(place)
+        cuts.append(GaugeCutOut(width=cut.width, at=cut.at, place=place, adds_nothing=code))
+    return GaugeOut(along=place_out(datum.along), low=datum.low, high=datum.high, middle=place_out(datum.middle), cuts=cuts)
 
 
 def _planes(mesh: Mesh, step: Step) -> list[PlaneOut]:

@@ -230,6 +230,26 @@ class PlaneOut(Schema):
     frame: list[Place]
 
 
+class GaugeCutOut(Schema):
+    """A cut of a gauge: the width it comes from, how high it lies along the datum, its place on the middle line, and the
+    code of the note if it adds nothing."""
+
+    width: int
+    at: float
+    place: Place
+    adds_nothing: str | None
+
+
+class GaugeOut(Schema):
+    """What a gauge measures along: its direction, how far the part reaches, and the cuts; `chain.line` numbers these."""
+
+    along: Place
+    low: float
+    high: float
+    middle: Place
+    cuts: list[GaugeCutOut]
+
+
 class PlanOut(Schema):
     lines: list[list[PointOut]]
     counterparts: list[CounterpartOut]
@@ -246,6 +266,7 @@ class PlanOut(Schema):
     crossed: list[int] = Field(description="the faces that a loop runs over")
     ends: list[EndOut]
     planes: list[PlaneOut]
+    gauge: GaugeOut | None
     scrap: bool = Field(description="whether the side that the planes' normals point to is taken away")
 
 

@@ -898,8 +898,10 @@ export interface components {
         };
         /**
          * GaugeParams
-         * @description Cuts square to an axis. Widths add up: from the low side upward, from the high side downward, from the
-         *     centre both ways.
+         * @description Cuts square to an axis, or to a `direction` in its place.
+         *
+         *     Widths are gaps that add up, or positions that each count from the datum: from the low side upward, from the high
+         *     side downward, from the centre both ways.
          */
         GaugeParams: {
             /** Limit */
@@ -912,9 +914,16 @@ export interface components {
             tool: "gauge";
             /**
              * Axis
+             * @default y
              * @enum {string}
              */
             axis: "x" | "y" | "z";
+            /** Direction */
+            direction?: [
+                number,
+                number,
+                number
+            ] | null;
             /**
              * Start
              * @default low
@@ -923,6 +932,12 @@ export interface components {
             start: "low" | "high" | "centre";
             /** Widths */
             widths: number[];
+            /**
+             * Measure
+             * @default gaps
+             * @enum {string}
+             */
+            measure: "gaps" | "positions";
             tilt?: components["schemas"]["Tilt"] | null;
         };
         /**
@@ -1718,6 +1733,49 @@ export interface components {
             /** Through */
             through: number | null;
         };
+        /**
+         * GaugeCutOut
+         * @description A cut of a gauge: the width it comes from, how high it lies along the datum, its place on the middle line, and the
+         *     code of the note if it adds nothing.
+         */
+        GaugeCutOut: {
+            /** Width */
+            width: number;
+            /** At */
+            at: number;
+            /** Place */
+            place: [
+                number,
+                number,
+                number
+            ];
+            /** Adds Nothing */
+            adds_nothing: string | null;
+        };
+        /**
+         * GaugeOut
+         * @description What a gauge measures along: its direction, how far the part reaches, and the cuts; `chain.line` numbers these.
+         */
+        GaugeOut: {
+            /** Along */
+            along: [
+                number,
+                number,
+                number
+            ];
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Middle */
+            middle: [
+                number,
+                number,
+                number
+            ];
+            /** Cuts */
+            cuts: components["schemas"]["GaugeCutOut"][];
+        };
         /** PlanOut */
         PlanOut: {
             /** Lines */
@@ -1772,6 +1830,7 @@ export interface components {
             ends: components["schemas"]["EndOut"][];
             /** Planes */
             planes: components["schemas"]["PlaneOut"][];
+            gauge: components["schemas"]["GaugeOut"] | null;
             /**
              * Scrap
              * @description whether the side that the planes' normals point to is taken away
@@ -2293,7 +2352,7 @@ export interface components {
             revision: number;
             placed: components["schemas"]["PlacedPlane"];
             /** Handle */
-            handle?: ("move" | "first" | "second") | null;
+            handle?: ("move" | "first" | "second" | "centre") | null;
             /** Pointer */
             pointer?: [
                 number,

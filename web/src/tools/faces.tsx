@@ -1,8 +1,12 @@
 /** The tools as they show themselves: on the bench, in the readout, in the plan and above the part. */
-import { CircleDotDashed, type LucideIcon, MousePointer2, Slice, SquareSplitHorizontal } from 'lucide-react';
+import { CircleDotDashed, type LucideIcon, MousePointer2, Ruler, Slice, SquareSplitHorizontal } from 'lucide-react';
 import type { ComponentType } from 'react';
 import type { ToolName } from '../stores/toolStore';
 import type { Project } from '../viewport/projection';
+import { GaugeMarks } from './gauge/GaugeMarks';
+import { GaugePlan, useGaugeAside, useGaugeChanged } from './gauge/GaugePlan';
+import { GaugeReadout } from './gauge/GaugeReadout';
+import { resetGauge } from './gauge/gauge';
 import { KnifeMarks } from './knife/KnifeMarks';
 import { KnifePlan, useKnifeAside, useKnifeChanged } from './knife/KnifePlan';
 import { KnifeReadout } from './knife/KnifeReadout';
@@ -90,5 +94,17 @@ export const FACES: Record<ToolName, ToolFace> = {
     useChanged: useSliceChanged,
     reset: resetSlice,
     uses: ['stops', 'lock', 'mirror'],
+  },
+  gauge: {
+    words: 'Gauge',
+    icon: Ruler,
+    Readout: GaugeReadout,
+    Plan: GaugePlan,
+    Marks: GaugeMarks,
+    begin: 'Nothing is planned. Type distances one after another, or paste a column of them.',
+    useAside: useGaugeAside,
+    useChanged: useGaugeChanged,
+    reset: resetGauge,
+    uses: ['mirror'],
   },
 };

@@ -83,13 +83,14 @@ function NotAtDefault({ face }: { face: ToolFace }) {
   ].filter(Boolean);
   if (changed.length === 0) return null;
   return (
-    <div data-testid="not-at-default">
-      <Row name="not at default">
+    <p data-testid="not-at-default" className="flex items-baseline justify-between gap-3 py-1 leading-5">
+      <span className="shrink-0 text-soft">not at default</span>
+      <span className="text-right">
         {changed.join(' · ')}
         <button type="button" className="ml-2 underline" onClick={face.reset}>
           reset
         </button>
-      </Row>
-    </div>
+      </span>
+    </p>
   );
 }

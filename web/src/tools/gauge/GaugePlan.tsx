@@ -1,0 +1,254 @@
+/** The list of distances: each row is a cut; the total stands beside the size of the part. */
+import { X } from 'lucide-react';
+import { useState } from 'react';
+import { useStore } from 'zustand';
+import type { Schemas } from '../../api/client';
+import { partStore } from '../../stores/partStore';
+import { planStore } from '../../stores/planStore';
+import { Choice } from '../../ui/Choice';
+import { NumberField } from '../../ui/NumberField';
+import { countOf, formatAngle, formatLength, parseAngle, parseLength } from '../../ui/numbers';
+import { Row } from '../../ui/Row';
+import { addWidths, isAxis, mirrorList, setAlong, setGauge, setMeasure } from './gauge';
+import { type Along, type Axis, GAUGE_DEFAULTS, gaugeStore } from './gaugeStore';
+import { parseWidths, positionsOf } from './widths';
+
+const ALONG: [Along, string][] = [
+  ['x', 'x'],
+  ['y', 'y'],
+  ['z', 'z'],
+  ['edge', 'the picked edge'],
+  ['face', 'the normal of the picked face'],
+];
+const NOTHING: Record<string, string> = {
+  'gauge-on-the-end': 'on the end',
+  'gauge-off-the-part': 'off the part',
+  'gauge-twice': 'there twice',
+  'gauge-on-a-loop': 'on a loop',
+  'gauge-misses': 'meets nothing',
+};
+
+export function GaugePlan() {
+  const { widths, along, start, measure, tilt } = useStore(gaugeStore);
+  const gauge = useStore(planStore, (s) => s.plan?.gauge ?? null);
+  return (
+    <>
+      <Row name="along">
+        <Choice
+          label="What distances run along"
+          testId="gauge-along"
+          value={along}
+          options={ALONG}
+          onChange={setAlong}
+        />
+      </Row>
+      <Row name="counted from">
+        <Choice
+          label="Where distances are counted from"
+          testId="gauge-start"
+          value={start ?? 'low'}
+          options={[
+            ['low', 'the low side'],
+            ['high', 'the high side'],
+            ['centre', 'the centre, both ways'],
+          ]}
+          onChange={(next) => setGauge({ start: next })}
+        />
+      </Row>
+      <Row name="numbers are">
+        <Choice
+          label="What the numbers are"
+          testId="gauge-measure"
+          value={measure ?? 'gaps'}
+          options={[
+            ['gaps', 'gaps between cuts'],
+            ['positions', 'distances from there'],
+          ]}
+          onChange={setMeasure}
+        />
+      </Row>
+      <Tilting tilt={tilt} along={along} />
+      <ol className="mt-1" data-testid="gauge-rows">
+        {widths.map((width, k) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: rows of a list are told apart by their order
+          <Distance key={k} number={k} width={width} cuts={gauge?.cuts.filter((cut) => cut.width === k) ?? []} />
+        ))}
+      </ol>
+      <AddField />
+      {widths.length > 0 && (
+        <>
+          <Total />
+          <p className="mt-1 mb-2 flex gap-4 text-[13.5px]">
+            <button type="button" className="stitched text-soft hover:text-ink" onClick={mirrorList}>
+              Mirror the list about the middle
+            </button>
+          </p>
+        </>
+      )}
+    </>
+  );
+}
+
+function Tilting({ tilt, along }: { tilt: { about: Axis; degrees: number }; along: Along }) {
+  const axes = (['x', 'y', 'z'] as const).filter((axis) => axis !== along);
+  const about = axes.includes(tilt.about) ? tilt.about : (axes[0] ?? 'x');
+  return (
+    <Row name="tilt">
+      <NumberField
+        label="Tilt of the cuts"
+        testId="gauge-tilt"
+        value={tilt.degrees}
+        format={formatAngle}
+        parse={(text) => {
+          const value = parseAngle(text);
+          return value !== null && Math.abs(value) < 90 ? value : null;
+        }}
+        expected="Degrees between -90 and 90"
+        step={5}
+        narrow
+        onSettle={(degrees) => setGauge({ tilt: { about, degrees } })}
+      />{' '}
+      <Choice
+        label="What the cuts are tilted about"
+        testId="gauge-tilt-about"
+        value={about}
+        options={axes.map((axis) => [axis, `about ${axis}`] as const)}
+        onChange={(next) => setGauge({ tilt: { ...tilt, about: next } })}
+      />
+    </Row>
+  );
+}
+
+function Distance({ number, width, cuts }: { number: number; width: number; cuts: Schemas['GaugeCutOut'][] }) {
+  const widths = useStore(gaugeStore, (s) => s.widths);
+  const lit = useStore(planStore, (s) => s.lit === `cut ${number}`);
+  const nothing = cuts.find((cut) => cut.adds_nothing)?.adds_nothing;
+  return (
+    <li
+      data-nothing={nothing ?? undefined}
+      onPointerEnter={() => planStore.setState({ lit: `cut ${number}` })}
+      onPointerLeave={() => planStore.setState({ lit: null })}
+      className={`group flex h-[25px] items-center border-rule border-b ${lit ? 'bg-paper' : ''}`}
+    >
+      <span className="w-6 text-soft">{number + 1}</span>
+      <NumberField
+        label={`Distance ${number + 1}`}
+        testId={`width-${number}`}
+        value={width}
+        format={formatLength}
+        parse={parseLength}
+        expected="A length, such as 12.5 or 3cm/2"
+        step={1}
+        onSettle={(next) => setGauge({ widths: widths.with(number, next) })}
+      />
+      <span className={`ml-auto truncate text-[13px] ${nothing ? 'text-ochre' : 'text-soft'}`}>
+        {nothing
+          ? `${NOTHING[nothing] ?? nothing}: adds nothing`
+          : cuts.map((cut) => `at ${Number(cut.at.toFixed(4))}`).join(', ')}
+      </span>
+      <button
+        type="button"
+        aria-label={`Remove distance ${number + 1}`}
+        onClick={() => setGauge({ widths: widths.toSpliced(number, 1) })}
+        className="ml-1 hidden h-5 w-5 items-center justify-center rounded hover:bg-rule group-focus-within:flex group-hover:flex"
+      >
+        <X size={14} />
+      </button>
+    </li>
+  );
+}
+
+/** Where distances are typed one after another, or a column is pasted. */
+function AddField() {
+  const [typed, setTyped] = useState('');
+  const [wrong, setWrong] = useState(false);
+  const take = (text: string): void => {
+    if (text.trim() === '') return;
+    const more = parseWidths(text);
+    setWrong(more === null);
+    if (!more) return;
+    addWidths(more);
+    setTyped('');
+  };
+  return (
+    <p className="relative my-1.5">
+      <input
+        aria-label="Add distances"
+        aria-invalid={wrong}
+        data-testid="gauge-add"
+        value={typed}
+        placeholder="add: 12.5, 3cm, 4x5mm, or paste a column"
+        className={`stitched w-full bg-transparent outline-offset-4 placeholder:text-soft ${wrong ? 'text-thread' : ''}`}
+        onChange={(event) => {
+          setTyped(event.currentTarget.value);
+          setWrong(false);
+        }}
+        onPaste={(event) => {
+          const text = event.clipboardData.getData('text');
+          // Of a column only one line would be left in a field of one line.
+          if (!/\n/.test(text.trim())) return;
+          event.preventDefault();
+          take(text);
+          if (parseWidths(text) === null) setTyped(text.trim().replace(/\s+/g, ' '));
+        }}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter' && typed.trim() !== '') take(typed);
+          else if (event.key === 'Enter' || event.key === 'Escape') event.currentTarget.blur();
+          else return;
+          event.preventDefault();
+          event.stopPropagation();
+        }}
+      />
+      {wrong && (
+        <span
+          role="alert"
+          className="absolute top-full left-0 z-10 mt-1 w-max max-w-60 rounded bg-ink px-2 py-1 text-[13px] text-paper"
+        >
+          Lengths, such as 12.5 3cm or 4x5mm for four of 5 mm
+        </span>
+      )}
+    </p>
+  );
+}
+
+/** The running total beside the size of the part, and what is left over. */
+function Total() {
+  const { widths, measure, along, start } = useStore(gaugeStore);
+  const part = useStore(partStore, (s) => s.part);
+  const gauge = useStore(planStore, (s) => s.plan?.gauge ?? null);
+  const k = isAxis(along) ? ['x', 'y', 'z'].indexOf(along) : -1;
+  const extent = gauge ? gauge.high - gauge.low : part && k >= 0 ? (part.high[k] ?? 0) - (part.low[k] ?? 0) : null;
+  if (extent === null) return null;
+  const room = start === 'centre' ? extent / 2 : extent;
+  const total = Math.max(...positionsOf(widths, measure ?? 'gaps'));
+  const left = room - total;
+  const agrees = Math.abs(left) <= 1e-9 * extent;
+  return (
+    <p
+      data-testid="gauge-total"
+      className={`flex justify-between text-[13.5px] ${left < 0 && !agrees ? 'font-semibold text-ochre' : 'text-soft'}`}
+    >
+      <span>
+        {formatLength(total)} of {formatLength(room)}
+      </span>
+      <span>
+        {agrees ? 'nothing left' : left > 0 ? `${formatLength(left)} left` : `${formatLength(-left)} too long`}
+      </span>
+    </p>
+  );
+}
+
+export function useGaugeAside(): string | undefined {
+  const widths = useStore(gaugeStore, (s) => s.widths);
+  return widths.length ? countOf(widths.length, 'distance') : undefined;
+}
+
+export function useGaugeChanged(): string[] {
+  const { along, start, measure, tilt } = useStore(gaugeStore);
+  return [
+    along !== GAUGE_DEFAULTS.along && `along ${isAxis(along) ? along : `the ${along}`}`,
+    start !== GAUGE_DEFAULTS.start && `from the ${start === 'high' ? 'high side' : 'centre'}`,
+    measure !== GAUGE_DEFAULTS.measure && 'positions',
+    tilt.degrees !== 0 && `tilt ${formatAngle(tilt.degrees)}`,
+  ].filter((words) => words !== false);
+}

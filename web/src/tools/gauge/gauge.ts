@@ -1,0 +1,170 @@
+/** Gauge: cuts at measured distances, typed, pasted or pulled. */
+import { client, expectData } from '../../api/client';
+import { newestOnly } from '../../api/newest';
+import { GRAB_WITHIN_PX } from '../../options';
+import { partStore } from '../../stores/partStore';
+import { limitOf, pickStore } from '../../stores/pickStore';
+import { planStore, SHARED_DEFAULTS } from '../../stores/planStore';
+import { toast } from '../../stores/toastStore';
+import { toolStore } from '../../stores/toolStore';
+import { viewStore } from '../../stores/viewStore';
+import { type Place, projector } from '../../viewport/projection';
+import { stageOf } from '../../viewport/stageOf';
+import { meetWhilePlanning, planAgain, replan, setShared, waitFor } from '../planning';
+import { type PointerPlace, registerTool, type Tool } from '../tool';
+import { type Along, GAUGE_DEFAULTS, type GaugeState, type GaugeStep, gaugeStore, NO_WIDTHS } from './gaugeStore';
+import { mirrored, positionsOf, widthsOf, withMoved } from './widths';
+
+const inHand = (): boolean => toolStore.getState().tool === 'gauge';
+export const isAxis = (along: Along): along is 'x' | 'y' | 'z' => along === 'x' || along === 'y' || along === 'z';
+
+/** The planned cuts as a step. */
+function step(): GaugeStep | null {
+  const { widths, along, direction, start, measure, tilt } = gaugeStore.getState();
+  if (widths.length === 0) return null;
+  return {
+    tool: 'gauge',
+    axis: isAxis(along) ? along : 'y',
+    direction: isAxis(along) ? null : (direction as [number, number, number] | null),
+    start,
+    widths,
+    measure,
+    tilt: tilt.degrees === 0 ? null : tilt,
+    mirror: planStore.getState().mirror,
+    limit: limitOf(pickStore.getState()),
+  };
+}
+
+/** Change the list or how it is read; the plan follows. */
+export function setGauge(changed: Partial<Omit<GaugeState, 'dragged'>>): void {
+  gaugeStore.setState(changed);
+  planAgain();
+}
+
+export function addWidths(more: number[]): void {
+  setGauge({ widths: [...gaugeStore.getState().widths, ...more] });
+}
+
+/** Let the numbers be gaps or positions; the cuts stay where they are. */
+export function setMeasure(measure: GaugeState['measure']): void {
+  const { widths, measure: before } = gaugeStore.getState();
+  const positions = positionsOf(widths, before).toSorted((a, b) => a - b);
+  setGauge({ measure, widths: widthsOf(positions, measure) });
+}
+
+/** Choose what distances are measured along: an axis, the picked edge, or the normal of the picked face. */
+export function setAlong(along: Along): void {
+  const { edges, faces } = pickStore.getState();
+  if (isAxis(along)) setGauge({ along, direction: null });
+  else if (along === 'edge') {
+    const [ends] = edges.length === 1 ? (stageOf.current?.endsOf(edges) ?? []) : [];
+    const [a, b] = ends?.map((vertex) => stageOf.current?.placeOf(vertex)) ?? [];
+    if (a && b) setGauge({ along, direction: [b[0] - a[0], b[1] - a[1], b[2] - a[2]] });
+    else toast({ title: 'Nothing to measure along', words: 'Pick one edge: the distances run along it.' });
+  } else if (faces.length === 1) waitFor(alongFace(faces[0] as number));
+  else toast({ title: 'Nothing to measure along', words: 'Pick one face: the distances run along its normal.' });
+}
+
+async function alongFace(face: number): Promise<void> {
+  const { part } = partStore.getState();
+  if (!part) return;
+  const standing = await expectData(
+    client.POST('/api/parts/{part_id}/aim/plane', {
+      params: { path: { part_id: part.id } },
+      body: {
+        revision: part.revision,
+        placed: { by: 'face', axis: 'y', face, vertices: null, offset: 0, tilt: [0, 0], flipped: false },
+        handle: null,
+        pointer: null,
+        view: null,
+        free: false,
+      },
+    }),
+  );
+  // The face gives the direction: it is not meant to limit the cuts.
+  pickStore.setState({ limited: false });
+  setGauge({ along: 'face', direction: standing.normal as Place });
+}
+
+/** Put the image of the list about the middle of the part beside it. */
+export function mirrorList(): void {
+  const { widths, measure } = gaugeStore.getState();
+  const gauge = planStore.getState().plan?.gauge;
+  if (gauge) setGauge({ widths: mirrored(widths, measure, gauge.high - gauge.low) });
+}
+
+export function resetGauge(): void {
+  gaugeStore.setState({ ...GAUGE_DEFAULTS });
+  setShared({ ...SHARED_DEFAULTS });
+}
+
+/** The cut under a pointer, by its place on the middle line. */
+function cutAt([x, y]: PointerPlace): number | null {
+  const { plan } = planStore.getState();
+  const { view } = viewStore.getState();
+  if (!view || !plan?.gauge) return null;
+  const project = projector(view);
+  const found = plan.gauge.cuts.findIndex(({ place }) => {
+    const at = project(place as Place);
+    return at !== null && Math.hypot(at[0] - x, at[1] - y) <= GRAB_WITHIN_PX;
+  });
+  return found < 0 ? null : found;
+}
+
+/** Pull a cut to where a pointer is along the axis: it settles on vertices and round numbers. */
+async function pullTo(cut: number, pointer: PointerPlace): Promise<void> {
+  const { part } = partStore.getState();
+  const { view } = viewStore.getState();
+  const { widths, along, start, measure } = gaugeStore.getState();
+  const gauge = planStore.getState().plan?.gauge;
+  const held = gauge?.cuts[cut];
+  if (!part || !view || !gauge || !held || !isAxis(along)) return;
+  const standing = await expectData(
+    client.POST('/api/parts/{part_id}/aim/plane', {
+      params: { path: { part_id: part.id } },
+      body: {
+        revision: part.revision,
+        placed: { by: 'axis', axis: along, face: null, vertices: null, offset: held.at, tilt: [0, 0], flipped: false },
+        handle: 'centre',
+        pointer,
+        view,
+        free: planStore.getState().free,
+      },
+    }),
+  );
+  if (!inHand() || gaugeStore.getState().widths !== widths) return;
+  const at = standing.placed.offset ?? held.at;
+  const middle = (gauge.low + gauge.high) / 2;
+  const away = start === 'low' ? at - gauge.low : start === 'high' ? gauge.high - at : Math.abs(at - middle);
+  const moved = withMoved(widths, measure, held.width, away);
+  if (!moved) return;
+  gaugeStore.setState({ widths: moved });
+  replan();
+}
+
+const pull = newestOnly(({ cut, at }: { cut: number; at: PointerPlace }) => pullTo(cut, at).catch(meetWhilePlanning));
+
+const tool: Tool = {
+  point: (pointer) => planStore.setState({ pointer }),
+  press(at) {
+    const dragged = isAxis(gaugeStore.getState().along) ? cutAt(at) : null;
+    gaugeStore.setState({ dragged });
+    return dragged !== null;
+  },
+  drag(at) {
+    const { dragged } = gaugeStore.getState();
+    if (dragged !== null) pull({ cut: dragged, at });
+  },
+  release(at) {
+    const { dragged } = gaugeStore.getState();
+    if (dragged !== null) waitFor(pullTo(dragged, at));
+    gaugeStore.setState({ dragged: null });
+  },
+  click: () => gaugeStore.setState({ dragged: null }),
+  clear: () => gaugeStore.setState({ ...NO_WIDTHS }),
+  step,
+  typeable: () => ['length'],
+  takeTyped: (_, value) => addWidths([value]),
+  edgeLength: () => null,
+};
+registerTool('gauge', tool);
