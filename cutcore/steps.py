@@ -11,13 +11,14 @@ from cutcore.errors import CutError, StepError
 from cutcore.imprint import imprint
 from cutcore.mesh import Mesh
 from cutcore.notes import Note
-from cutcore.reshape import collapse, delete, dissolve, flip, separate
+from cutcore.reshape import collapse, delete, dissolve, flip, separate, size
 from cutcore.reshape import weld as weld_reshape
 from cutcore.reshape.collapse import CollapseParams
 from cutcore.reshape.delete import DeleteParams
 from cutcore.reshape.dissolve import DissolveParams
 from cutcore.reshape.flip import FlipParams
 from cutcore.reshape.separate import SeparateParams
+from cutcore.reshape.size import SizeParams
 from cutcore.reshape.weld import WeldParams
 from cutcore.result import Result
 from cutcore.tolerance import RELATIVE_WELD, weld_of
@@ -30,7 +31,7 @@ from cutcore.tools.slice import SliceParams
 from cutcore.trace import Trace
 
 CuttingStep = KnifeParams | LoopParams | SliceParams | OutlineParams | GaugeParams
-ReshapingStep = DissolveParams | CollapseParams | WeldParams | DeleteParams | SeparateParams | FlipParams
+ReshapingStep = DissolveParams | CollapseParams | WeldParams | DeleteParams | SeparateParams | FlipParams | SizeParams
 Step = Annotated[CuttingStep | ReshapingStep, Field(discriminator="tool")]
 
 
@@ -98,6 +99,8 @@ def apply_step(mesh: Mesh, step: Step, *, weld: float | None = None) -> Result:
             return separate.apply(mesh, step)
         case FlipParams():
             return flip.apply(mesh, step)
+        case SizeParams():
+            return size.apply(mesh, step)
 
 
 def steps_schema() -> dict[str, Any]:

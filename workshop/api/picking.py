@@ -12,13 +12,14 @@ from pydantic import Field
 from cutcore import Mesh
 from cutcore.arrays import Ints
 from cutcore.flow import flow
+from cutcore.measure import Ring, measured
 from cutcore.picking.chains import edge_loop, ring, shortest_path
 from cutcore.picking.pointer import Kind, in_rectangle, under_brush, under_pointer
 from cutcore.picking.regions import FlowKind, border_of, by_flow, connected, count_of, grown, inverted, patch_of, shrunk
 from cutcore.rays import Shown
-from cutcore.view import Camera, Pixel, View
-from workshop.api.parts import AtRevision
-from workshop.api.shapes import ErrorOut, Place, place_out
+from cutcore.view import Camera, Pixel, Vector, View
+from workshop.api.parts import AtRevision, pick_of
+from workshop.api.shapes import ErrorOut, PickOut, Place, place_out
 from workshop.errors import NotThere
 from workshop.services.live_meshes import shown_of
 from workshop.services.parts import mesh_at
@@ -76,6 +77,68 @@ class PickedOut(Schema):
 
     kind: Kind
     elements: list[int]
+
+
+class MeasureIn(AtRevision):
+    """What is picked (nothing: the whole part), and a direction to measure along."""
+
+    pick: PickOut = Field(default_factory=PickOut)
+    along: Vector | None = None
+
+
+class RingOut(Schema):
+    """A circle fitted to what is picked; the height is that of its centre along its normal."""
+
+    centre: Place
+    normal: Place
+    diameter: float
+    roundness: float
+    flatness: float
+    height: float
+
+
+class MeasureOut(Schema):
+    """What can be said of a pick in numbers; lengths in the part's units, angles in degrees."""
+
+    low: Place
+    high: Place
+    along: tuple[float, float] | None
+    distance: float | None
+    angle: float | None
+    length: float | None
+    area: float | None
+    ring: RingOut | None
+
+
+@router.post("/parts/{part_id}/measure", response={200: MeasureOut, 404: ErrorOut, 409: ErrorOut})
+def measure(request: HttpRequest, part_id: int, body: MeasureIn) -> MeasureOut:
+    """The measures of a pick."""
+    mesh = mesh_at(part_id, body.revision)
+    pick = pick_of(mesh, body.pick)
+    direction = None if body.along is None else np.array(body.along)
+    found = measured(mesh, pick.vertices, pick.edges, pick.faces, direction=direction)
+    ring = found.ring
+    return MeasureOut(
+        low=place_out(found.low),
+        high=place_out(found.high),
+        along=found.along,
+        distance=found.distance,
+        angle=found.angle,
+        length=found.length,
+        area=found.area,
+        ring=None if ring is None else _ring_out(ring),
+    )
+
+
+def _ring_out(ring: Ring) -> RingOut:
+    return RingOut(
+        centre=place_out(ring.centre),
+        normal=place_out(ring.normal),
+        diameter=ring.diameter,
+        roundness=ring.roundness,
+        flatness=ring.flatness,
+        height=ring.height,
+    )
 
 
 class PoleOut(Schema):

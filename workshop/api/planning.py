@@ -125,6 +125,7 @@ def _plan_out(mesh: Mesh, step: Step, camera: Camera | None) -> PlanOut:
         new_vertices=made.new_vertices,
         new_edges=made.new_edges,
         changes=made.changes,
+        moved=made.moved.tolist(),
         far_crossings=len(np.unique(trace.ends[trace.far & trace.cut])) if trace else 0,
         notes=[NoteOut.of(mesh, note) for note in made.notes],
         refusal=refusal_out(mesh, made.refusal),

@@ -267,6 +267,7 @@ class PlanOut(Schema):
     ends: list[EndOut]
     planes: list[PlaneOut]
     gauge: GaugeOut | None
+    moved: list[tuple[Place, Place]] = Field(description="edges as they would lie where vertices move")
     scrap: bool = Field(description="whether the side that the planes' normals point to is taken away")
 
 

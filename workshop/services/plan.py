@@ -8,11 +8,13 @@ from typing import Any, Literal
 import numpy as np
 
 from cutcore import CutError, Mesh, Note, Trace, apply_step, trace_step
+from cutcore.arrays import Floats
 from cutcore.counterparts import Counterparts
 from cutcore.far_side import with_far_side
 from cutcore.flow import FlowCounts, flow_after, flow_counts
 from cutcore.imprint import subdivide
 from cutcore.notes import Element
+from cutcore.reshape.size import SizeParams
 from cutcore.result import Result
 from cutcore.spots import OFF, EdgePoint, KnifePoint, Spot, locate
 from cutcore.steps import CuttingStep, Step
@@ -34,8 +36,14 @@ class Plan:
     new_vertices: int
     new_edges: int
     changes: bool
+    # Edges as they would lie, where vertices that are there move: pairs of places (n, 2, 3).
+    moved: Floats
     notes: tuple[Note, ...]
     refusal: CutError | None
+
+
+NONE_MOVED: Floats = np.zeros((0, 2, 3))
+MOST_MOVED = 4000
 
 
 def plan_of(mesh: Mesh, step: Step, camera: Camera | None = None) -> Plan:
@@ -54,18 +62,28 @@ def plan_of(mesh: Mesh, step: Step, camera: Camera | None = None) -> Plan:
             return _plan_by_doing(mesh, step, trace, before)
         cut = subdivide(mesh, trace, weld=weld_of(mesh))
     except CutError as refusal:
-        return Plan(trace, before, before, 0, 0, False, trace.notes if trace else (), refusal)
+        return Plan(trace, before, before, 0, 0, False, NONE_MOVED, trace.notes if trace else (), refusal)
     after = flow_after(mesh, before, cut)
     # Every new vertex on an edge makes two edges of one.
     split = int(cut.split_starts[-1])
-    return Plan(trace, before, after, len(cut.places), len(cut.new_edges) + split, not cut.adds_nothing, trace.notes, None)
+    return Plan(trace, before, after, len(cut.places), len(cut.new_edges) + split, not cut.adds_nothing, NONE_MOVED, trace.notes, None)
 
 
 def _plan_by_doing(mesh: Mesh, step: Step, trace: Trace | None, before: FlowCounts) -> Plan:
     """The plan of a step that takes something away or moves it: known only once it is carried out."""
     result = apply_step(mesh, step)
     new = int((result.origin.vertex < 0).sum())
-    return Plan(trace, before, flow_counts(result.mesh), new, _new_edges(mesh, result), result.mesh is not mesh, result.notes, None)
+    changes, moves = result.mesh is not mesh, _moved(mesh, step, result)
+    return Plan(trace, before, flow_counts(result.mesh), new, _new_edges(mesh, result), changes, moves, result.notes, None)
+
+
+def _moved(mesh: Mesh, step: Step, result: Result) -> Floats:
+    """The edges that a step moves, as they would lie; of very many, evenly chosen ones."""
+    if not isinstance(step, SizeParams) or result.mesh is mesh:
+        return NONE_MOVED
+    changed = (result.mesh.points != mesh.points).any(axis=1)
+    edges = np.flatnonzero(changed[mesh.edges.ends].any(axis=1))
+    return np.asarray(result.mesh.points[mesh.edges.ends[edges[:: 1 + len(edges) // MOST_MOVED]]])
 
 
 def _new_edges(mesh: Mesh, result: Result) -> int:

@@ -311,6 +311,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/{part_id}/measure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Measure
+         * @description The measures of a pick.
+         */
+        post: operations["workshop_api_picking_measure"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts/{part_id}/flow": {
         parameters: {
             query?: never;
@@ -847,6 +867,18 @@ export interface components {
             t: number;
         };
         /**
+         * Extent
+         * @description How long the pick is to be along each axis; null leaves it.
+         */
+        Extent: {
+            /** X */
+            x?: number | null;
+            /** Y */
+            y?: number | null;
+            /** Z */
+            z?: number | null;
+        };
+        /**
          * FacePoint
          * @description A point inside a face.
          */
@@ -939,6 +971,14 @@ export interface components {
              */
             measure: "gaps" | "positions";
             tilt?: components["schemas"]["Tilt"] | null;
+        };
+        /**
+         * KeptVertex
+         * @description A vertex that stays where it is.
+         */
+        KeptVertex: {
+            /** Vertex */
+            vertex: number;
         };
         /**
          * KnifeLine
@@ -1188,6 +1228,50 @@ export interface components {
             faces: number[];
         };
         /**
+         * SizeParams
+         * @description The vertices of the named elements (of the whole part, if none are named) are sized, then moved.
+         *
+         *     `about` is what stays: the centre of the pick's box, that of the part's, the low or high side along every axis, or a
+         *     vertex. A `diameter` is that of the circle fitted to the vertices: it is sized in its plane, about its centre.
+         */
+        SizeParams: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "size";
+            /** Vertices */
+            vertices?: number[] | null;
+            /** Edges */
+            edges?: [
+                number,
+                number
+            ][] | null;
+            /** Faces */
+            faces?: number[] | null;
+            extent?: components["schemas"]["Extent"] | null;
+            /** Diameter */
+            diameter?: number | null;
+            /**
+             * About
+             * @default centre
+             */
+            about: ("centre" | "part" | "low" | "high") | components["schemas"]["KeptVertex"];
+            /**
+             * Move
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            move: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
          * SliceParams
          * @description A plane cut.
          *
@@ -1268,7 +1352,7 @@ export interface components {
             /** Tool */
             tool: string;
             /** Params */
-            params: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"];
+            params: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"];
             /** Applied */
             applied: boolean;
             /** New Vertices */
@@ -1438,7 +1522,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Step */
-            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"];
+            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"];
             /** @description what is picked now, to be carried through the cut */
             pick?: components["schemas"]["PickOut"];
         };
@@ -1832,6 +1916,22 @@ export interface components {
             planes: components["schemas"]["PlaneOut"][];
             gauge: components["schemas"]["GaugeOut"] | null;
             /**
+             * Moved
+             * @description edges as they would lie where vertices move
+             */
+            moved: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ]
+            ][];
+            /**
              * Scrap
              * @description whether the side that the planes' normals point to is taken away
              */
@@ -1911,8 +2011,81 @@ export interface components {
             /** Revision */
             revision: number;
             /** Step */
-            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"];
+            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"];
             view?: components["schemas"]["View"] | null;
+        };
+        /**
+         * MeasureOut
+         * @description What can be said of a pick in numbers; lengths in the part's units, angles in degrees.
+         */
+        MeasureOut: {
+            /** Low */
+            low: [
+                number,
+                number,
+                number
+            ];
+            /** High */
+            high: [
+                number,
+                number,
+                number
+            ];
+            /** Along */
+            along: [
+                number,
+                number
+            ] | null;
+            /** Distance */
+            distance: number | null;
+            /** Angle */
+            angle: number | null;
+            /** Length */
+            length: number | null;
+            /** Area */
+            area: number | null;
+            ring: components["schemas"]["RingOut"] | null;
+        };
+        /**
+         * RingOut
+         * @description A circle fitted to what is picked; the height is that of its centre along its normal.
+         */
+        RingOut: {
+            /** Centre */
+            centre: [
+                number,
+                number,
+                number
+            ];
+            /** Normal */
+            normal: [
+                number,
+                number,
+                number
+            ];
+            /** Diameter */
+            diameter: number;
+            /** Roundness */
+            roundness: number;
+            /** Flatness */
+            flatness: number;
+            /** Height */
+            height: number;
+        };
+        /**
+         * MeasureIn
+         * @description What is picked (nothing: the whole part), and a direction to measure along.
+         */
+        MeasureIn: {
+            /** Revision */
+            revision: number;
+            pick?: components["schemas"]["PickOut"];
+            /** Along */
+            along?: [
+                number,
+                number,
+                number
+            ] | null;
         };
         /**
          * FlowOut
@@ -3160,6 +3333,50 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_picking_measure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeasureIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasureOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -11,6 +11,10 @@ export function formatLength(length: number): string {
   return `${length.toFixed(length < 10 ? 3 : 2)} ${UNIT}`;
 }
 
+export function formatArea(area: number): string {
+  return `${Number(area.toPrecision(7))} ${UNIT}²`;
+}
+
 /** When something happened, in the reader's own words for dates. */
 export function formatWhen(moment: string): string {
   const minutes = (Date.now() - new Date(moment).getTime()) / 60_000;

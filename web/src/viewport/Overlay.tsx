@@ -23,6 +23,11 @@ export function Overlay() {
         // biome-ignore lint/suspicious/noArrayIndexKey: flashed edges have no names and never change places
         <Segment key={k} from={project(a)} to={project(b)} className="flash" stroke="var(--color-thread)" />
       ))}
+      <g data-testid="plan-moved" stroke="var(--color-thread)" strokeWidth={1.3} opacity={0.85}>
+        {plan?.moved.map(([a, b]) => (
+          <Segment key={`${a.join()} ${b.join()}`} from={project(a)} to={project(b)} />
+        ))}
+      </g>
       <g data-testid="plan-lines">
         {plan?.chains.map((chain, k) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: runs of a plan have no names
@@ -37,6 +42,15 @@ export function Overlay() {
   );
 }
 
-function Segment({ from, to, ...style }: { from: Pixel | null; to: Pixel | null; className: string; stroke: string }) {
+function Segment({
+  from,
+  to,
+  ...style
+}: {
+  from: Pixel | null;
+  to: Pixel | null;
+  className?: string;
+  stroke?: string;
+}) {
   return from && to ? <line x1={from[0]} y1={from[1]} x2={to[0]} y2={to[1]} strokeLinecap="round" {...style} /> : null;
 }

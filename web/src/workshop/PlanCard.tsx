@@ -5,13 +5,10 @@ import { planStore, SHARED_DEFAULTS } from '../stores/planStore';
 import { toolStore } from '../stores/toolStore';
 import { FACES, type ToolFace } from '../tools/faces';
 import { same } from '../tools/knife/lines';
-import { canMake, discard, make } from '../tools/planning';
-import { Button } from '../ui/Button';
 import { Card } from '../ui/Card';
-import { countOf } from '../ui/numbers';
 import { Row } from '../ui/Row';
 import { Limit } from './Limit';
-import { Remark, together } from './Remark';
+import { PlanFoot } from './PlanFoot';
 
 export function PlanCard() {
   const tool = useStore(toolStore, (s) => s.tool);
@@ -21,10 +18,7 @@ export function PlanCard() {
 
 function PlanOf({ face }: { face: ToolFace }) {
   const part = useStore(partStore, (s) => s.part);
-  const busy = useStore(partStore, (s) => s.busy);
-  const plan = useStore(planStore, (s) => s.plan);
   const planned = useStore(planStore, (s) => s.planned);
-  const trouble = useStore(planStore, (s) => s.trouble);
   const aside = face.useAside();
   const { Plan } = face;
   return (
@@ -34,38 +28,7 @@ function PlanOf({ face }: { face: ToolFace }) {
       <Limit />
       <Plan />
       <NotAtDefault face={face} />
-      {planned && plan && (
-        <>
-          <p className="flex justify-between text-[13.5px] text-soft" data-testid="plan-adds">
-            <span>
-              {countOf(plan.new_vertices, 'new vertex', 'new vertices')} · {countOf(plan.new_edges, 'new edge')}
-            </span>
-            <span>{countOf(together(plan.notes).length, 'note')}</span>
-          </p>
-          {plan.refusal && !face.unfinished?.() && <Remark note={plan.refusal} stops />}
-          {together(plan.notes)
-            .filter((note) => !plan.ends.some((end) => end.words === note.words))
-            .map((note) => (
-              <Remark key={note.code + note.words} note={note} />
-            ))}
-        </>
-      )}
-      {trouble && (
-        <p role="alert" data-testid="trouble" className="mt-2 rounded border border-ochre px-2.5 py-1.5 text-[13.5px]">
-          {trouble}
-        </p>
-      )}
-      {planned && (
-        <div className="mt-3 flex gap-2">
-          <Button look="primary" className="flex-1" disabled={!canMake() || busy} onClick={() => void make()}>
-            Make the cut{' '}
-            <span className="ml-auto" aria-hidden>
-              ↵
-            </span>
-          </Button>
-          <Button onClick={discard}>Discard</Button>
-        </div>
-      )}
+      {planned && <PlanFoot words="Make the cut" unfinished={face.unfinished?.() ?? false} />}
     </Card>
   );
 }

@@ -57,9 +57,20 @@ function stepWords({ params }: Schemas['StepOut']): string {
       return `${countOf(params.faces.length, 'face')} deleted`;
     case 'separate':
       return `${countOf(params.faces.length, 'face')} separated`;
+    case 'size':
+      return sizeWords(params);
     case 'flip':
       return 'Faces flipped';
   }
+}
+
+function sizeWords({ extent, diameter, faces, edges, vertices }: Schemas['SizeParams']): string {
+  const what = faces || edges || vertices ? 'The pick' : 'The part';
+  if (diameter) return `${what} sized to ${formatLength(diameter)} across`;
+  const sizes = Object.entries(extent ?? {}).flatMap(([axis, value]) =>
+    value ? [`${axis} ${formatLength(value)}`] : [],
+  );
+  return sizes.length ? `${what} sized to ${sizes.join(', ')}` : `${what} moved`;
 }
 
 function loopWords({ at, spread, measure, follow }: Schemas['LoopParams']): string {

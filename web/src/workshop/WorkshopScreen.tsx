@@ -13,6 +13,7 @@ import { planStore } from '../stores/planStore';
 import { openSheet, sheetStore } from '../stores/sheetStore';
 import { toast } from '../stores/toastStore';
 import { toolStore } from '../stores/toolStore';
+import { MeasureCard } from '../tools/pick/MeasureCard';
 import { discard, planAgain } from '../tools/planning';
 import { DropZone } from '../ui/DropZone';
 import { Viewport } from '../viewport/Viewport';
@@ -135,7 +136,14 @@ export function WorkshopScreen({ projectId, partId }: Props) {
               aria-label="Plan, flow and steps"
               className="w-[304px] shrink-0 overflow-auto border-rule border-l bg-card"
             >
-              {tool === 'pick' ? <PickCard /> : <PlanCard />}
+              {tool === 'pick' ? (
+                <>
+                  <PickCard />
+                  <MeasureCard />
+                </>
+              ) : (
+                <PlanCard />
+              )}
               <FlowCard />
               <StepsCard />
             </aside>

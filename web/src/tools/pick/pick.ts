@@ -8,6 +8,8 @@ import { viewStore } from '../../stores/viewStore';
 import { stageOf } from '../../viewport/stageOf';
 import { planAgain } from '../planning';
 import { type Modifiers, type PointerPlace, registerTool, type Tool } from '../tool';
+import { sizeStep } from './size';
+import { NO_SIZE, sizeStore } from './sizeStore';
 
 type Way = Schemas['PickIn']['pick'];
 type How = 'replace' | 'add' | 'remove';
@@ -38,6 +40,8 @@ function take(found: Schemas['PickedOut'] | null, how: How): void {
     else elements.add(element);
   }
   const next = [...elements].sort((a, b) => a - b);
+  // A size was meant for what was picked before.
+  sizeStore.setState({ ...NO_SIZE });
   pickStore.setState({
     ...(how === 'replace' ? NOTHING_PICKED : {}),
     [found.kind]: next,
@@ -163,8 +167,9 @@ const tool: Tool = {
   },
   clear() {
     pickStore.setState({ rectangle: null, brush: null });
+    sizeStore.setState({ ...NO_SIZE });
   },
-  step: () => null,
+  step: sizeStep,
   typeable: () => [],
   takeTyped: () => {},
   edgeLength: () => null,

@@ -1,0 +1,134 @@
+"""Size: give a pick exact extents or a diameter about a point that stays, or move it."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal, Self
+
+import numpy as np
+from pydantic import BaseModel, ConfigDict, Field, FiniteFloat, model_validator
+
+from cutcore.arrays import Bools, Floats, Ints
+from cutcore.errors import StepError
+from cutcore.measure import fitted_ring, vertices_of
+from cutcore.mesh import Mesh
+from cutcore.notes import Note, face
+from cutcore.problems import zero_area_faces
+from cutcore.reshape.common import Edges, Faces, Reshaping, Vertices, edges_named, face_mask, vertex_mask
+from cutcore.result import Origin, Result
+from cutcore.spots import Index
+from cutcore.tolerance import weld_of
+from cutcore.view import Vector
+from cutcore.without import moved
+
+Length = Annotated[FiniteFloat, Field(gt=0)]
+
+
+class Extent(BaseModel):
+    """How long the pick is to be along each axis; null leaves it."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    x: Length | None = None
+    y: Length | None = None
+    z: Length | None = None
+
+    def values(self) -> tuple[float | None, float | None, float | None]:
+        return self.x, self.y, self.z
+
+
+class KeptVertex(BaseModel):
+    """A vertex that stays where it is."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    vertex: Index
+
+
+class SizeParams(Reshaping):
+    """The vertices of the named elements (of the whole part, if none are named) are sized, then moved.
+
+    `about` is what stays: the centre of the pick's box, that of the part's, the low or high side along every axis, or a
+    vertex. A `diameter` is that of the circle fitted to the vertices: it is sized in its plane, about its centre.
+    """
+
+    tool: Literal["size"] = "size"
+    vertices: Vertices | None = None
+    edges: Edges | None = None
+    faces: Faces | None = None
+    extent: Extent | None = None
+    diameter: Length | None = None
+    about: Literal["centre", "part", "low", "high"] | KeptVertex = "centre"
+    move: Vector = (0.0, 0.0, 0.0)
+
+    @model_validator(mode="after")
+    def _has_one_size(self) -> Self:
+        if self.extent is not None and self.diameter is not None:
+            raise ValueError("give either extents or a diameter")
+        return self
+
+
+NOTHING = Note("nothing-to-size", "Everything has that size and lies there already.")
+
+
+def apply(mesh: Mesh, params: SizeParams) -> Result:
+    """The mesh with vertices moved: p becomes c + s (p - c) + m, with c what stays, s the new extent over the old along each
+    axis, m the move. Connectivity stays as it is.
+
+    Raises StepError where the pick has no extent along an axis it is to be sized along, or no circle fits it.
+    """
+    chosen = _chosen(mesh, params)
+    places = mesh.points[chosen]
+    made = mesh.points.copy()
+    if params.diameter is not None:
+        ring = fitted_ring(places)
+        if ring is None:
+            raise StepError("no circle can be fitted to the pick: it lies on one line", where="diameter")
+        if ring.diameter <= weld_of(mesh):
+            raise StepError("the circle of the pick is a point: it can't be sized", where="diameter")
+        away = places - ring.centre
+        off = (away @ ring.normal)[:, None] * ring.normal
+        made[chosen] = ring.centre + off + (params.diameter / ring.diameter) * (away - off)
+    elif params.extent is not None:
+        made[chosen] = _sized(mesh, params, places)
+    made[chosen] += np.array(params.move)
+    if (made == mesh.points).all():
+        return Result(mesh, Origin.same(mesh), notes=(NOTHING,))
+    sized = moved(mesh, made)
+    changed: Bools = (made != mesh.points).any(axis=1)
+    kept = np.arange(mesh.face_count)
+    kept[np.logical_or.reduceat(changed[mesh.corners], mesh.starts[:-1])] = -1
+    origin = Origin(np.arange(mesh.face_count), np.arange(mesh.vertex_count), kept)
+    flat = np.setdiff1d(zero_area_faces(sized, weld=weld_of(sized)), zero_area_faces(mesh, weld=weld_of(mesh)))
+    notes = (Note("size-flattens", f"{len(flat)} faces have no area then.", tuple(face(f) for f in flat[:50])),) if len(flat) else ()
+    return Result(sized, origin, notes=notes)
+
+
+def _chosen(mesh: Mesh, params: SizeParams) -> Ints:
+    none: Ints = np.zeros(0, dtype=np.int64)
+    vertices = none if params.vertices is None else np.flatnonzero(vertex_mask(mesh, params.vertices))
+    edges = none if params.edges is None else edges_named(mesh, params.edges)
+    faces = none if params.faces is None else np.flatnonzero(face_mask(mesh, params.faces))
+    return vertices_of(mesh, vertices, edges, faces)
+
+
+def _sized(mesh: Mesh, params: SizeParams, places: Floats) -> Floats:
+    assert params.extent is not None
+    low, high = places.min(axis=0), places.max(axis=0)
+    stays = _stays(mesh, params, low, high)
+    sized = places.copy()
+    for k, wanted in enumerate(params.extent.values()):
+        if wanted is None:
+            continue
+        if high[k] - low[k] <= weld_of(mesh):
+            raise StepError(f"the pick is flat along {'xyz'[k]}: it has no extent there to size", where=f"extent.{'xyz'[k]}")
+        sized[:, k] = stays[k] + (wanted / (high[k] - low[k])) * (places[:, k] - stays[k])
+    return sized
+
+
+def _stays(mesh: Mesh, params: SizeParams, low: Floats, high: Floats) -> Floats:
+    """The place (3,) that stays."""
+    if isinstance(params.about, KeptVertex):
+        vertex_mask(mesh, [params.about.vertex], where="about.vertex")
+        return np.asarray(mesh.points[params.about.vertex])
+    part = mesh.box.mean(axis=0)
+    return np.asarray({"centre": 0.5 * (low + high), "part": part, "low": low, "high": high}[params.about])

@@ -1,0 +1,188 @@
+/** What is picked, or the whole part, in numbers; a size that is typed over is planned, seen and made like a cut. */
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { Copy } from 'lucide-react';
+import { useStore } from 'zustand';
+import { client, expectData, type Schemas } from '../../api/client';
+import { partStore } from '../../stores/partStore';
+import { pickStore } from '../../stores/pickStore';
+import { planStore } from '../../stores/planStore';
+import { toast } from '../../stores/toastStore';
+import { IconButton } from '../../ui/Button';
+import { Card } from '../../ui/Card';
+import { Choice } from '../../ui/Choice';
+import { NumberField } from '../../ui/NumberField';
+import { formatAngle, formatArea, formatLength, parseLength, parsePosition } from '../../ui/numbers';
+import { Row } from '../../ui/Row';
+import { PlanFoot } from '../../workshop/PlanFoot';
+import { setSize } from './size';
+import { type About, NO_SIZE, sizeStore, type Triple } from './sizeStore';
+
+type Measures = Schemas['MeasureOut'];
+
+const AXES = ['x', 'y', 'z'] as const;
+
+export function MeasureCard() {
+  const part = useStore(partStore, (s) => s.part);
+  const { vertices, edges, faces } = useStore(pickStore);
+  const planned = useStore(planStore, (s) => s.planned);
+  const pick = { vertices, edges, faces };
+  const { data } = useQuery({
+    queryKey: ['measure', part?.id, part?.revision, pick],
+    queryFn: () =>
+      expectData(
+        client.POST('/api/parts/{part_id}/measure', {
+          params: { path: { part_id: part?.id ?? 0 } },
+          body: { revision: part?.revision ?? 0, pick, along: null },
+        }),
+      ),
+    enabled: part !== null,
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+  if (!data) return null;
+  const whole = vertices.length + edges.length + faces.length === 0;
+  return (
+    <Card
+      title="Measure and size"
+      aside={
+        <span className="inline-flex items-center gap-1">
+          {whole ? 'the whole part' : 'the pick'}
+          <IconButton label="Copy the measures" className="-my-2" onClick={() => void copy(data)}>
+            <Copy size={14} />
+          </IconButton>
+        </span>
+      }
+      testId="measure"
+    >
+      <Extents data={data} />
+      <Others data={data} />
+      <Stays vertices={vertices.length} />
+      <Move />
+      {planned && <PlanFoot words="Make it so" />}
+    </Card>
+  );
+}
+
+/** The extents along the axes, and the diameter of a ring: what is typed over them is planned. */
+function Extents({ data }: { data: Measures }) {
+  const extent = useStore(sizeStore, (s) => s.extent);
+  const diameter = useStore(sizeStore, (s) => s.diameter);
+  return (
+    <>
+      {AXES.map((axis, k) => {
+        const now = (data.high[k] ?? 0) - (data.low[k] ?? 0);
+        return (
+          <Row key={axis} name={`along ${axis}`}>
+            <NumberField
+              label={`Size along ${axis}`}
+              testId={`size-${axis}`}
+              value={extent[k] ?? now}
+              format={formatLength}
+              parse={parseLength}
+              expected="A length, such as 12.5 or 3cm/2"
+              step={1}
+              onSettle={(value) => setSize({ extent: extent.with(k, value) as Triple<number | null>, diameter: null })}
+            />
+            <span className="ml-2 inline-block w-[108px] text-right text-[13px] text-soft">
+              {short(data.low[k])} to {short(data.high[k])}
+            </span>
+          </Row>
+        );
+      })}
+      {data.ring && (
+        <>
+          <Row name="ring, diameter">
+            <NumberField
+              label="Diameter of the ring"
+              testId="size-diameter"
+              value={diameter ?? data.ring.diameter}
+              format={formatLength}
+              parse={parseLength}
+              expected="A length, such as 12.5 or 3cm/2"
+              step={1}
+              onSettle={(value) => setSize({ extent: NO_SIZE.extent, diameter: value })}
+            />
+          </Row>
+          <Row name="out of round">{formatLength(data.ring.roundness)}</Row>
+          <Row name="height of its centre">{formatLength(data.ring.height)}</Row>
+        </>
+      )}
+    </>
+  );
+}
+
+function Others({ data }: { data: Measures }) {
+  const said: [string, string | null][] = [
+    ['distance', data.distance === null ? null : formatLength(data.distance)],
+    ['angle', data.angle === null ? null : formatAngle(data.angle)],
+    ['length of the edges', data.length === null ? null : formatLength(data.length)],
+    ['area of the faces', data.area === null ? null : formatArea(data.area)],
+  ];
+  return said.map(
+    ([name, value]) =>
+      value && (
+        <div key={name} data-measure={name}>
+          <Row name={name}>{value}</Row>
+        </div>
+      ),
+  );
+}
+
+function Stays({ vertices }: { vertices: number }) {
+  const about = useStore(sizeStore, (s) => s.about);
+  const options: [About, string][] = [
+    ['centre', 'its centre'],
+    ['part', 'the centre of the part'],
+    ['low', 'its low side'],
+    ['high', 'its high side'],
+  ];
+  if (vertices > 0) options.push(['vertex', 'the first picked vertex']);
+  return (
+    <Row name="what stays">
+      <Choice
+        label="What stays where it is"
+        testId="size-about"
+        value={about}
+        options={options}
+        onChange={(next) => setSize({ about: next })}
+      />
+    </Row>
+  );
+}
+
+function Move() {
+  const move = useStore(sizeStore, (s) => s.move);
+  return (
+    <Row name="move">
+      {AXES.map((axis, k) => (
+        <span key={axis} className="ml-2">
+          {axis}{' '}
+          <NumberField
+            label={`Move along ${axis}`}
+            testId={`move-${axis}`}
+            value={move[k] ?? 0}
+            format={(value) => short(value)}
+            parse={parsePosition}
+            expected="A length, such as 4 or -2.5"
+            step={1}
+            narrow
+            onSettle={(value) => setSize({ move: move.with(k, value) as Triple<number> })}
+          />
+        </span>
+      ))}
+    </Row>
+  );
+}
+
+const short = (value: number | undefined): string => String(Number((value ?? 0).toFixed(3)));
+
+/** Every measure to the last digit, one on a line. */
+async function copy(data: Measures): Promise<void> {
+  const lines = AXES.map((axis, k) => `${axis}\t${(data.high[k] ?? 0) - (data.low[k] ?? 0)}`);
+  if (data.ring) lines.push(`diameter\t${data.ring.diameter}`);
+  for (const name of ['distance', 'angle', 'length', 'area'] as const) {
+    if (data[name] !== null) lines.push(`${name}\t${data[name]}`);
+  }
+  await navigator.clipboard.writeText(lines.join('\n'));
+  toast({ title: 'The measures were copied' });
+}

@@ -1,0 +1,20 @@
+/** The size that the pick, or the whole part, is to be given, and what stays where it is. */
+import { createStore } from 'zustand/vanilla';
+
+export type Triple<Value> = [Value, Value, Value];
+export type About = 'centre' | 'part' | 'low' | 'high' | 'vertex';
+
+export interface SizeState {
+  extent: Triple<number | null>;
+  diameter: number | null;
+  move: Triple<number>;
+  about: About;
+}
+
+export const NO_SIZE = {
+  extent: [null, null, null] as Triple<number | null>,
+  diameter: null,
+  move: [0, 0, 0] as Triple<number>,
+} satisfies Partial<SizeState>;
+
+export const sizeStore = createStore<SizeState>(() => ({ ...NO_SIZE, about: 'centre' }));

@@ -1,0 +1,54 @@
+/** The foot of a plan: what it adds, what there is to say, and the way to make or discard it. */
+import { useStore } from 'zustand';
+import { partStore } from '../stores/partStore';
+import { planStore } from '../stores/planStore';
+import { canMake, discard, make } from '../tools/planning';
+import { Button } from '../ui/Button';
+import { countOf } from '../ui/numbers';
+import { Remark, together } from './Remark';
+
+interface Props {
+  words: string;
+  /** The plan is not far enough to be refused. */
+  unfinished?: boolean;
+}
+
+export function PlanFoot({ words, unfinished = false }: Props) {
+  const busy = useStore(partStore, (s) => s.busy);
+  const plan = useStore(planStore, (s) => s.plan);
+  const trouble = useStore(planStore, (s) => s.trouble);
+  return (
+    <>
+      {plan && (
+        <>
+          <p className="flex justify-between text-[13.5px] text-soft" data-testid="plan-adds">
+            <span>
+              {countOf(plan.new_vertices, 'new vertex', 'new vertices')} · {countOf(plan.new_edges, 'new edge')}
+            </span>
+            <span>{countOf(together(plan.notes).length, 'note')}</span>
+          </p>
+          {plan.refusal && !unfinished && <Remark note={plan.refusal} stops />}
+          {together(plan.notes)
+            .filter((note) => !plan.ends.some((end) => end.words === note.words))
+            .map((note) => (
+              <Remark key={note.code + note.words} note={note} />
+            ))}
+        </>
+      )}
+      {trouble && (
+        <p role="alert" data-testid="trouble" className="mt-2 rounded border border-ochre px-2.5 py-1.5 text-[13.5px]">
+          {trouble}
+        </p>
+      )}
+      <div className="mt-3 flex gap-2">
+        <Button look="primary" className="flex-1" disabled={!canMake() || busy} onClick={() => void make()}>
+          {words}{' '}
+          <span className="ml-auto" aria-hidden>
+            ↵
+          </span>
+        </Button>
+        <Button onClick={discard}>Discard</Button>
+      </div>
+    </>
+  );
+}
