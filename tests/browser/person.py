@@ -127,8 +127,8 @@ class Person:
             self.page.get_by_role("button", name="Export the part as OBJ").click()
         return waiting.value.path().read_bytes()
 
-    def drop(self, name: str, data: bytes) -> Person:
-        """Drop a file on the page."""
+    def drop(self, name: str, data: bytes, unit: str | None = None) -> Person:
+        """Drop a file on the page, and say what unit it is in; by default what is offered."""
         held = self.page.evaluate_handle(
             """([name, data]) => {
                 const held = new DataTransfer();
@@ -140,6 +140,14 @@ class Person:
         place = self.page.get_by_role("main")
         for event in ("dragenter", "dragover", "drop"):
             place.dispatch_event(event, {"dataTransfer": held})
+        return self.bring_in(unit)
+
+    def bring_in(self, unit: str | None = None) -> Person:
+        """Answer what unit the files are in."""
+        if unit is not None:
+            self.see("file-unit").click()
+            self.page.get_by_role("option", name=unit, exact=True).click()
+        self.see("unit-question").get_by_role("button", name="Bring in").click()
         return self
 
     def is_told(self, words: str) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import json
 
+import numpy as np
 from playwright.sync_api import expect
 
 from cutcore import apply_steps, parse_steps, read_part, write_part
@@ -116,3 +117,36 @@ class Steps(WorkshopCase):
         replayed = apply_steps(deck_plate(), parse_steps(json.dumps({"wertome": 1, "steps": [s["params"] for s in steps]})).steps)
         mesh, _ = read_part("x.obj", person.export())
         self.assertTrue((replayed.mesh.points == mesh.points).all())
+
+
+class Units(WorkshopCase):
+    def test_a_file_in_inches_is_converted_and_that_is_said_and_remembered(self) -> None:
+        person = self.person.open_part("Deck plate")
+        person.drop("block.obj", write_part("x.obj", box(1, 2, 3)), unit="in")
+        person.is_told("1 in in the file is 25.4 mm here")
+        expect(person.page.get_by_role("button", name="block", exact=True)).to_have_attribute("aria-current", "true")
+        block = self.exported(person.wait_for_rest())
+        np.testing.assert_allclose(np.ptp(block.points, axis=0), [25.4, 50.8, 76.2])
+        person.page.get_by_test_id("file").first.set_input_files(
+            {"name": "other.obj", "mimeType": "model/obj", "buffer": write_part("x.obj", box(1, 1, 1))}
+        )
+        expect(person.see("file-unit")).to_have_attribute("data-value", "in")
+        person.press("Escape")
+        expect(person.see("unit-question")).to_have_count(0)
+
+    def test_a_project_in_another_unit_says_it_at_every_number_and_reads_all_of_them(self) -> None:
+        person = self.person.open_part("Lantern housing").press("p")
+        original = person.export()
+        expect(person.see("size-y")).to_have_value("141.00 mm")
+        person.see("unit").click()
+        person.page.get_by_role("option", name="in", exact=True).click()
+        person.is_told("The numbers stay as they are")
+        expect(person.see("size-y")).to_have_value("141.00 in")
+        self.assertEqual(person.export(), original)
+        person.see("size-about").click()
+        person.page.get_by_role("option", name="its low side").click()
+        person.see("size-y").fill("(100 + 2*25.4mm) - 2.54cm")
+        person.see("size-y").press("Enter")
+        expect(person.see("size-y")).to_have_value("101.00 in")
+        person.make()
+        self.assertEqual(float(self.exported().points[:, 1].max()), 101.0)

@@ -143,6 +143,7 @@ class FilesByHand(WorkshopCase):
         star = prism(5)
         data = write_part("star.obj", star)
         person.see("file").first.set_input_files({"name": "star.obj", "mimeType": "model/obj", "buffer": data})
+        person.bring_in()
         expect(person.page.get_by_role("button", name="star", exact=True)).to_have_attribute("aria-current", "true")
         self.assertEqual(person.wait_for_rest().export(), data)
 

@@ -6,10 +6,12 @@ import json
 from pathlib import Path
 from typing import Any
 
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import connection
 from django.test import SimpleTestCase, TestCase
 
 from cutcore import errors as engine_errors
+from cutcore import write_part
 from cutcore.shapes.box import box
 from cutcore.steps import CuttingStep, ReshapingStep, steps_schema
 from workshop import errors as workshop_errors
@@ -126,7 +128,7 @@ class Seams(SimpleTestCase):
 
     def test_every_tool_is_in_the_steps_schema_and_in_the_api(self) -> None:
         tools = {kind.model_fields["tool"].default for union in (CuttingStep, ReshapingStep) for kind in union.__args__}  # type: ignore[attr-defined]
-        self.assertEqual(len(tools), 11)
+        self.assertEqual(len(tools), 12)
         self.assertEqual(set(steps_schema()["properties"]["steps"]["items"]["discriminator"]["mapping"]), tools)
         described = json.dumps(api.get_openapi_schema())
         for tool in tools:
@@ -135,3 +137,26 @@ class Seams(SimpleTestCase):
     def test_generated_files_are_up_to_date(self) -> None:
         self.assertEqual(json.loads((ROOT / "docs/steps.schema.json").read_text()), json.loads(json.dumps(steps_schema())))
         self.assertEqual(json.loads((ROOT / "api/openapi.json").read_text()), json.loads(json.dumps(api.get_openapi_schema())))
+
+
+class Units(TestCase):
+    def test_a_file_is_converted_to_the_unit_of_its_project_and_that_is_noted(self) -> None:
+        forget_all()
+        project = add_project("Units")
+        path = f"/api/projects/{project.pk}"
+        changed = self.client.patch(path, json.dumps({"unit": "cm"}), content_type="application/json").json()
+        self.assertEqual((changed["unit"], changed["file_unit"], changed["name"]), ("cm", "mm", "Units"))
+
+        def bring(unit: str) -> Any:
+            file = SimpleUploadedFile("block.obj", write_part("x.obj", box(2, 2, 2)))
+            return self.client.post(f"{path}/parts{unit}", {"file": file})
+
+        inches = bring("?unit=in").json()
+        self.assertIn("1 in in the file is 2.54 cm here", inches["notes"][-1])
+        part = self.client.get(f"/api/parts/{inches['part']['id']}").json()
+        self.assertAlmostEqual(part["high"][0], 2.54)
+        self.assertEqual(self.client.get(path).json()["file_unit"], "in")
+        as_it_is = bring("").json()
+        self.assertEqual((as_it_is["notes"], self.client.get(f"/api/parts/{as_it_is['part']['id']}").json()["high"][0]), ([], 1.0))
+        self.assertEqual(bring("?unit=ell").status_code, 422)
+        self.assertEqual(self.client.patch(path, json.dumps({"unit": "ell"}), content_type="application/json").status_code, 422)

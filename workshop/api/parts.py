@@ -18,6 +18,7 @@ from cutcore.flow import flow_counts
 from cutcore.picking.carried import Pick, carried
 from cutcore.shapes.starter import KINDS, NAMES, StarterShape, make_shape
 from cutcore.steps import Step
+from cutcore.units import Unit
 from workshop.api.projects import NameIn
 from workshop.api.shapes import ErrorOut, ImportedOut, MadeOut, NoteOut, PartCard, PartOut, PickOut
 from workshop.errors import TooLarge
@@ -53,11 +54,11 @@ def _out(part: Part) -> PartOut:
 
 
 @router.post("/projects/{project_id}/parts", response={201: ImportedOut, 404: ErrorOut, 413: ErrorOut, 422: ErrorOut})
-def import_file(request: HttpRequest, project_id: int, file: File[UploadedFile]) -> tuple[int, ImportedOut]:
-    """Bring a file in as a part; its ending says what format it is."""
+def import_file(request: HttpRequest, project_id: int, file: File[UploadedFile], unit: Unit | None = None) -> tuple[int, ImportedOut]:
+    """Bring a file in as a part; its ending says what format it is, `unit` what its lengths are in."""
     if file.size is None or file.size > settings.UPLOAD_BYTES:
         raise TooLarge(f"{file.name} is over the limit of {settings.UPLOAD_BYTES >> 20} MB")
-    part, notes = import_part(project_at(project_id), file.name or "part", file.read())
+    part, notes = import_part(project_at(project_id), file.name or "part", file.read(), unit)
     return 201, ImportedOut(part=PartCard.of(part), notes=[note.words for note in notes])
 
 

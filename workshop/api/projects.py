@@ -6,6 +6,7 @@ from django.http import HttpRequest
 from ninja import Router, Schema
 from pydantic import Field
 
+from cutcore.units import Unit
 from workshop.api.shapes import ErrorOut, ProjectOut
 from workshop.services import projects as service
 
@@ -14,6 +15,13 @@ router = Router(tags=["projects"])
 
 class NameIn(Schema):
     name: str = Field(min_length=1, max_length=120)
+
+
+class ProjectChangeIn(Schema):
+    """What is to change; null leaves it. Another unit leaves the numbers as they are."""
+
+    name: str | None = Field(default=None, min_length=1, max_length=120)
+    unit: Unit | None = None
 
 
 @router.get("/projects", response=list[ProjectOut])
@@ -32,8 +40,8 @@ def get_project(request: HttpRequest, project_id: int) -> ProjectOut:
 
 
 @router.patch("/projects/{project_id}", response={200: ProjectOut, 404: ErrorOut})
-def rename_project(request: HttpRequest, project_id: int, body: NameIn) -> ProjectOut:
-    return ProjectOut.of(service.rename_project(project_id, body.name))
+def change_project(request: HttpRequest, project_id: int, body: ProjectChangeIn) -> ProjectOut:
+    return ProjectOut.of(service.change_project(project_id, name=body.name, unit=body.unit))
 
 
 @router.post("/projects/{project_id}/duplicate", response={201: ProjectOut, 404: ErrorOut})

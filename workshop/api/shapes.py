@@ -14,6 +14,7 @@ from cutcore.flow import FlowCounts
 from cutcore.notes import Note
 from cutcore.spots import KnifePoint
 from cutcore.steps import Step as StepParams
+from cutcore.units import Unit
 from workshop.models import Part, Project, Step
 from workshop.services.live_meshes import snapshot_of
 from workshop.services.plan import place_of
@@ -74,13 +75,16 @@ class PartCard(Schema):
 class ProjectOut(Schema):
     id: int
     name: str
+    unit: Unit
+    file_unit: Unit = Field(description="the unit of the file that was brought in last")
     changed: datetime
     parts: list[PartCard]
 
     @staticmethod
     def of(project: Project) -> ProjectOut:
         parts = [PartCard.of(part) for part in project.parts.all() if part.deleted is None]
-        return ProjectOut(id=project.pk, name=project.name, changed=project.changed, parts=parts)
+        units: Any = {"unit": project.unit, "file_unit": project.file_unit}
+        return ProjectOut(id=project.pk, name=project.name, changed=project.changed, parts=parts, **units)
 
 
 class StepOut(Schema):

@@ -6,6 +6,7 @@ from django.db import transaction
 from django.db.models import QuerySet
 from django.utils import timezone
 
+from cutcore.units import Unit
 from workshop.errors import NotThere
 from workshop.models import Part, Project, Snapshot, Step
 
@@ -31,7 +32,7 @@ def duplicate_project(project_id: int) -> Project:
     """A copy of a project with all its parts, their steps and undone states."""
     with transaction.atomic():
         original = project_at(project_id)
-        copy = Project.objects.create(name=f"{original.name[:112]} (copy)")
+        copy = Project.objects.create(name=f"{original.name[:112]} (copy)", unit=original.unit, file_unit=original.file_unit)
         for part in Part.objects.filter(project=original, deleted=None):
             snapshots, steps = list(Snapshot.objects.filter(part=part)), list(Step.objects.filter(part=part))
             part.pk, part.project, part.revision = None, copy, 1
@@ -45,11 +46,13 @@ def duplicate_project(project_id: int) -> Project:
     return copy
 
 
-def rename_project(project_id: int, name: str) -> Project:
+def change_project(project_id: int, *, name: str | None = None, unit: Unit | None = None) -> Project:
+    """Rename a project, or say what unit its numbers are in: the numbers themselves stay."""
     with transaction.atomic():
         project = project_at(project_id)
-        project.name = name.strip()[:120] or project.name
-        project.save(update_fields=["name", "changed"])
+        project.name = (name or "").strip()[:120] or project.name
+        project.unit = unit or project.unit
+        project.save(update_fields=["name", "unit", "changed"])
     return project
 
 

@@ -37,8 +37,8 @@ export interface paths {
         delete: operations["workshop_api_projects_delete_project"];
         options?: never;
         head?: never;
-        /** Rename Project */
-        patch: operations["workshop_api_projects_rename_project"];
+        /** Change Project */
+        patch: operations["workshop_api_projects_change_project"];
         trace?: never;
     };
     "/api/projects/{project_id}/duplicate": {
@@ -86,7 +86,7 @@ export interface paths {
         put?: never;
         /**
          * Import File
-         * @description Bring a file in as a part; its ending says what format it is.
+         * @description Bring a file in as a part; its ending says what format it is, `unit` what its lengths are in.
          */
         post: operations["workshop_api_parts_import_file"];
         delete?: never;
@@ -456,6 +456,17 @@ export interface components {
             /** Name */
             name: string;
             /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "mm" | "cm" | "m" | "in";
+            /**
+             * File Unit
+             * @description the unit of the file that was brought in last
+             * @enum {string}
+             */
+            file_unit: "mm" | "cm" | "m" | "in";
+            /**
              * Changed
              * Format: date-time
              */
@@ -484,6 +495,16 @@ export interface components {
             elements: {
                 [key: string]: unknown;
             }[];
+        };
+        /**
+         * ProjectChangeIn
+         * @description What is to change; null leaves it. Another unit leaves the numbers as they are.
+         */
+        ProjectChangeIn: {
+            /** Name */
+            name?: string | null;
+            /** Unit */
+            unit?: ("mm" | "cm" | "m" | "in") | null;
         };
         /** ImportedOut */
         ImportedOut: {
@@ -2651,7 +2672,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_projects_rename_project: {
+    workshop_api_projects_change_project: {
         parameters: {
             query?: never;
             header?: never;
@@ -2662,7 +2683,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NameIn"];
+                "application/json": components["schemas"]["ProjectChangeIn"];
             };
         };
         responses: {
@@ -2750,7 +2771,9 @@ export interface operations {
     };
     workshop_api_parts_import_file: {
         parameters: {
-            query?: never;
+            query?: {
+                unit?: ("mm" | "cm" | "m" | "in") | null;
+            };
             header?: never;
             path: {
                 project_id: number;

@@ -1,13 +1,14 @@
+import type { Unit } from '../ui/lengths';
 import { client, expectData, type Schemas } from './client';
 
 /** What can be read as a part; the service decides by the same endings. */
-export const PART_FILES = '.obj';
+export const PART_FILES = '.obj,.ply,.stl,.glb';
 
-/** Bring a file into a project as a new part. */
-export async function importFile(project: number, file: File): Promise<Schemas['ImportedOut']> {
+/** Bring a file into a project as a new part; its lengths are in a unit. */
+export async function importFile(project: number, file: File, unit: Unit): Promise<Schemas['ImportedOut']> {
   return expectData(
     client.POST('/api/projects/{project_id}/parts', {
-      params: { path: { project_id: project } },
+      params: { path: { project_id: project }, query: { unit } },
       body: { file: '' },
       bodySerializer: () => {
         const form = new FormData();

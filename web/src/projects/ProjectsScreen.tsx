@@ -9,17 +9,22 @@ import { toast } from '../stores/toastStore';
 import { Button } from '../ui/Button';
 import { DropZone } from '../ui/DropZone';
 import { FileButton } from '../ui/FileButton';
+import type { Unit } from '../ui/lengths';
 import { NameSheet } from '../ui/NameSheet';
 import { ThemeButton } from '../ui/ThemeButton';
 import { Wordmark } from '../ui/Wordmark';
 import { ProjectCard } from './ProjectCard';
 import { tell, useProjectChanges, useProjects } from './projectQueries';
+import { UnitQuestion } from './UnitQuestion';
 
 export function ProjectsScreen() {
   const { data, error, refetch } = useProjects();
   const changes = useProjectChanges();
   const [naming, setNaming] = useState(false);
   const [shaping, setShaping] = useState(false);
+  /** Files that wait until their unit is said. */
+  const [brought, setBrought] = useState<File[] | null>(null);
+  const ask = (files: File[]) => files.length > 0 && setBrought(files);
 
   const open = (project: number, part: number | null) => go({ screen: 'workshop', project, part });
   const create = (name: string) => changes.create.mutate(name, { onSuccess: (project) => open(project.id, null) });
@@ -33,7 +38,8 @@ export function ProjectsScreen() {
     }
   };
   /** A project for files: nothing is left behind if none of them can be read. */
-  const createFrom = async (files: File[]) => {
+  const createFrom = async (files: File[], unit: Unit) => {
+    setBrought(null);
     const [first] = files;
     if (!first) return;
     try {
@@ -41,7 +47,7 @@ export function ProjectsScreen() {
       let read = 0;
       for (const file of files) {
         try {
-          await importFile(project.id, file);
+          await importFile(project.id, file, unit);
           read += 1;
         } catch (refusal) {
           tell(refusal);
@@ -55,7 +61,7 @@ export function ProjectsScreen() {
   };
 
   return (
-    <DropZone words="Drop a file to begin a project with it" onFiles={createFrom}>
+    <DropZone words="Drop a file to begin a project with it" onFiles={ask}>
       <div className="h-full overflow-auto" data-testid="projects">
         <header className="flex items-center justify-between border-rule border-b bg-card px-6 py-2.5">
           <Wordmark />
@@ -69,7 +75,7 @@ export function ProjectsScreen() {
             </div>
             <div className="flex gap-2">
               <Button onClick={() => setShaping(true)}>From a shape…</Button>
-              <FileButton accept={PART_FILES} onFiles={createFrom}>
+              <FileButton accept={PART_FILES} onFiles={ask}>
                 {(ask) => <Button onClick={ask}>From a file…</Button>}
               </FileButton>
               <Button look="primary" onClick={() => setNaming(true)}>
@@ -106,6 +112,13 @@ export function ProjectsScreen() {
           </ul>
         </main>
         <ShapeSheet open={shaping} onClose={() => setShaping(false)} onShape={(shape) => void createWith(shape)} />
+        <UnitQuestion
+          files={brought}
+          usual={data?.[0]?.file_unit ?? 'mm'}
+          project="mm"
+          onAnswer={(files, unit) => void createFrom(files, unit)}
+          onClose={() => setBrought(null)}
+        />
         <NameSheet
           title="New project"
           open={naming}

@@ -2,6 +2,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { client, expectData, expectDone, Refusal, type Schemas } from '../api/client';
 import { toast } from '../stores/toastStore';
+import type { Unit } from '../ui/lengths';
 
 export type Project = Schemas['ProjectOut'];
 
@@ -40,7 +41,10 @@ const at = (id: number) => ({ params: { path: { project_id: id } } });
 export function useProjectChanges() {
   const create = useChange((name: string) => expectData(client.POST('/api/projects', { body: { name } })));
   const rename = useChange(({ id, name }: { id: number; name: string }) =>
-    expectData(client.PATCH('/api/projects/{project_id}', { ...at(id), body: { name } })),
+    expectData(client.PATCH('/api/projects/{project_id}', { ...at(id), body: { name, unit: null } })),
+  );
+  const setUnit = useChange(({ id, unit }: { id: number; unit: Unit }) =>
+    expectData(client.PATCH('/api/projects/{project_id}', { ...at(id), body: { unit, name: null } })),
   );
   const duplicate = useChange((id: number) => expectData(client.POST('/api/projects/{project_id}/duplicate', at(id))));
   const restore = useChange((id: number) => expectData(client.POST('/api/projects/{project_id}/restore', at(id))));
@@ -51,5 +55,5 @@ export function useProjectChanges() {
       action: { label: 'Bring it back', run: () => restore.mutate(project.id) },
     });
   });
-  return { create, rename, duplicate, remove };
+  return { create, rename, setUnit, duplicate, remove };
 }

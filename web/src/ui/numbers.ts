@@ -1,6 +1,6 @@
 /** Numbers as people read and type them. */
 
-export const UNIT = 'mm';
+import { evaluate, unitStore } from './lengths';
 
 export function formatShare(share: number): string {
   const percent = 100 * share;
@@ -8,11 +8,13 @@ export function formatShare(share: number): string {
 }
 
 export function formatLength(length: number): string {
-  return `${length.toFixed(length < 10 ? 3 : 2)} ${UNIT}`;
+  const { unit } = unitStore.getState();
+  const digits = unit === 'm' ? 5 : Math.abs(length) < 10 ? 3 : 2;
+  return `${length.toFixed(digits)} ${unit}`;
 }
 
 export function formatArea(area: number): string {
-  return `${Number(area.toPrecision(7))} ${UNIT}²`;
+  return `${Number(area.toPrecision(7))} ${unitStore.getState().unit}²`;
 }
 
 /** When something happened, in the reader's own words for dates. */
@@ -39,13 +41,10 @@ export function parseAngle(text: string): number | null {
   return Number.isFinite(value) ? value : null;
 }
 
-/** A typed length, or null: `12.5`, `12.5mm`, `3cm/2`, `1/4`. */
+/** A typed length, or null: `12.5`, `12.5mm`, `3cm/2`, `1/4`, `2in + 3`. */
 export function parseLength(text: string): number | null {
-  const found = /^\s*([\d.]+)\s*(mm|cm)?\s*((?:[/*]\s*[\d.]+\s*)*)(mm|cm)?\s*$/.exec(text.replace(',', '.'));
-  if (!found) return null;
-  const value = arithmetic(`${found[1]}${found[3] ?? ''}`);
-  const unit = found[2] ?? found[4];
-  return value !== null && value > 0 ? value * (unit === 'cm' ? 10 : 1) : null;
+  const value = evaluate(text);
+  return value !== null && value > 0 ? value : null;
 }
 
 export function formatCount(count: number): string {
@@ -73,19 +72,18 @@ export function formatStep(step: number): string {
  * Returns null if it is none of these or not between 0 and 1. A bare number above 1 is a percentage.
  */
 export function parseShare(text: string, edgeLength: number | null): number | null {
-  const found = /^\s*([\d.]+(?:\s*[/*]\s*[\d.]+)*)\s*(%|mm|cm)?\s*$/.exec(text.replace(',', '.'));
-  if (!found) return null;
-  const value = arithmetic(found[1] ?? '');
-  if (value === null) return null;
-  const unit = found[2];
-  let share = value;
-  if (unit === '%' || (unit === undefined && value > 1)) share = value / 100;
-  if (unit === 'mm' || unit === 'cm') {
-    if (!edgeLength) return null;
-    share = (value * (unit === 'cm' ? 10 : 1)) / edgeLength;
+  if (UNIT_AT_END.test(text) || /(?:mm|cm|m|in|")\s*[-+*/]/.test(text)) {
+    const length = evaluate(text);
+    return length !== null && edgeLength ? within(length / edgeLength) : null;
   }
-  return share >= 0 && share <= 1 ? share : null;
+  const found = /^\s*([\d.]+(?:\s*[/*]\s*[\d.]+)*)\s*(%)?\s*$/.exec(text.replace(',', '.'));
+  const value = found && arithmetic(found[1] ?? '');
+  if (!found || value === null) return null;
+  return within(found[2] === '%' || value > 1 ? value / 100 : value);
 }
+
+const UNIT_AT_END = /(?:mm|cm|m|in|")\s*$/;
+const within = (share: number): number | null => (share >= 0 && share <= 1 ? share : null);
 
 /** A typed whole number within a range, or null. */
 export function parseCount(text: string, least: number, most: number): number | null {
@@ -93,18 +91,13 @@ export function parseCount(text: string, least: number, most: number): number | 
   return text.trim() !== '' && Number.isInteger(value) && value >= least && value <= most ? value : null;
 }
 
-/** A typed number with its sign, lengths in any unit: `-12.5`, `3cm`; or null. */
-export function parsePosition(text: string): number | null {
-  const found = /^\s*([-−+]?)\s*(.+)$/.exec(text);
-  if (!found) return null;
-  const size = /^0+(?:\.0*)?\s*(?:mm|cm)?\s*$/.test(found[2] ?? '') ? 0 : parseLength(found[2] ?? '');
-  return size === null ? null : found[1] === '-' || found[1] === '−' ? -size : size;
-}
+/** A typed number with its sign, in any unit: `-12.5`, `3cm`; or null. */
+export const parsePosition = evaluate;
 
 /** Typed places: all shares (`20% 50% 1/3`) or all lengths (`5mm 10mm`); null if they are neither. */
 export function parseList(text: string): { at: number[]; measure: 'share' | 'distance' } | null {
   const words = text.trim().split(/[\s;]+/);
-  const lengths = words.every((word) => /(mm|cm)$/.test(word));
+  const lengths = words.every((word) => UNIT_AT_END.test(word));
   const at = words.map((word) => (lengths ? parseLength(word) : parseShare(word, null)));
   return at.every((value) => value !== null) ? { at, measure: lengths ? 'distance' : 'share' } : null;
 }

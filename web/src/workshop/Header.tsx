@@ -2,14 +2,17 @@ import { Download, Keyboard, PanelRight, Plus, Redo2, Undo2, Upload } from 'luci
 import { useStore } from 'zustand';
 import { PART_FILES } from '../api/importFile';
 import { COMMANDS, keysOf } from '../commands';
-import type { Project } from '../projects/projectQueries';
+import { type Project, useProjectChanges } from '../projects/projectQueries';
 import { go } from '../route';
 import { partStore } from '../stores/partStore';
 import { planStore } from '../stores/planStore';
 import { openSheet } from '../stores/sheetStore';
+import { toast } from '../stores/toastStore';
 import { knifeStore } from '../tools/knife/knifeStore';
 import { IconButton } from '../ui/Button';
+import { Choice } from '../ui/Choice';
 import { FileButton } from '../ui/FileButton';
+import { UNITS } from '../ui/lengths';
 import { ThemeButton } from '../ui/ThemeButton';
 import { Wordmark } from '../ui/Wordmark';
 
@@ -26,6 +29,7 @@ interface Props {
 const run = (id: string) => () => COMMANDS.find((command) => command.id === id)?.run();
 
 export function Header({ project, partId, onFiles, onLeave, folded, onFold }: Props) {
+  const { setUnit } = useProjectChanges();
   const canUndo = useStore(partStore, (s) => s.part?.can_undo ?? false);
   const canRedo = useStore(partStore, (s) => s.part?.can_redo ?? false);
   const planned = useStore(planStore, (s) => s.planned);
@@ -34,6 +38,28 @@ export function Header({ project, partId, onFiles, onLeave, folded, onFold }: Pr
     <header className="flex items-center gap-4 border-rule border-b bg-card px-4">
       <Wordmark onLeave={onLeave} />
       <span className="max-w-40 truncate text-soft">{project?.name}</span>
+      {project && (
+        <span className="-ml-2 text-[13.5px]">
+          <Choice
+            label="Unit of the project"
+            testId="unit"
+            value={project.unit}
+            options={UNITS}
+            onChange={(unit) =>
+              setUnit.mutate(
+                { id: project.id, unit },
+                {
+                  onSuccess: () =>
+                    toast({
+                      title: `This project is in ${unit} now`,
+                      words: `The numbers stay as they are: what was 1 ${project.unit} is 1 ${unit}.`,
+                    }),
+                },
+              )
+            }
+          />
+        </span>
+      )}
       <nav aria-label="Parts" className="flex min-w-0 flex-1 items-center gap-2.5 overflow-x-auto">
         {project?.parts.map((part) => (
           <button

@@ -5,6 +5,7 @@ import { Refusal } from '../api/client';
 import { importFile } from '../api/importFile';
 import { listenToKeys } from '../keyboard';
 import { tell, useProject, useProjectsChanged } from '../projects/projectQueries';
+import { UnitQuestion } from '../projects/UnitQuestion';
 import { go } from '../route';
 import { ShapeSheet } from '../shapes/ShapeSheet';
 import { addShape } from '../shapes/shapeQueries';
@@ -16,6 +17,7 @@ import { toolStore } from '../stores/toolStore';
 import { MeasureCard } from '../tools/pick/MeasureCard';
 import { discard, planAgain } from '../tools/planning';
 import { DropZone } from '../ui/DropZone';
+import { type Unit, unitStore } from '../ui/lengths';
 import { Viewport } from '../viewport/Viewport';
 import { Bench } from './Bench';
 import { CommandSheet } from './CommandSheet';
@@ -43,11 +45,19 @@ export function WorkshopScreen({ projectId, partId }: Props) {
   const sheet = useStore(sheetStore, (s) => s.sheet);
   const changed = useProjectsChanged();
   const [folded, setFolded] = useState(false);
+  /** Files that wait until their unit is said. */
+  const [brought, setBrought] = useState<File[] | null>(null);
+  const ask = (files: File[]) => files.length > 0 && setBrought(files);
+  const unit = useStore(unitStore, (s) => s.unit);
   /** What a person wants to do that would throw an open plan away. */
   const [leaving, setLeaving] = useState<(() => void) | null>(null);
   const shown = partId ?? project?.parts[0]?.id ?? null;
 
   useEffect(() => listenToKeys(), []);
+
+  useEffect(() => {
+    if (project) unitStore.setState({ unit: project.unit });
+  }, [project]);
 
   useEffect(() => {
     discard();
@@ -84,11 +94,12 @@ export function WorkshopScreen({ projectId, partId }: Props) {
     if (planStore.getState().planned) setLeaving(() => run);
     else run();
   };
-  const bringIn = async (files: File[]) => {
+  const bringIn = async (files: File[], unit: Unit) => {
+    setBrought(null);
     let last: number | null = null;
     for (const file of files) {
       try {
-        const { part, notes } = await importFile(projectId, file);
+        const { part, notes } = await importFile(projectId, file, unit);
         toast({ title: `${part.name} was brought in`, words: notes.slice(0, 4).join(' ') });
         last = part.id;
       } catch (refusal) {
@@ -103,12 +114,12 @@ export function WorkshopScreen({ projectId, partId }: Props) {
   };
 
   return (
-    <DropZone words="Drop a file to bring it in as a part" onFiles={bringIn}>
+    <DropZone words="Drop a file to bring it in as a part" onFiles={ask}>
       <div className="grid h-full grid-rows-[48px_1fr_56px]" data-testid="workshop">
         <Header
           project={project}
           partId={shown}
-          onFiles={bringIn}
+          onFiles={ask}
           onLeave={leave}
           folded={folded}
           onFold={() => setFolded(!folded)}
@@ -117,7 +128,7 @@ export function WorkshopScreen({ projectId, partId }: Props) {
           <main className="drafting relative min-w-0 flex-1">
             {shown !== null && <Viewport />}
             <ViewBar />
-            {shown !== null && <Readout />}
+            {shown !== null && <Readout key={unit} />}
             <TypedField />
             {error && !(error instanceof Refusal && error.code === 'not-there') && (
               <p role="alert" className="absolute top-16 left-4 rounded border border-ochre bg-card p-3">
@@ -133,6 +144,8 @@ export function WorkshopScreen({ projectId, partId }: Props) {
           </main>
           {!folded && (
             <aside
+              // Every number is said anew in another unit.
+              key={unit}
               aria-label="Plan, flow and steps"
               className="w-[304px] shrink-0 overflow-auto border-rule border-l bg-card"
             >
@@ -152,6 +165,13 @@ export function WorkshopScreen({ projectId, partId }: Props) {
         <Bench />
         <KeysSheet />
         <CommandSheet />
+        <UnitQuestion
+          files={brought}
+          usual={project?.file_unit ?? 'mm'}
+          project={project?.unit ?? 'mm'}
+          onAnswer={(files, answered) => void bringIn(files, answered)}
+          onClose={() => setBrought(null)}
+        />
         <ShapeSheet
           open={sheet === 'shapes'}
           onClose={() => openSheet(null)}
