@@ -121,3 +121,22 @@ class Gauge(WorkshopCase):
         person.see("gauge-add").press("Escape")
         person.make()
         self.assertGreater(len(self.exported().points), HOUSING.vertex_count + 20)
+
+    def test_a_list_is_kept_by_name_and_taken_again(self) -> None:
+        person = self.person
+        self.add("14 5.5")
+        self.choose("gauge-start", "the high side")
+        person.see("kept-lists").get_by_role("button", name="Keep this list").click()
+        person.page.get_by_role("textbox", name="Name").fill("Rings")
+        person.press("Enter")
+        kept = person.see("kept-lists").get_by_role("button", name="Rings", exact=True)
+        expect(kept).to_be_visible()
+        person.press("Escape")
+        expect(person.see("gauge-rows").locator("li")).to_have_count(0)
+        self.choose("gauge-start", "the low side")
+        kept.click()
+        expect(person.see("gauge-rows").locator("li")).to_have_count(2)
+        expect(person.see("gauge-start")).to_have_attribute("data-value", "high")
+        self.assertEqual(self.heights(), [121.5, 127.0])
+        person.page.get_by_role("button", name="Forget the list Rings").click()
+        expect(kept).to_have_count(0)

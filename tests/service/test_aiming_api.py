@@ -119,3 +119,42 @@ class Aims(WithCube):
         body = {"revision": 2, "pick": {"by": "flow", "what": "borders"}}
         self.assertEqual(len(self.post(f"/parts/{self.part.pk}/pick", body).json()["elements"]), 8)
         self.assertEqual(json.loads(self.client.get(f"/api/parts/{self.part.pk}/flow?revision=1").content)["code"], "stale")
+
+
+class GaugesAndMeasures(WithCube):
+    def test_a_gauge_tells_every_cut_and_what_adds_nothing(self) -> None:
+        ringed = add_part(self.project, "Ringed", box(2, 4, 2, (1, 4, 1)))
+        step = {"tool": "gauge", "axis": "y", "widths": [1.0, 0.5, 9.0]}
+        plan = self.post(f"/parts/{ringed.pk}/plan", {"revision": 1, "step": step}).json()
+        gauge = plan["gauge"]
+        self.assertEqual((gauge["along"], gauge["low"], gauge["high"]), ([0, 1, 0], -2, 2))
+        said = [(cut["width"], cut["at"], cut["adds_nothing"]) for cut in gauge["cuts"]]
+        self.assertEqual(said, [(0, -1, "gauge-on-a-loop"), (1, -0.5, None), (2, 8.5, "gauge-off-the-part")])
+
+    def test_lists_are_kept_by_name_replaced_copied_and_dropped(self) -> None:
+        path = f"/projects/{self.project.pk}/gauge-lists"
+        params = {"tool": "gauge", "widths": [1.0, 2.0], "start": "high", "limit": [0]}
+        made = self.post(path, {"name": "Rings", "params": params}).json()
+        self.assertEqual((made["params"]["limit"], made["params"]["start"]), (None, "high"))
+        self.post(path, {"name": "Rings", "params": {**params, "widths": [3.0]}})
+        (kept,) = self.client.get(f"/api{path}").json()
+        self.assertEqual((kept["id"], kept["params"]["widths"]), (made["id"], [3.0]))
+        copy = self.post(f"/projects/{self.project.pk}/duplicate").json()["id"]
+        self.assertEqual(len(self.client.get(f"/api/projects/{copy}/gauge-lists").json()), 1)
+        for status in (204, 404):
+            self.assertEqual(self.client.delete(f"/api/gauge-lists/{kept['id']}").status_code, status)
+        self.assertEqual(self.client.get(f"/api{path}").json(), [])
+
+    def test_picks_are_measured_and_a_plan_of_a_size_shows_where_edges_go(self) -> None:
+        path = f"/parts/{self.part.pk}/measure"
+        whole = self.post(path, {"revision": 1, "along": [1, 1, 0]}).json()
+        self.assertEqual((whole["low"], whole["high"], whole["ring"]), ([-1, -1, -1], [1, 1, 1], None))
+        np.testing.assert_allclose(whole["along"], [-np.sqrt(2), np.sqrt(2)])
+        pair = self.post(path, {"revision": 1, "pick": {"vertices": [0, 6]}}).json()
+        self.assertGreater(pair["distance"], 1.9)
+        step = {"tool": "size", "extent": {"y": 3}, "about": "low"}
+        plan = self.post(f"/parts/{self.part.pk}/plan", {"revision": 1, "step": step}).json()
+        self.assertEqual((plan["changes"], plan["new_vertices"], plan["new_edges"], len(plan["moved"])), (True, 0, 0, 8))
+        self.assertEqual(max(place[1] for edge in plan["moved"] for place in edge), 2.0)
+        made = self.post(f"/parts/{self.part.pk}/steps", {"revision": 1, "step": step, "pick": {"vertices": [0], "faces": [2]}}).json()
+        self.assertEqual((made["part"]["high"][1], made["carried"]["vertices"], made["carried"]["faces"]), (2.0, [0], [2]))

@@ -4,6 +4,7 @@ from ninja import NinjaAPI
 
 from workshop.api.aiming import router as aiming_router
 from workshop.api.errors import register_errors
+from workshop.api.gauge_lists import router as gauge_lists_router
 from workshop.api.guard import SameOrigin
 from workshop.api.parts import router as parts_router
 from workshop.api.picking import router as picking_router
@@ -17,4 +18,5 @@ api.add_router("", parts_router)
 api.add_router("", planning_router)
 api.add_router("", picking_router)
 api.add_router("", aiming_router)
+api.add_router("", gauge_lists_router)
 register_errors(api)

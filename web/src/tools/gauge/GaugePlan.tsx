@@ -11,6 +11,7 @@ import { countOf, formatAngle, formatLength, parseAngle, parseLength } from '../
 import { Row } from '../../ui/Row';
 import { addWidths, isAxis, mirrorList, setAlong, setGauge, setMeasure } from './gauge';
 import { type Along, type Axis, GAUGE_DEFAULTS, gaugeStore } from './gaugeStore';
+import { KeptLists } from './KeptLists';
 import { parseWidths, positionsOf } from './widths';
 
 const ALONG: [Along, string][] = [
@@ -78,13 +79,14 @@ export function GaugePlan() {
       {widths.length > 0 && (
         <>
           <Total />
-          <p className="mt-1 mb-2 flex gap-4 text-[13.5px]">
+          <p className="mt-1 text-[13.5px]">
             <button type="button" className="stitched text-soft hover:text-ink" onClick={mirrorList}>
               Mirror the list about the middle
             </button>
           </p>
         </>
       )}
+      <KeptLists />
     </>
   );
 }

@@ -19,7 +19,7 @@ const inHand = (): boolean => toolStore.getState().tool === 'gauge';
 export const isAxis = (along: Along): along is 'x' | 'y' | 'z' => along === 'x' || along === 'y' || along === 'z';
 
 /** The planned cuts as a step. */
-function step(): GaugeStep | null {
+export function step(): GaugeStep | null {
   const { widths, along, direction, start, measure, tilt } = gaugeStore.getState();
   if (widths.length === 0) return null;
   return {
