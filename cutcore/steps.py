@@ -22,15 +22,16 @@ from cutcore.reshape.size import SizeParams
 from cutcore.reshape.weld import WeldParams
 from cutcore.result import Result
 from cutcore.tolerance import RELATIVE_WELD, weld_of
-from cutcore.tools import gauge, knife, loop, outline, slice
+from cutcore.tools import gauge, knife, loop, outline, profile, slice
 from cutcore.tools.gauge import GaugeParams
 from cutcore.tools.knife import KnifeParams
 from cutcore.tools.loop import LoopParams
 from cutcore.tools.outline import OutlineParams
+from cutcore.tools.profile import ProfileParams
 from cutcore.tools.slice import SliceParams
 from cutcore.trace import Trace
 
-CuttingStep = KnifeParams | LoopParams | SliceParams | OutlineParams | GaugeParams
+CuttingStep = KnifeParams | LoopParams | SliceParams | OutlineParams | GaugeParams | ProfileParams
 ReshapingStep = DissolveParams | CollapseParams | WeldParams | DeleteParams | SeparateParams | FlipParams | SizeParams
 Step = Annotated[CuttingStep | ReshapingStep, Field(discriminator="tool")]
 
@@ -76,6 +77,8 @@ def trace_step(mesh: Mesh, step: CuttingStep, *, weld: float | None = None) -> T
             return outline.trace(mesh, step, weld=weld)
         case GaugeParams():
             return gauge.trace(mesh, step, weld=weld)
+        case ProfileParams():
+            return profile.trace(mesh, step, weld=weld)
 
 
 def apply_step(mesh: Mesh, step: Step, *, weld: float | None = None) -> Result:
@@ -87,6 +90,8 @@ def apply_step(mesh: Mesh, step: Step, *, weld: float | None = None) -> Result:
             return slice.apply(mesh, step, weld=weld)
         case OutlineParams():
             return outline.apply(mesh, step, weld=weld)
+        case ProfileParams():
+            return profile.apply(mesh, step, weld=weld)
         case DissolveParams():
             return dissolve.apply(mesh, step)
         case CollapseParams():

@@ -41,7 +41,7 @@ class GaugeParams(Cutting):
     axis: Axis = "y"
     direction: Vector | None = None
     start: Literal["low", "high", "centre"] = "low"
-    widths: Annotated[tuple[Annotated[FiniteFloat, Field(gt=0)], ...], Field(min_length=1, max_length=10_000)]
+    widths: Annotated[tuple[Annotated[FiniteFloat, Field(ge=0)], ...], Field(min_length=1, max_length=10_000)]
     measure: Literal["gaps", "positions"] = "gaps"
     tilt: Tilt | None = None
 

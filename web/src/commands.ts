@@ -1,5 +1,6 @@
 /** Every command with its words and its key: the keyboard, the tips, the list of keys and the palette all read from here. */
 
+import { toggleDrawing } from './drawing/drawingStore';
 import { toggleFlow } from './stores/flowStore';
 import { moveAlongSteps, partStore } from './stores/partStore';
 import { pickStore } from './stores/pickStore';
@@ -188,6 +189,7 @@ export const COMMANDS: Command[] = [
     run: () => takeView(name),
   })),
   { id: 'shape', words: 'Add a starter shape', keys: [], run: () => openSheet('shapes') },
+  { id: 'drawing', words: 'Show or hide the drawing', keys: [], run: toggleDrawing },
   { id: 'flow', words: 'Show or hide the flow view', keys: [], run: toggleFlow },
   { id: 'wire', words: 'Show or hide the wire', keys: [], run: toggleWire },
   { id: 'see-through', words: 'See through the part', keys: [], run: toggleSeeThrough },

@@ -3,6 +3,7 @@
 from ninja import NinjaAPI
 
 from workshop.api.aiming import router as aiming_router
+from workshop.api.drawings import router as drawings_router
 from workshop.api.errors import register_errors
 from workshop.api.gauge_lists import router as gauge_lists_router
 from workshop.api.guard import SameOrigin
@@ -19,4 +20,5 @@ api.add_router("", planning_router)
 api.add_router("", picking_router)
 api.add_router("", aiming_router)
 api.add_router("", gauge_lists_router)
+api.add_router("", drawings_router)
 register_errors(api)

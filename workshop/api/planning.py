@@ -18,6 +18,7 @@ from cutcore.steps import Step
 from cutcore.tools.common import Mirror
 from cutcore.tools.gauge import GaugeParams, cuts_of, datum_of
 from cutcore.tools.loop import LOOP_ENDS, LoopParams
+from cutcore.tools.profile import ProfileParams, gauge_of
 from cutcore.tools.slice import SliceParams, planes_of
 from cutcore.trace import ON_EDGE
 from cutcore.view import Camera, Pixel, View
@@ -132,13 +133,14 @@ def _plan_out(mesh: Mesh, step: Step, camera: Camera | None) -> PlanOut:
         crossed=crossed_faces(trace) if trace and isinstance(step, LoopParams) else [],
         ends=ends_out(mesh, made.notes),
         planes=_planes(mesh, step) if trace else [],
-        gauge=_gauge(mesh, step, made.notes) if trace and isinstance(step, GaugeParams) else None,
+        gauge=_gauge(mesh, step, made.notes) if trace and isinstance(step, GaugeParams | ProfileParams) else None,
         scrap=isinstance(step, SliceParams) and step.then in ("discard", "halve"),
     )
 
 
-def _gauge(mesh: Mesh, step: GaugeParams, notes: tuple[Note, ...]) -> GaugeOut:
+def _gauge(mesh: Mesh, planned: GaugeParams | ProfileParams, notes: tuple[Note, ...]) -> GaugeOut:
     """The cuts of a gauge and what they are measured along."""
+    step = gauge_of(planned) if isinstance(planned, ProfileParams) else planned
     datum = datum_of(mesh, step)
     idle = {note.elements[0].value: note.code for note in notes if note.code in ("gauge-on-a-loop", "gauge-misses")}
     cuts = []

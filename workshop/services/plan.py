@@ -20,6 +20,7 @@ from cutcore.spots import OFF, EdgePoint, KnifePoint, Spot, locate
 from cutcore.steps import CuttingStep, Step
 from cutcore.tolerance import weld_of
 from cutcore.tools.knife import KnifeParams
+from cutcore.tools.profile import ProfileParams
 from cutcore.tools.slice import SliceParams
 from cutcore.trace import ON_EDGE, ON_VERTEX
 from cutcore.view import Camera
@@ -58,7 +59,7 @@ def plan_of(mesh: Mesh, step: Step, camera: Camera | None = None) -> Plan:
             trace = trace_step(mesh, step)
             if camera is not None and getattr(step, "view", None) is None:
                 trace = with_far_side(mesh, trace, camera)
-        if trace is None or (isinstance(step, SliceParams) and step.then != "keep"):
+        if trace is None or isinstance(step, ProfileParams) or (isinstance(step, SliceParams) and step.then != "keep"):
             return _plan_by_doing(mesh, step, trace, before)
         cut = subdivide(mesh, trace, weld=weld_of(mesh))
     except CutError as refusal:
@@ -79,11 +80,13 @@ def _plan_by_doing(mesh: Mesh, step: Step, trace: Trace | None, before: FlowCoun
 
 def _moved(mesh: Mesh, step: Step, result: Result) -> Floats:
     """The edges that a step moves, as they would lie; of very many, evenly chosen ones."""
-    if not isinstance(step, SizeParams) or result.mesh is mesh:
+    after = result.mesh
+    if not isinstance(step, SizeParams | ProfileParams) or after is mesh:
         return NONE_MOVED
-    changed = (result.mesh.points != mesh.points).any(axis=1)
-    edges = np.flatnonzero(changed[mesh.edges.ends].any(axis=1))
-    return np.asarray(result.mesh.points[mesh.edges.ends[edges[:: 1 + len(edges) // MOST_MOVED]]])
+    changed = np.ones(after.vertex_count, dtype=bool)
+    changed[: mesh.vertex_count] = (after.points[: mesh.vertex_count] != mesh.points).any(axis=1)
+    edges = np.flatnonzero(changed[after.edges.ends].any(axis=1))
+    return np.asarray(after.points[after.edges.ends[edges[:: 1 + len(edges) // MOST_MOVED]]])
 
 
 def _new_edges(mesh: Mesh, result: Result) -> int:

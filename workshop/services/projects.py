@@ -8,7 +8,7 @@ from django.utils import timezone
 
 from cutcore.units import Unit
 from workshop.errors import NotThere
-from workshop.models import GaugeList, Part, Project, Snapshot, Step
+from workshop.models import Drawing, GaugeList, Part, Project, Snapshot, Step
 
 
 def projects() -> QuerySet[Project]:
@@ -43,9 +43,10 @@ def duplicate_project(project_id: int) -> Project:
                 step.pk, step.part = None, part
             Snapshot.objects.bulk_create(snapshots)
             Step.objects.bulk_create(steps)
-        for kept in GaugeList.objects.filter(project=original):
-            kept.pk, kept.project = None, copy
-            kept.save(force_insert=True)
+        for kind in (GaugeList, Drawing):
+            for kept in kind.objects.filter(project=original):
+                kept.pk, kept.project = None, copy
+                kept.save(force_insert=True)
     return copy
 
 

@@ -5,7 +5,9 @@ from __future__ import annotations
 from django.db import transaction
 
 from workshop.models import Project
+from workshop.sample.housing_drawing import housing_drawing, placement
 from workshop.sample.skerry_light import NAME, skerry_light
+from workshop.services.drawings import add_drawing
 from workshop.services.parts import add_part
 from workshop.services.projects import add_project
 
@@ -18,4 +20,5 @@ def add_sample() -> Project | None:
         project = add_project(NAME)
         for name, mesh in skerry_light():
             add_part(project, name, mesh)
+        add_drawing(project, "Lantern housing", housing_drawing(), placement(), {"heights": [], "widths": []})
     return project

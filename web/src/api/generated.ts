@@ -469,6 +469,65 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/drawings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Drawings */
+        get: operations["workshop_api_drawings_list_drawings"];
+        put?: never;
+        /**
+         * Add Drawing
+         * @description Bring a picture in; it stands in the front view until it is put elsewhere.
+         */
+        post: operations["workshop_api_drawings_add_drawing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{drawing_id}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Picture
+         * @description The picture itself. What it may do is taken from it: an SVG opened alone runs nothing and loads nothing.
+         */
+        get: operations["workshop_api_drawings_get_picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawings/{drawing_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Delete Drawing */
+        delete: operations["workshop_api_drawings_delete_drawing"];
+        options?: never;
+        head?: never;
+        /** Change Drawing */
+        patch: operations["workshop_api_drawings_change_drawing"];
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1237,6 +1296,41 @@ export interface components {
             ];
         };
         /**
+         * ProfileParams
+         * @description The rows of a turned part's drawing, along an axis from its low side upward or its high side downward.
+         */
+        ProfileParams: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "profile";
+            /**
+             * Axis
+             * @default y
+             * @enum {string}
+             */
+            axis: "x" | "y" | "z";
+            /**
+             * Start
+             * @default low
+             * @enum {string}
+             */
+            start: "low" | "high";
+            /** Rows */
+            rows: components["schemas"]["ProfileRow"][];
+        };
+        /**
+         * ProfileRow
+         * @description A height from the datum, and the diameter of the ring there; null leaves it as it is.
+         */
+        ProfileRow: {
+            /** Height */
+            height: number;
+            /** Diameter */
+            diameter?: number | null;
+        };
+        /**
          * Repeat
          * @description So many parallel planes in all, each this far on along the normal.
          */
@@ -1411,7 +1505,7 @@ export interface components {
             /** Tool */
             tool: string;
             /** Params */
-            params: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"];
+            params: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"];
             /** Applied */
             applied: boolean;
             /** New Vertices */
@@ -1581,7 +1675,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Step */
-            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"];
+            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"];
             /** @description what is picked now, to be carried through the cut */
             pick?: components["schemas"]["PickOut"];
         };
@@ -2070,7 +2164,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Step */
-            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"];
+            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"];
             view?: components["schemas"]["View"] | null;
         };
         /**
@@ -2610,6 +2704,92 @@ export interface components {
             /** Name */
             name: string;
             params: components["schemas"]["GaugeParams"];
+        };
+        /**
+         * DrawingMarks
+         * @description What was read off a drawing, in its view, in the part's units: heights along its side, and widths.
+         */
+        DrawingMarks: {
+            /**
+             * Heights
+             * @default []
+             */
+            heights: number[];
+            /**
+             * Widths
+             * @default []
+             */
+            widths: components["schemas"]["WidthMark"][];
+        };
+        /** DrawingOut */
+        DrawingOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            placement: components["schemas"]["Placement"];
+            marks: components["schemas"]["DrawingMarks"];
+        };
+        /**
+         * Placement
+         * @description Where a drawing stands in its view: its lower left corner, right and up from the part's origin, and its height, in the
+         *     part's units; whether before the part, how strong (0 to 1), and whether it may be moved.
+         */
+        Placement: {
+            /**
+             * View
+             * @default front
+             * @enum {string}
+             */
+            view: "front" | "back" | "left" | "right" | "top" | "bottom";
+            /**
+             * X
+             * @default 0
+             */
+            x: number;
+            /**
+             * Y
+             * @default 0
+             */
+            y: number;
+            /**
+             * Height
+             * @default 100
+             */
+            height: number;
+            /**
+             * Before
+             * @default false
+             */
+            before: boolean;
+            /**
+             * Strength
+             * @default 0.7
+             */
+            strength: number;
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
+        };
+        /**
+         * WidthMark
+         * @description A width read off a drawing, and how high up it was.
+         */
+        WidthMark: {
+            /** At */
+            at: number;
+            /** Width */
+            width: number;
+        };
+        /**
+         * DrawingChangeIn
+         * @description What is to change; null leaves it.
+         */
+        DrawingChangeIn: {
+            placement?: components["schemas"]["Placement"] | null;
+            marks?: components["schemas"]["DrawingMarks"] | null;
         };
     };
     responses: never;
@@ -3810,6 +3990,191 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_drawings_list_drawings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawingOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_drawings_add_drawing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawingOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_drawings_get_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_drawings_delete_drawing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_drawings_change_drawing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drawing_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrawingChangeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawingOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -31,7 +31,7 @@ export function NumberField({ label, value, format, parse, expected, step, onSet
     }
     setTyped(null);
     setWrong(false);
-    if (next !== value) onSettle(next);
+    if (!Object.is(next, value)) onSettle(next);
     return true;
   };
   const onKey = (event: KeyboardEvent<HTMLInputElement>): void => {

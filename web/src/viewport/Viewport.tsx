@@ -1,6 +1,7 @@
 /** The picture of the part with the layer of marks above it; pointer events go to the tool in hand. */
 import { useEffect, useRef } from 'react';
 import { useStore } from 'zustand';
+import { DrawingMarks, DrawingPicture } from '../drawing/DrawingLayer';
 import { DRAG_STARTS_AFTER_PX } from '../options';
 import { flowStore } from '../stores/flowStore';
 import { partStore } from '../stores/partStore';
@@ -118,6 +119,7 @@ export function Viewport() {
 
   return (
     <div className="absolute inset-0 overflow-hidden">
+      <DrawingPicture before={false} />
       <canvas
         key={partId}
         ref={canvas}
@@ -151,8 +153,10 @@ export function Viewport() {
           else if (press.taken) toolInHand()?.release(place(event), keys(event));
         }}
       />
+      <DrawingPicture before />
       <Overlay />
       <PickOverlay />
+      <DrawingMarks />
     </div>
   );
 }

@@ -19,6 +19,32 @@ const unit = (a: Place): Place => {
 
 export const distance = (a: Place, b: Place): number => Math.hypot(...minus(a, b));
 
+export type Flat = readonly [number, number];
+
+/** The plane of a parallel view: from pixels to lengths right and up from the part's origin, and back. */
+export interface ViewPlane {
+  toPixel: (place: Flat) => Pixel;
+  fromPixel: (pixel: Pixel) => Flat;
+  /** Pixels for a length of 1. */
+  scale: number;
+}
+
+/** The plane of a view; null in perspective, where lengths depend on the depth. */
+export function viewPlane(view: View): ViewPlane | null {
+  if (view.projection !== 'parallel') return null;
+  const forward = unit(minus(view.target as Place, view.eye as Place));
+  const right = unit(cross(forward, view.up as Place));
+  const up = cross(right, forward);
+  const [width = 1, height = 1] = view.size;
+  const scale = height / (view.height ?? 1);
+  const [x, y] = [dot(view.target as Place, right), dot(view.target as Place, up)];
+  return {
+    toPixel: ([u, v]) => [width / 2 + (u - x) * scale, height / 2 - (v - y) * scale],
+    fromPixel: ([a, b]) => [x + (a - width / 2) / scale, y - (b - height / 2) / scale],
+    scale,
+  };
+}
+
 /** The projection of a view; null for places behind a perspective eye. */
 export function projector(view: View): Project {
   const eye = view.eye as Place;

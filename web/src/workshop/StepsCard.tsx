@@ -47,6 +47,8 @@ function stepWords({ params }: Schemas['StepOut']): string {
       return `Outline, ${countOf(params.curves.length, 'curve')}`;
     case 'gauge':
       return `Gauge, ${countOf(params.widths.length, 'cut')} on ${params.axis}`;
+    case 'profile':
+      return `Profile, ${countOf(params.rows.length, 'height')} on ${params.axis}`;
     case 'dissolve':
       return 'Dissolve';
     case 'collapse':

@@ -1,6 +1,7 @@
 import { ToggleGroup } from 'radix-ui';
 import { useStore } from 'zustand';
 import { keysOf, VIEWS } from '../commands';
+import { drawingStore, toggleDrawing } from '../drawing/drawingStore';
 import { flowStore, toggleFlow } from '../stores/flowStore';
 import { takeView, toggleSeeThrough, toggleWire, viewStore } from '../stores/viewStore';
 import { Tip } from '../ui/Tip';
@@ -12,6 +13,7 @@ export function ViewBar() {
   const wire = useStore(viewStore, (s) => s.wire);
   const seeThrough = useStore(viewStore, (s) => s.seeThrough);
   const flow = useStore(flowStore, (s) => s.on);
+  const drawing = useStore(drawingStore, (s) => s.on);
   return (
     <div className="absolute inset-x-0 top-0 flex items-center justify-between px-4 pt-2">
       <ToggleGroup.Root
@@ -37,6 +39,7 @@ export function ViewBar() {
       <div className="flex gap-1">
         <Toggle words="Wire" on={wire} onChange={toggleWire} />
         <Toggle words="Flow" on={flow} onChange={toggleFlow} />
+        <Toggle words="Drawing" on={drawing} onChange={toggleDrawing} />
         <Toggle words="See through" on={seeThrough} onChange={toggleSeeThrough} />
       </div>
     </div>

@@ -3,6 +3,8 @@ import { useEffect, useState } from 'react';
 import { useStore } from 'zustand';
 import { Refusal } from '../api/client';
 import { importFile } from '../api/importFile';
+import { DrawingCard } from '../drawing/DrawingCard';
+import { drawingStore } from '../drawing/drawingStore';
 import { listenToKeys } from '../keyboard';
 import { tell, useProject, useProjectsChanged } from '../projects/projectQueries';
 import { UnitQuestion } from '../projects/UnitQuestion';
@@ -42,6 +44,7 @@ export function WorkshopScreen({ projectId, partId }: Props) {
   const gone = useStore(partStore, (s) => s.gone);
   const revision = useStore(partStore, (s) => s.part?.revision);
   const tool = useStore(toolStore, (s) => s.tool);
+  const drawing = useStore(drawingStore, (s) => s.on);
   const sheet = useStore(sheetStore, (s) => s.sheet);
   const changed = useProjectsChanged();
   const [folded, setFolded] = useState(false);
@@ -149,6 +152,7 @@ export function WorkshopScreen({ projectId, partId }: Props) {
               aria-label="Plan, flow and steps"
               className="w-[304px] shrink-0 overflow-auto border-rule border-l bg-card"
             >
+              {drawing && <DrawingCard />}
               {tool === 'pick' ? (
                 <>
                   <PickCard />

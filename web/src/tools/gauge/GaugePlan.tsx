@@ -7,9 +7,9 @@ import { partStore } from '../../stores/partStore';
 import { planStore } from '../../stores/planStore';
 import { Choice } from '../../ui/Choice';
 import { NumberField } from '../../ui/NumberField';
-import { countOf, formatAngle, formatLength, parseAngle, parseLength } from '../../ui/numbers';
+import { countOf, formatAngle, formatLength, parseAngle, parseLength, parsePosition } from '../../ui/numbers';
 import { Row } from '../../ui/Row';
-import { addWidths, isAxis, mirrorList, setAlong, setGauge, setMeasure } from './gauge';
+import { addWidths, isAxis, isProfile, mirrorList, setAlong, setGauge, setMeasure } from './gauge';
 import { type Along, type Axis, GAUGE_DEFAULTS, gaugeStore } from './gaugeStore';
 import { KeptLists } from './KeptLists';
 import { parseWidths, positionsOf } from './widths';
@@ -31,6 +31,7 @@ const NOTHING: Record<string, string> = {
 
 export function GaugePlan() {
   const { widths, along, start, measure, tilt } = useStore(gaugeStore);
+  const profile = useStore(gaugeStore, isProfile);
   const gauge = useStore(planStore, (s) => s.plan?.gauge ?? null);
   return (
     <>
@@ -86,6 +87,11 @@ export function GaugePlan() {
           </p>
         </>
       )}
+      {profile && (
+        <p className="mt-1 text-[13.5px] text-soft" data-testid="profile-says">
+          Rings are sized to the diameters given: a profile takes no tilt, limit or mirror.
+        </p>
+      )}
       <KeptLists />
     </>
   );
@@ -123,6 +129,9 @@ function Tilting({ tilt, along }: { tilt: { about: Axis; degrees: number }; alon
 
 function Distance({ number, width, cuts }: { number: number; width: number; cuts: Schemas['GaugeCutOut'][] }) {
   const widths = useStore(gaugeStore, (s) => s.widths);
+  const diameters = useStore(gaugeStore, (s) => s.diameters);
+  const sizes = useStore(gaugeStore, (s) => isAxis(s.along) && s.start !== 'centre');
+  const diameter = diameters[number] ?? null;
   const lit = useStore(planStore, (s) => s.lit === `cut ${number}`);
   const nothing = cuts.find((cut) => cut.adds_nothing)?.adds_nothing;
   return (
@@ -138,20 +147,38 @@ function Distance({ number, width, cuts }: { number: number; width: number; cuts
         testId={`width-${number}`}
         value={width}
         format={formatLength}
-        parse={parseLength}
+        parse={(text) => {
+          const value = parsePosition(text);
+          return value !== null && value >= 0 ? value : null;
+        }}
         expected="A length, such as 12.5 or 3cm/2"
         step={1}
         onSettle={(next) => setGauge({ widths: widths.with(number, next) })}
       />
-      <span className={`ml-auto truncate text-[13px] ${nothing ? 'text-ochre' : 'text-soft'}`}>
+      {sizes && (
+        <span className="ml-1 whitespace-nowrap text-soft">
+          ⌀
+          <NumberField
+            label={`Diameter at distance ${number + 1}`}
+            testId={`diameter-${number}`}
+            value={diameter ?? Number.NaN}
+            format={(value) => (Number.isNaN(value) ? '–' : formatLength(value))}
+            parse={(text) => (/^\s*[–-]?\s*$/.test(text) ? Number.NaN : parseLength(text))}
+            expected="The diameter of the ring there; empty leaves it"
+            step={1}
+            onSettle={(next) => setGauge({ diameters: diameters.with(number, Number.isNaN(next) ? null : next) })}
+          />
+        </span>
+      )}
+      <span className={`ml-auto truncate pl-1 text-[13px] ${nothing ? 'text-ochre' : 'text-soft'}`}>
         {nothing
-          ? `${NOTHING[nothing] ?? nothing}: adds nothing`
-          : cuts.map((cut) => `at ${Number(cut.at.toFixed(4))}`).join(', ')}
+          ? (NOTHING[nothing] ?? 'adds nothing')
+          : cuts.map((cut) => `at ${Number(cut.at.toFixed(3))}`).join(', ')}
       </span>
       <button
         type="button"
         aria-label={`Remove distance ${number + 1}`}
-        onClick={() => setGauge({ widths: widths.toSpliced(number, 1) })}
+        onClick={() => setGauge({ widths: widths.toSpliced(number, 1), diameters: diameters.toSpliced(number, 1) })}
         className="ml-1 hidden h-5 w-5 items-center justify-center rounded hover:bg-rule group-focus-within:flex group-hover:flex"
       >
         <X size={14} />

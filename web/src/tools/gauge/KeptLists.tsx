@@ -7,7 +7,7 @@ import { client, expectData, expectDone, type Schemas } from '../../api/client';
 import { tell } from '../../projects/projectQueries';
 import { partStore } from '../../stores/partStore';
 import { NameSheet } from '../../ui/NameSheet';
-import { setGauge, step } from './gauge';
+import { gaugeStep, setGauge } from './gauge';
 import { gaugeStore } from './gaugeStore';
 
 type Kept = Schemas['GaugeListOut'];
@@ -28,7 +28,7 @@ export function KeptLists() {
     void done.catch(tell).finally(() => queries.invalidateQueries({ queryKey }));
   };
   const keep = (name: string): void => {
-    const params = step();
+    const params = gaugeStep();
     if (params)
       change(expectData(client.POST('/api/projects/{project_id}/gauge-lists', { ...at, body: { name, params } })));
   };
@@ -68,6 +68,7 @@ export function KeptLists() {
 function take({ params }: Kept): void {
   setGauge({
     widths: params.widths,
+    diameters: params.widths.map(() => null),
     along: params.direction ? 'edge' : (params.axis ?? 'y'),
     direction: params.direction ?? null,
     start: params.start,

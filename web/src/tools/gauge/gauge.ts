@@ -12,14 +12,34 @@ import { type Place, projector } from '../../viewport/projection';
 import { stageOf } from '../../viewport/stageOf';
 import { meetWhilePlanning, planAgain, replan, setShared, waitFor } from '../planning';
 import { type PointerPlace, registerTool, type Tool } from '../tool';
-import { type Along, GAUGE_DEFAULTS, type GaugeState, type GaugeStep, gaugeStore, NO_WIDTHS } from './gaugeStore';
+import {
+  type Along,
+  GAUGE_DEFAULTS,
+  type GaugeState,
+  type GaugeStep,
+  gaugeStore,
+  NO_WIDTHS,
+  type ProfileStep,
+} from './gaugeStore';
 import { mirrored, positionsOf, widthsOf, withMoved } from './widths';
 
 const inHand = (): boolean => toolStore.getState().tool === 'gauge';
 export const isAxis = (along: Along): along is 'x' | 'y' | 'z' => along === 'x' || along === 'y' || along === 'z';
 
 /** The planned cuts as a step. */
-export function step(): GaugeStep | null {
+function step(): GaugeStep | ProfileStep | null {
+  const { widths, diameters, along, start, measure } = gaugeStore.getState();
+  if (!isProfile(gaugeStore.getState()) || !isAxis(along) || start === 'centre') return gaugeStep();
+  const rows = positionsOf(widths, measure).map((height, k) => ({ height, diameter: diameters[k] ?? null }));
+  return { tool: 'profile', axis: along, start: start ?? 'low', rows };
+}
+
+/** Whether rings are sized too. */
+export const isProfile = ({ diameters, along, start }: GaugeState): boolean =>
+  diameters.some((diameter) => diameter !== null) && isAxis(along) && start !== 'centre';
+
+/** The planned cuts as a step, without sizing rings. */
+export function gaugeStep(): GaugeStep | null {
   const { widths, along, direction, start, measure, tilt } = gaugeStore.getState();
   if (widths.length === 0) return null;
   return {
@@ -42,14 +62,21 @@ export function setGauge(changed: Partial<Omit<GaugeState, 'dragged'>>): void {
 }
 
 export function addWidths(more: number[]): void {
-  setGauge({ widths: [...gaugeStore.getState().widths, ...more] });
+  const { widths, diameters } = gaugeStore.getState();
+  setGauge({ widths: [...widths, ...more], diameters: [...diameters, ...more.map(() => null)] });
 }
 
 /** Let the numbers be gaps or positions; the cuts stay where they are. */
 export function setMeasure(measure: GaugeState['measure']): void {
-  const { widths, measure: before } = gaugeStore.getState();
-  const positions = positionsOf(widths, before).toSorted((a, b) => a - b);
-  setGauge({ measure, widths: widthsOf(positions, measure) });
+  const { widths, diameters, measure: before } = gaugeStore.getState();
+  const rows = positionsOf(widths, before)
+    .map((at, k) => ({ at, diameter: diameters[k] ?? null }))
+    .toSorted((a, b) => a.at - b.at);
+  const next = widthsOf(
+    rows.map(({ at }) => at),
+    measure,
+  );
+  setGauge({ measure, widths: next, diameters: rows.map(({ diameter }) => diameter) });
 }
 
 /** Choose what distances are measured along: an axis, the picked edge, or the normal of the picked face. */
@@ -90,7 +117,9 @@ async function alongFace(face: number): Promise<void> {
 export function mirrorList(): void {
   const { widths, measure } = gaugeStore.getState();
   const gauge = planStore.getState().plan?.gauge;
-  if (gauge) setGauge({ widths: mirrored(widths, measure, gauge.high - gauge.low) });
+  if (!gauge) return;
+  const both = mirrored(widths, measure, gauge.high - gauge.low);
+  setGauge({ widths: both, diameters: both.map(() => null) });
 }
 
 export function resetGauge(): void {

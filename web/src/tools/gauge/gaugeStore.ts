@@ -4,11 +4,14 @@ import type { Schemas } from '../../api/client';
 import type { Place } from '../../viewport/projection';
 
 export type GaugeStep = Schemas['GaugeParams'];
+export type ProfileStep = Schemas['ProfileParams'];
 export type Axis = NonNullable<GaugeStep['axis']>;
 export type Along = Axis | 'edge' | 'face';
 
 export interface GaugeState {
   widths: number[];
+  /** The diameter of the ring at each cut, where it is to be sized; as many as there are widths. */
+  diameters: (number | null)[];
   along: Along;
   /** The direction of the edge or face that was picked. */
   direction: Place | null;
@@ -19,7 +22,7 @@ export interface GaugeState {
   dragged: number | null;
 }
 
-export const NO_WIDTHS = { widths: [], dragged: null } satisfies Partial<GaugeState>;
+export const NO_WIDTHS = { widths: [], diameters: [], dragged: null } satisfies Partial<GaugeState>;
 
 export const GAUGE_DEFAULTS = {
   along: 'y' as Along,

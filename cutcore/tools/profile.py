@@ -1,0 +1,98 @@
+"""Profile: cuts at the heights of a drawing, each ring then sized to its diameter, as one step."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import BaseModel, ConfigDict, Field, FiniteFloat
+
+from cutcore.arrays import Bools, Floats
+from cutcore.imprint import imprint
+from cutcore.measure import fitted_ring
+from cutcore.mesh import Mesh
+from cutcore.notes import Note, position
+from cutcore.result import Origin, Result
+from cutcore.tolerance import weld_of
+from cutcore.tools.common import Axis
+from cutcore.tools.gauge import Datum, GaugeParams, datum_of
+from cutcore.tools.gauge import trace as trace_of_gauge
+from cutcore.trace import Trace
+from cutcore.without import moved, then
+
+# Vertices nearer to the middle than this share of the outermost are not of the ring: the poles of closed ends.
+OF_THE_RING = 0.5
+# A ring is told to be out of round if its vertices differ by more than this share of its diameter.
+ROUND = 1e-3
+
+
+class ProfileRow(BaseModel):
+    """A height from the datum, and the diameter of the ring there; null leaves it as it is."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    height: Annotated[FiniteFloat, Field(ge=0)]
+    diameter: Annotated[FiniteFloat, Field(gt=0)] | None = None
+
+
+class ProfileParams(BaseModel):
+    """The rows of a turned part's drawing, along an axis from its low side upward or its high side downward."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    tool: Literal["profile"] = "profile"
+    axis: Axis = "y"
+    start: Literal["low", "high"] = "low"
+    rows: Annotated[tuple[ProfileRow, ...], Field(min_length=1, max_length=10_000)]
+
+
+def gauge_of(params: ProfileParams) -> GaugeParams:
+    """The cuts of a profile."""
+    heights = tuple(row.height for row in params.rows)
+    return GaugeParams(axis=params.axis, start=params.start, widths=heights, measure="positions")
+
+
+def trace(mesh: Mesh, params: ProfileParams, *, weld: float | None = None) -> Trace:
+    """The sections at every height."""
+    return trace_of_gauge(mesh, gauge_of(params), weld=weld)
+
+
+def apply(mesh: Mesh, params: ProfileParams, *, weld: float | None = None) -> Result:
+    """Cut at every height, then size what lies there: p becomes c + d/d' (p - c) in its plane, with c and d' the centre and
+    the diameter of the circle fitted to the ring (`fitted_ring`)."""
+    tolerance = weld_of(mesh) if weld is None else weld
+    cut = imprint(mesh, trace(mesh, params, weld=tolerance), weld=tolerance)
+    datum = datum_of(mesh, gauge_of(params))
+    points = cut.mesh.points.copy()
+    heights = points @ datum.along
+    notes = list(cut.notes)
+    for number, row in enumerate(params.rows):
+        at = datum.low + row.height if params.start == "low" else datum.high - row.height
+        if row.diameter is not None:
+            notes += _size_ring(points, np.abs(heights - at) <= 4 * tolerance, row.diameter, number, datum, at)
+    if (points == cut.mesh.points).all():
+        return replace(cut, notes=tuple(notes))
+    sized = moved(cut.mesh, points)
+    changed: Bools = (points != cut.mesh.points).any(axis=1)
+    kept = np.arange(sized.face_count)
+    kept[np.logical_or.reduceat(changed[sized.corners], sized.starts[:-1])] = -1
+    origin = Origin(np.arange(sized.face_count), np.arange(sized.vertex_count), kept)
+    return Result(sized, then(cut.origin, origin), cut.picked, tuple(notes))
+
+
+def _size_ring(points: Floats, there: Bools, diameter: float, number: int, datum: Datum, at: float) -> list[Note]:
+    """Size the vertices (V,) that lie at a height, in place; notes on what can't be, or is no ring."""
+    place = position(datum.place(at))
+    places = points[there]
+    flat = places - np.outer(places @ datum.along, datum.along)
+    reach = np.linalg.norm(flat - flat.mean(axis=0), axis=1) if len(flat) else np.zeros(0)
+    ring = fitted_ring(flat[reach > OF_THE_RING * reach.max()]) if len(flat) > 2 and reach.max() > 0 else None
+    if ring is None:
+        return [Note("profile-no-ring", f"Row {number + 1}: no ring lies at that height, so none is sized.", (place,))]
+    away = flat - ring.centre
+    points[there] = places + (diameter / ring.diameter - 1.0) * away
+    if ring.roundness <= ROUND * ring.diameter:
+        return []
+    words = f"Row {number + 1}: what lies at that height is no circle; it was sized by the one that fits it best."
+    return [Note("profile-not-round", words, (place,))]

@@ -1,0 +1,65 @@
+"""Drawings over the API: brought in, shown harmlessly, placed, read off, and taken away."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from defusedxml import ElementTree
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.test import TestCase
+
+from workshop.sample.housing_drawing import housing_drawing, placement
+from workshop.sample.skerry_light import HOUSING_PROFILE
+from workshop.services.projects import add_project
+
+PNG = b"\x89PNG\r\n\x1a\n" + bytes(40)
+
+
+class Drawings(TestCase):
+    def setUp(self) -> None:
+        self.path = f"/api/projects/{add_project('Drawn').pk}/drawings"
+
+    def bring(self, name: str, data: bytes) -> Any:
+        return self.client.post(self.path, {"file": SimpleUploadedFile(name, data)})
+
+    def test_a_picture_is_kept_placed_and_taken_away(self) -> None:
+        made = self.bring("front elevation.png", PNG).json()
+        empty = {"heights": [], "widths": []}
+        self.assertEqual((made["name"], made["placement"]["view"], made["marks"]), ("front elevation", "front", empty))
+        url = f"/api/drawings/{made['id']}"
+        placed = {**made["placement"], "x": -12.5, "height": 240, "view": "left"}
+        change = {"placement": placed, "marks": {"heights": [4.5], "widths": [{"at": 1, "width": 3}]}}
+        changed = self.client.patch(url, json.dumps(change), content_type="application/json").json()
+        self.assertEqual((changed["placement"], changed["marks"]["heights"]), (placed, [4.5]))
+        only_marks = self.client.patch(url, json.dumps({"marks": {"heights": [], "widths": []}}), content_type="application/json").json()
+        self.assertEqual((only_marks["placement"]["height"], only_marks["marks"]["heights"]), (240, []))
+        wrong = {"placement": {**made["placement"], "height": 0}}
+        self.assertEqual(self.client.patch(url, json.dumps(wrong), content_type="application/json").status_code, 422)
+        picture = self.client.get(f"{url}/picture")
+        self.assertEqual((picture["Content-Type"], picture.content), ("image/png", PNG))
+        self.assertEqual(self.client.delete(url).status_code, 204)
+        self.assertEqual(self.client.get(f"{url}/picture").json()["code"], "not-there")
+        self.assertEqual(self.client.get(self.path).json(), [])
+
+    def test_what_is_no_picture_is_refused_and_an_svg_can_do_nothing(self) -> None:
+        bomb = b'<!DOCTYPE svg [<!ENTITY a "aa"><!ENTITY b "&a;&a;">]><svg xmlns="http://www.w3.org/2000/svg">&b;</svg>'
+        for data in (b"hello", b"<html/>", b"", bomb):
+            refused = self.bring("x.svg", data)
+            self.assertEqual((refused.status_code, refused.json()["code"]), (422, "bad-file"), data)
+        script = b'<svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script></svg>'
+        made = self.bring("x.svg", script).json()
+        picture = self.client.get(f"/api/drawings/{made['id']}/picture")
+        self.assertEqual(picture["Content-Type"], "image/svg+xml")
+        self.assertIn("sandbox", picture["Content-Security-Policy"])
+        self.assertIn("default-src 'none'", picture["Content-Security-Policy"])
+        self.assertEqual(picture["X-Content-Type-Options"], "nosniff")
+
+    def test_the_sample_drawing_says_every_number_of_the_housing(self) -> None:
+        root = ElementTree.fromstring(housing_drawing())
+        words = {node.text for node in root.iter() if node.tag.endswith("text")}
+        for radius, height in HOUSING_PROFILE[1:-1]:
+            self.assertIn(f"⌀{2 * radius:g}", words)
+            self.assertIn(f"{height:g}", words)
+        _, _, _, tall = (float(x) for x in root.get("viewBox").split())
+        self.assertEqual(placement()["height"], tall)
