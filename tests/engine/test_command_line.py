@@ -142,3 +142,49 @@ class CommandLine(SimpleTestCase):
         self.assertEqual(status, 2)
         self.assertIn("steps[1].at[0]: the edge", err)
         self.assertEqual(sorted(p.name for p in self.folder.iterdir()), ["cube.obj", "steps.json"])
+
+    def test_shards_go_beside_the_result_numbered_on(self) -> None:
+        plane = {"point": [0, -0.5, 0], "normal": [0, 1, 0]}
+        step = {"tool": "slice", "plane": plane, "repeat": {"count": 2, "spacing": 1.0}, "then": "part", "as_parts": True, "cap": True}
+        status, out, err = self.apply({"wertome": 1, "steps": [step]})
+        self.assertEqual((status, err), (0, ""))
+        heights = []
+        for name in ("out.obj", "out-2.obj", "out-3.obj"):
+            shard, notes = read_part(name, (self.folder / name).read_bytes())
+            self.assertEqual((notes, int(shard.edges.border.sum())), ((), 0))
+            heights.append((float(shard.points[:, 1].min()), float(shard.points[:, 1].max())))
+        self.assertEqual(heights, [(-1.0, -0.5), (-0.5, 0.5), (0.5, 1.0)])
+        self.assertEqual(json.loads(out)["steps"][0]["tool"], "slice")
+
+    def test_a_part_is_rebuilt_from_its_drawing_in_three_steps(self) -> None:
+        steps = [
+            {"tool": "size", "extent": {"y": 6.0}, "about": "low"},
+            {"tool": "profile", "axis": "y", "rows": [{"height": 1.5, "diameter": 4.0}, {"height": 4.5}]},
+            {"tool": "gauge", "axis": "x", "widths": [0.25], "measure": "positions"},
+        ]
+        status, out, err = self.apply({"wertome": 1, "steps": steps})
+        self.assertEqual((status, err), (0, ""))
+        mesh, _ = read_part("out.obj", (self.folder / "out.obj").read_bytes())
+        self.assertEqual((float(mesh.points[:, 1].min()), float(mesh.points[:, 1].max())), (-1.0, 5.0))
+        ring = mesh.points[abs(mesh.points[:, 1] - 0.5) < 1e-9]
+        self.assertAlmostEqual(float((ring[:, [0, 2]] ** 2).sum(axis=1).max()), 4.0)
+        self.assertEqual([step["tool"] for step in json.loads(out)["steps"]], ["size", "profile", "gauge"])
+
+    def test_wrong_values_of_every_newer_step_are_named_by_their_path(self) -> None:
+        plane = {"point": [0, 0, 0], "normal": [0, 1, 0]}
+        cases: dict[str, dict[str, Any]] = {
+            "steps[0].spread.ratio": {"tool": "loop", "edge": [0, 1], "spread": {"count": 2, "ratio": 0}},
+            "steps[0].through[0]": {"tool": "loop", "edge": [0, 1], "at": [0.5], "through": [99]},
+            "steps[0].repeat.count": {"tool": "slice", "plane": plane, "repeat": {"count": 1, "spacing": 2}},
+            "steps[0].then": {"tool": "slice", "plane": plane, "then": "melt"},
+            "steps[0].direction": {"tool": "gauge", "widths": [1], "direction": [0, 0, 0]},
+            "steps[0].rows[1].height": {"tool": "profile", "rows": [{"height": 1}, {"height": -1}]},
+            "steps[0].extent.y": {"tool": "size", "extent": {"y": 0}},
+            "steps[0].extent.w": {"tool": "size", "extent": {"w": 1}},
+            "steps[0].about.vertex": {"tool": "size", "extent": {"x": 1}, "about": {"vertex": 99}},
+        }
+        for where, step in cases.items():
+            status, out, err = self.apply({"wertome": 1, "steps": [step]})
+            self.assertEqual((status, out, (self.folder / "out.obj").exists()), (2, "", False), where)
+            self.assertEqual(err.count("\n"), 1, err)
+            self.assertIn(where, err)

@@ -13,6 +13,7 @@ from cutcore import CutError, Mesh, Result, StepError, apply_step, parse_step
 from cutcore.shapes.box import box
 from cutcore.shapes.sheet import sheet
 from cutcore.shapes.torus import torus
+from cutcore.shapes.turned import turned
 from cutcore.tools.loop import Spread
 from tests.engine.test_loop import codes, loop
 from tests.guarantees import assert_guarantees
@@ -118,3 +119,47 @@ class Settings(SimpleTestCase):
         except CutError:
             assume(False)
         assert_guarantees(mesh, result, flat=name in ("box", "sheet"))
+
+
+class Lifted(SimpleTestCase):
+    @settings(max_examples=60, deadline=None)
+    @given(st.integers(5, 36), st.integers(1, 5), st.floats(0.3, 3.0), st.floats(0.0, 1.0))
+    def test_several_loops_follow_the_circle_together(self, sides, count, ratio, follow) -> None:  # type: ignore[no-untyped-def]
+        tube = turned([(2.0, 0.0), (2.0, 1.0), (2.0, 2.0), (2.0, 3.0)], sides)
+        ring = np.flatnonzero(tube.points[:, 1] == 1.0)
+        edge = next(e for e in tube.edges.ends.tolist() if set(e) <= set(ring.tolist()))
+        walls = list(range(1, 1 + 3 * sides))
+        result = spread(tube, edge, count, ratio, follow=follow, limit=walls)
+        new = result.mesh.points[tube.vertex_count :]
+        inner = new[np.isclose(new[:, 1], 1.0)]
+        self.assertEqual(len(inner), count)
+        reach = np.hypot(inner[:, 0], inner[:, 2])
+        a, b = tube.points[edge]
+        flat = np.array([np.hypot(*((1 - s) * a + s * b)[[0, 2]]) for s in Spread(count=count, ratio=ratio).shares()])
+        # Between the edge and the circle, and on them at the ends of the scale.
+        self.assertTrue((np.sort(reach) >= np.sort(flat) - 1e-9).all())
+        self.assertTrue((reach <= 2.0 + 1e-9).all())
+        if follow == 1.0:
+            np.testing.assert_allclose(reach, 2.0, rtol=1e-9)
+
+    def test_a_mirror_lifts_its_counterpart_alike(self) -> None:
+        tube = turned([(2.0, 0.0), (2.0, 1.0), (2.0, 2.0), (2.0, 3.0)], 12)
+        ring = [int(v) for v in np.flatnonzero(tube.points[:, 1] == 1.0)]
+        edge = (ring[1], ring[2])
+        both = loop(tube, edge, [0.25], follow=1.0, mirror={"axis": "x"}, limit=list(range(1, 37)))
+        new = both.mesh.points[tube.vertex_count :]
+        level = new[np.isclose(new[:, 1], 1.0)]
+        self.assertEqual(len(level), 2)
+        np.testing.assert_allclose(level[0] * [-1, 1, 1], level[1], atol=1e-12)
+        np.testing.assert_allclose(np.hypot(level[:, 0], level[:, 2]), 2.0, rtol=1e-9)
+
+    def test_distances_count_from_either_end(self) -> None:
+        cone = turned([(3.0, 0.0), (2.0, 2.0), (1.0, 4.0)], 10)
+        low = [int(v) for v in np.flatnonzero(cone.points[:, 1] == 0.0)]
+        edge = next(e for e in cone.edges.ends.tolist() if (e[0] in low) != (e[1] in low))
+        foot, head = edge if edge[0] in low else edge[::-1]
+        length = float(np.linalg.norm(cone.points[foot] - cone.points[head]))
+        up = loop(cone, (foot, head), [0.4, 1.0], measure="distance").mesh.points[cone.vertex_count :]
+        down = loop(cone, (head, foot), [length - 1.0, length - 0.4], measure="distance").mesh.points[cone.vertex_count :]
+        order = [np.lexsort(np.round(points, 9).T) for points in (up, down)]
+        np.testing.assert_allclose(up[order[0]], down[order[1]], atol=1e-9)

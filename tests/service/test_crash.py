@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import contextlib
 import json
 import os
 import signal
 import socket
+import sqlite3
 import subprocess
 import sys
 import tempfile
@@ -95,6 +97,30 @@ class Crash(SimpleTestCase):
         # The sample was added once.
         self.assertEqual(len(third.ask("/projects")), 1)
         third.kill()
+
+    def test_a_chain_of_small_cuts_outlives_a_killed_server_with_its_numbers(self) -> None:
+        first = self.start()
+        ring = [1 + 28 * 9, 1 + 28 * 10]
+        for revision in range(1, 4):
+            # One quad after another of the same ring: each is kept as what it changed in the mesh before it.
+            step = {"tool": "loop", "edge": ring, "at": [0.2 * revision], "limit": [28 * 10 + 3 * revision]}
+            step["edge"] = [v + 3 * revision for v in ring]
+            first.ask("/parts/1/steps", {"revision": revision, "step": step})
+        cut, drawn = first.ask("/parts/1/export.obj"), first.ask(f"/meshes/{first.ask('/parts/1')['snapshot']}")
+        first.kill()
+        with contextlib.closing(sqlite3.connect(Path(self.data) / "wertome.sqlite3")) as database:
+            whole = [bool(row[0]) for row in database.execute("select whole from workshop_snapshot where part_id = 1 order by number")]
+        self.assertEqual(whole, [True, False, False, False])
+
+        second = self.start()
+        part = second.ask("/parts/1")
+        self.assertEqual((part["revision"], second.ask("/parts/1/export.obj")), (4, cut))
+        # What is drawn is the same to the byte: edges that a browser has picked keep their numbers.
+        self.assertEqual(second.ask(f"/meshes/{part['snapshot']}"), drawn)
+        for revision in (4, 5, 6):
+            second.ask("/parts/1/undo", {"revision": revision})
+        self.assertEqual(second.ask("/parts/1")["can_undo"], False)
+        second.kill()
 
     def test_the_folder_is_private_and_only_this_machine_is_served(self) -> None:
         server = self.start()

@@ -90,11 +90,12 @@ def _moved(mesh: Mesh, step: Step, result: Result) -> Floats:
 
 
 def _new_edges(mesh: Mesh, result: Result) -> int:
-    """How many edges of a result join vertices that no edge joined before."""
+    """How many edges of a result join vertices that no edge joined before; of an edge that was split one piece counts."""
     ends = np.sort(result.origin.vertex[result.mesh.edges.ends], axis=1).astype(np.int64)
     weights = np.array([mesh.vertex_count, 1])
     old = (ends[:, 0] >= 0) & np.isin(ends @ weights, mesh.edges.ends.astype(np.int64) @ weights)
-    return int((~old).sum())
+    split = int((~np.isin(mesh.edges.ends.astype(np.int64) @ weights, ends[old] @ weights)).sum()) if len(ends) >= len(mesh.edges) else 0
+    return int((~old).sum()) - split
 
 
 def crossed_faces(trace: Trace) -> list[int]:
