@@ -176,7 +176,7 @@ class CommandLine(SimpleTestCase):
             "steps[0].spread.ratio": {"tool": "loop", "edge": [0, 1], "spread": {"count": 2, "ratio": 0}},
             "steps[0].through[0]": {"tool": "loop", "edge": [0, 1], "at": [0.5], "through": [99]},
             "steps[0].repeat.count": {"tool": "slice", "plane": plane, "repeat": {"count": 1, "spacing": 2}},
-            "steps[0].then": {"tool": "slice", "plane": plane, "then": "melt"},
+            "steps[0].then": {"tool": "slice", "plane": plane, "then": "vanish"},
             "steps[0].direction": {"tool": "gauge", "widths": [1], "direction": [0, 0, 0]},
             "steps[0].rows[1].height": {"tool": "profile", "rows": [{"height": 1}, {"height": -1}]},
             "steps[0].extent.y": {"tool": "size", "extent": {"y": 0}},
