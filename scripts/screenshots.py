@@ -150,7 +150,7 @@ def take(person: Person) -> None:
 
 def main() -> None:
     OUT.mkdir(parents=True, exist_ok=True)
-    with workshop() as address, browser() as running:
+    with workshop() as address, browser(smooth=True) as running:
         take(Person(running.new_page(viewport=SCREEN), address))
 
 

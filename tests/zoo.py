@@ -24,6 +24,23 @@ def prism(sides: int = 5, *, concave: bool = True) -> Mesh:
     return Mesh.of(points, faces)
 
 
+def painted(mesh: Mesh, *, every: int) -> Mesh:
+    """The same mesh with two materials, three patches, and every so many edges hard."""
+    hard = mesh.edges.ends[::every]
+    faces = np.arange(mesh.face_count)
+    return Mesh(
+        mesh.points,
+        mesh.starts,
+        mesh.corners,
+        mesh.uv,
+        faces % 2,
+        faces % 3,
+        ("a", "b"),
+        ("p", "q", "r"),
+        hard[np.lexsort((hard[:, 1], hard[:, 0]))],
+    )
+
+
 def triangulated(mesh: Mesh) -> Mesh:
     """The same surface in triangles."""
     return Mesh.of(mesh.points, mesh.triangles.corners)

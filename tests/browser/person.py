@@ -18,21 +18,24 @@ FLAGS = [
     "--use-angle=swiftshader",
     "--enable-unsafe-swiftshader",
     "--ignore-gpu-blocklist",
-    "--webgl-antialiasing-mode=none",
     "--disable-quic",
     "--no-first-run",
     "--disable-background-networking",
     "--disable-component-update",
     "--disable-sync",
 ]
+# Without a graphics card smooth lines cost more than all else; tests don't need them.
+ROUGH = "--webgl-antialiasing-mode=none"
+# Three lots of tests share the machine: an answer may take its time.
+expect.set_options(timeout=15_000)
 SCREEN = {"width": 1280, "height": 800}
 
 
 @contextmanager
-def browser() -> Iterator[Browser]:
-    """A headless Chromium."""
+def browser(*, smooth: bool = False) -> Iterator[Browser]:
+    """A headless Chromium; `smooth` for pictures that are to be looked at."""
     with sync_playwright() as playwright:
-        running = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        running = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS if smooth else [*FLAGS, ROUGH])
         try:
             yield running
         finally:

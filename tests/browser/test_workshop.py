@@ -133,7 +133,8 @@ class Kept(WorkshopCase):
 
     def test_the_back_button_of_the_browser_leads_through_parts_and_projects(self) -> None:
         person = self.person
-        person.open_part("Float hull")
+        person.open().page.get_by_role("button", name="Float hull", exact=True).click()
+        person.wait_for_rest()
         person.page.get_by_role("button", name="Deck plate", exact=True).click()
         expect(person.page.get_by_role("button", name="Deck plate")).to_have_attribute("aria-current", "true")
         person.page.go_back()

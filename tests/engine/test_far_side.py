@@ -7,13 +7,14 @@ from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from cutcore import Mesh, parse_step, trace_step
+from cutcore import parse_step, trace_step
 from cutcore.far_side import with_far_side
 from cutcore.rays import caster_of
 from cutcore.shapes.box import box
 from cutcore.shapes.torus import torus
 from cutcore.view import Camera, View
 from tests.engine.test_slice import cut
+from tests.zoo import painted
 from workshop.sample.skerry_light import lantern_housing
 
 
@@ -56,28 +57,13 @@ class FarSide(SimpleTestCase):
 
 
 class Torn(SimpleTestCase):
-    def painted(self) -> Mesh:
-        housing = lantern_housing()
-        hard = housing.edges.ends[::3]
-        return Mesh(
-            housing.points,
-            housing.starts,
-            housing.corners,
-            housing.uv,
-            np.arange(housing.face_count) % 2,
-            np.arange(housing.face_count) % 3,
-            ("a", "b"),
-            ("p", "q", "r"),
-            hard[np.lexsort((hard[:, 1], hard[:, 0]))],
-        )
-
     def test_shards_keep_materials_patches_texture_places_and_hard_edges(self) -> None:
-        painted = self.painted()
-        plain = cut(painted, (0, 20, 0), (0, 1, 0.03), repeat={"count": 3, "spacing": 30})
-        torn = cut(painted, (0, 20, 0), (0, 1, 0.03), repeat={"count": 3, "spacing": 30}, then="part", gap=[0, 5, 0])
+        housing = painted(lantern_housing(), every=3)
+        plain = cut(housing, (0, 20, 0), (0, 1, 0.03), repeat={"count": 3, "spacing": 30})
+        torn = cut(housing, (0, 20, 0), (0, 1, 0.03), repeat={"count": 3, "spacing": 30}, then="part", gap=[0, 5, 0])
         for name in ("material", "patch", "uv"):
             np.testing.assert_array_equal(getattr(torn.mesh, name), getattr(plain.mesh, name))
-        self.assertEqual((torn.mesh.materials, torn.mesh.patches), (painted.materials, painted.patches))
+        self.assertEqual((torn.mesh.materials, torn.mesh.patches), (housing.materials, housing.patches))
         # Every hard edge of the cut part is there in each slab that has it, and no other edge is hard.
         was = {tuple(pair) for pair in plain.mesh.hard.tolist()}
         old = np.concatenate([np.arange(plain.mesh.vertex_count), np.zeros(0, int)])
@@ -89,14 +75,14 @@ class Torn(SimpleTestCase):
             self.assertEqual((a, b) in was, (a, b) in {tuple(p) for p in np.sort(back[torn.mesh.hard], axis=1).tolist()})
 
     def test_parts_of_their_own_carry_theirs_and_slabs_are_spread_about_the_middle(self) -> None:
-        painted = self.painted()
+        housing = painted(lantern_housing(), every=3)
         step = {"repeat": {"count": 2, "spacing": 40}, "then": "part", "gap": [3, 0, 0], "as_parts": True}
-        done = cut(painted, (0, 50, 0), (0, 1, 0), **step)
+        done = cut(housing, (0, 50, 0), (0, 1, 0), **step)
         shards = [done.mesh, *done.apart]
         self.assertEqual([round(float(s.box[:, 0].mean()), 9) for s in shards], [-3.0, 0.0, 3.0])
         for shard in shards:
             self.assertIsNotNone(shard.uv)
-            self.assertEqual((shard.materials, shard.patches), (painted.materials, painted.patches))
+            self.assertEqual((shard.materials, shard.patches), (housing.materials, housing.patches))
             self.assertTrue(set(shard.material.tolist()) <= {0, 1})
             ends = shard.edges.ends.astype(np.int64) @ np.array([shard.vertex_count, 1])
             self.assertTrue(np.isin(shard.hard.astype(np.int64) @ np.array([shard.vertex_count, 1]), ends).all())

@@ -108,7 +108,7 @@ class OneFace(SimpleTestCase):
         made = self.arranged(SQUARE, np.array([[-1.0, -1.0], [1.0, 1.0], [1.0, -1.0], [-1.0, 1.0]]))
         self.assertEqual(len(made.places), 4 + 4 + 1)
 
-    @settings(max_examples=120, deadline=None)
+    @settings(max_examples=70, deadline=None)
     @given(
         st.integers(3, 9),
         st.lists(st.tuples(st.integers(3, 7), st.floats(0.05, 0.6), st.floats(-0.6, 0.6), st.floats(-0.6, 0.6)), min_size=1, max_size=4),

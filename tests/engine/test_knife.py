@@ -171,7 +171,7 @@ def view_along(mesh: Mesh, direction: tuple[float, float, float], projection: st
 
 
 class Laws(SimpleTestCase):
-    @settings(max_examples=250, deadline=None, suppress_health_check=[HealthCheck.too_slow, HealthCheck.filter_too_much])
+    @settings(max_examples=70, deadline=None, suppress_health_check=[HealthCheck.too_slow, HealthCheck.filter_too_much])
     @given(
         st.sampled_from(sorted(ZOO)),
         POINTS,

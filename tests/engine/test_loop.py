@@ -147,7 +147,7 @@ class Loops(SimpleTestCase):
         one = loop(cube, low, [0.25], mirror={"axis": "x", "offset": 0.1})
         self.assertEqual(codes(one), ["no-counterpart"])
 
-    @settings(max_examples=150, deadline=None)
+    @settings(max_examples=80, deadline=None)
     @given(
         st.sampled_from(sorted(ZOO)),
         st.integers(0, 10_000),

@@ -108,7 +108,7 @@ class Settings(SimpleTestCase):
             with self.assertRaisesRegex(StepError, words):
                 parse_step({"tool": "loop", "edge": [0, 1], **more})
 
-    @settings(max_examples=120, deadline=None)
+    @settings(max_examples=70, deadline=None)
     @given(st.sampled_from(sorted(ZOO)), st.integers(0, 10_000), st.integers(1, 4), st.sampled_from([0.5, 1.0, 2.0]), st.booleans())
     def test_every_guarantee_holds_over_ngons_and_for_spread_loops(self, name, number, count, ratio, over) -> None:  # type: ignore[no-untyped-def]
         mesh = ZOO[name]

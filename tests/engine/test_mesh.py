@@ -114,7 +114,7 @@ class Shapes(SimpleTestCase):
 
 
 class Orientation(SimpleTestCase):
-    @settings(max_examples=150, deadline=None)
+    @settings(max_examples=80, deadline=None)
     @given(st.tuples(*[st.floats(-1, 1, width=32)] * 4), st.floats(0, 1), st.sampled_from([0.0, 1e-17, -1e-17, 1e-300]))
     def test_signs_are_exact_for_places_all_but_in_line(self, ends, share, off) -> None:  # type: ignore[no-untyped-def]
         from fractions import Fraction

@@ -111,7 +111,7 @@ class Outlines(SimpleTestCase):
         cut_off = project(steps, ring(12, 0.6, -1.6, height=4.0), along=aside)
         self.assertEqual(codes(cut_off)[:1], ["outline-cut-off"] if codes(cut_off) else [])
 
-    @settings(max_examples=150, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+    @settings(max_examples=80, deadline=None, suppress_health_check=[HealthCheck.too_slow])
     @given(
         st.sampled_from(sorted(ZOO)),
         st.integers(3, 14),

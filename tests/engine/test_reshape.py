@@ -103,7 +103,7 @@ class Reshapes(SimpleTestCase):
             with self.subTest(tool, **more), self.assertRaisesRegex(StepError, words):
                 reshape(CUBE, tool, **more)
 
-    @settings(max_examples=120, deadline=None)
+    @settings(max_examples=70, deadline=None)
     @given(
         st.sampled_from(sorted(CLOSED)),
         st.sets(st.integers(0, 10_000), min_size=1, max_size=12),

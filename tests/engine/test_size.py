@@ -27,7 +27,7 @@ def size(mesh: Mesh, **params: Any) -> Result:
 
 
 class Sizes(SimpleTestCase):
-    @settings(max_examples=120, deadline=None)
+    @settings(max_examples=70, deadline=None)
     @given(
         st.sampled_from(sorted(ZOO)),
         st.lists(st.integers(0, 10_000), min_size=2, max_size=12),

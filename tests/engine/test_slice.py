@@ -92,7 +92,7 @@ class Slices(SimpleTestCase):
         with self.assertRaisesRegex(StepError, r"plane\.normal: a plane needs a normal that is not zero"):
             cut(cube, (0, 0, 0), (0, 0, 0))
 
-    @settings(max_examples=250, deadline=None, suppress_health_check=[HealthCheck.filter_too_much, HealthCheck.too_slow])
+    @settings(max_examples=70, deadline=None, suppress_health_check=[HealthCheck.filter_too_much, HealthCheck.too_slow])
     @given(st.sampled_from(sorted(ZOO)), DIRECTIONS, st.floats(0, 1), st.integers(0, 10_000) | st.none())
     def test_every_guarantee_holds_and_every_new_vertex_lies_on_the_plane(self, name, normal, where, through) -> None:  # type: ignore[no-untyped-def]
         mesh = ZOO[name]
@@ -106,7 +106,7 @@ class Slices(SimpleTestCase):
         self.assertTrue((off <= 1e-9 * mesh.diagonal).all())
         assert_same_mesh(cut(result.mesh, point, normal).mesh, result.mesh)
 
-    @settings(max_examples=120, deadline=None, suppress_health_check=[HealthCheck.filter_too_much, HealthCheck.too_slow])
+    @settings(max_examples=70, deadline=None, suppress_health_check=[HealthCheck.filter_too_much, HealthCheck.too_slow])
     @given(st.sampled_from(sorted(CLOSED)), DIRECTIONS, st.floats(0.05, 0.95), st.sampled_from([[0, 0, 0], [1, -2, 0.5]]))
     def test_two_capped_halves_are_closed_and_make_the_whole(self, name, normal, where, gap) -> None:  # type: ignore[no-untyped-def]
         mesh = ZOO[name]

@@ -69,7 +69,7 @@ class Tables(SimpleTestCase):
 
 
 class TrianglesOfFaces(SimpleTestCase):
-    @settings(max_examples=150, deadline=None)
+    @settings(max_examples=80, deadline=None)
     @given(st.lists(st.floats(0.2, 1.0), min_size=5, max_size=12), st.integers(0, 3), DIRECTIONS)
     def test_faces_of_many_sides_are_covered_once_and_never_turned_over(self, reach, straight, normal) -> None:  # type: ignore[no-untyped-def]
         count = len(reach)
