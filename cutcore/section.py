@@ -169,13 +169,13 @@ def _segments(mesh: Mesh, side: Ints, faces: Ints, on: Ints, crossed: Ints, plac
     for row in np.flatnonzero((count > 2) & both):
         cells = np.arange(starts[row], starts[row + 1])
         places = mesh.points[vertex[cells]]
-        found = _segments_across(places, node[cells][has[cells]], place)
+        found = segments_across(places, node[cells][has[cells]], place)
         ends.append(found)
         face.append(np.full(len(found), faces[row], dtype=np.int64))
     return np.concatenate(ends), np.concatenate(face)
 
 
-def _segments_across(loop: Floats, nodes: Ints, place: Floats) -> Ints:
+def segments_across(loop: Floats, nodes: Ints, place: Floats) -> Ints:
     """Segments (n, 2) inside one face of any form, from its nodes: neighbours along the line whose middle is inside.
 
     Two neighbouring corners on the plane are joined by an edge, not by a segment: the middle then lies

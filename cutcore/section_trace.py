@@ -1,4 +1,4 @@
-"""Plane sections as traces: whole, or only in some faces; one plane, or many parallel ones."""
+"""Plane sections as traces: whole, or only in some faces."""
 
 from __future__ import annotations
 
@@ -6,8 +6,7 @@ import numpy as np
 
 from cutcore.arrays import Bools
 from cutcore.mesh import Mesh
-from cutcore.plane import Plane
-from cutcore.section import Section, section
+from cutcore.section import Section
 from cutcore.trace import ON_EDGE, ON_VERTEX, Trace
 
 
@@ -23,25 +22,6 @@ def trace_of_section(mesh: Mesh, found: Section, limit: Bools | None) -> Trace:
         found.ends[keep],
         found.face[keep],
     )
-
-
-def traces_of_sections(mesh: Mesh, planes: list[Plane], limit: Bools | None, weld: float) -> list[Trace]:
-    """The section by each of some parallel planes: one pass over the part, then only the faces each one meets."""
-    if not planes:
-        return []
-    height = mesh.points @ planes[0].normal
-    corner = height[mesh.corners]
-    low = np.minimum.reduceat(corner, mesh.starts[:-1])
-    high = np.maximum.reduceat(corner, mesh.starts[:-1])
-    order = np.argsort(low, kind="stable")
-    sorted_low = low[order]
-    traces = []
-    for plane in planes:
-        level = float(plane.point @ planes[0].normal)
-        candidates = order[: np.searchsorted(sorted_low, level + 2 * weld, side="right")]
-        faces = np.sort(candidates[high[candidates] >= level - 2 * weld])
-        traces.append(trace_of_section(mesh, section(mesh, plane, weld=weld, faces=faces), limit))
-    return traces
 
 
 def segments_within(mesh: Mesh, found: Section, limit: Bools) -> Bools:

@@ -82,15 +82,15 @@ class Trace:
         )
 
     @staticmethod
-    def together(traces: Sequence[Trace]) -> Trace:
-        """Several traces of one mesh as one; lines are numbered on."""
+    def together(traces: Sequence[Trace], *, numbered: bool = False) -> Trace:
+        """Several traces of one mesh as one; lines are numbered on, unless they are `numbered` in common already."""
         anchors, lines = 0, 0
         ends, line = [], []
         for trace in traces:
             ends.append(trace.ends + anchors)
             line.append(trace.line + lines)
             anchors += len(trace.kind)
-            lines += int(trace.line.max()) + 1 if len(trace.line) else 0
+            lines += int(trace.line.max()) + 1 if len(trace.line) and not numbered else 0
         lift = None
         if any(trace.lift is not None for trace in traces):
             lift = np.concatenate([np.zeros_like(t.place) if t.lift is None else t.lift for t in traces])

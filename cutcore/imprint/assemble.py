@@ -11,16 +11,15 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from cutcore.arrays import INDEX, Ints, distinct, found_in, next_in_row, owner_of, row_positions, sealed
+from cutcore.arrays import INDEX, Ints, found_in, sealed
 from cutcore.edges import EdgeTable
 from cutcore.imprint.subdivision import Subdivision
-from cutcore.kernels import splice_rows
+from cutcore.kernels import faces_of_edges, splice_rows
 from cutcore.mesh import Mesh
 
 
 def assemble(mesh: Mesh, cut: Subdivision) -> Mesh:
     """The mesh that a subdivision of some faces makes."""
-    edge_of_loop, edges_ends = _edges_of_loops(mesh, cut)
     touched = len(cut.faces)
     kept = cut.loop_starts[: touched + 1]
     starts = np.empty(mesh.face_count + len(cut.extra_parents) + 1, dtype=INDEX)
@@ -50,8 +49,7 @@ def assemble(mesh: Mesh, cut: Subdivision) -> Mesh:
         # Every old vertex that faces used is used still.
         low, high = np.minimum(mesh.box[0], cut.places.min(axis=0)), np.maximum(mesh.box[1], cut.places.max(axis=0))
         made.__dict__["box"] = np.stack([low, high])
-    of_corner = _spliced(mesh, cut, mesh.edges.of_corner, edge_of_loop)
-    return made.with_edges(_edge_table(mesh, cut, edges_ends, edge_of_loop, of_corner))
+    return made.with_edges(_edge_table(mesh, cut, _spliced(mesh, cut, mesh.edges.of_corner, cut.loop_edges)))
 
 
 def _spliced(mesh: Mesh, cut: Subdivision, old: NDArray[Any], new: NDArray[Any]) -> NDArray[Any]:
@@ -79,59 +77,30 @@ def _pieces(mesh: Mesh, cut: Subdivision) -> tuple[Ints, Ints]:
     return pairs, np.concatenate([rows, np.arange(len(counts))])
 
 
-def _edges_of_loops(mesh: Mesh, cut: Subdivision) -> tuple[Ints, Ints]:
-    """The edge of every loop corner, and the ends of the whole new edge table."""
-    count = np.int64(mesh.vertex_count + len(cut.places))
-    old_count = len(mesh.edges)
-
-    def key(pairs: Ints) -> Ints:
-        pairs = np.asarray(pairs, dtype=np.int64)
-        a, b = pairs[:, 0], pairs[:, 1]
-        return np.minimum(a, b) * count + np.maximum(a, b)
-
-    border = distinct(mesh.edges.of_corner[row_positions(mesh.starts, cut.faces)[0]].astype(np.int64))
-    border = border[~found_in(border, cut.split_edges)]
-    pieces, part_of = _pieces(mesh, cut)
-    heads = len(cut.split_edges)
-    # The piece at the lower vertex keeps the edge's number.
+def _edge_table(mesh: Mesh, cut: Subdivision, of_corner: Ints) -> EdgeTable:
+    """The new edge table: only edges of touched faces get their ends and faces worked out anew."""
+    pieces, _ = _pieces(mesh, cut)
+    # The piece at the lower vertex keeps the edge's number; a new vertex comes after every old one.
     keeps = np.zeros(len(pieces), dtype=bool)
-    keeps[cut.split_starts[:-1]] = heads > 0
-    piece_edge = np.where(keeps, cut.split_edges[part_of] if heads else 0, 0)
-    piece_edge[~keeps] = old_count + np.arange(int((~keeps).sum()))
-    inner_edge = old_count + int((~keeps).sum()) + np.arange(len(cut.new_edges))
-
-    keys = np.concatenate([key(mesh.edges.ends[border]), key(pieces), key(cut.new_edges)])
-    numbers = np.concatenate([border, piece_edge, inner_edge])
-    order = np.argsort(keys, kind="stable")
-    child = cut.loops.astype(np.int64)
-    wanted = key(np.stack([child, child[next_in_row(cut.loop_starts)]], axis=1))
-    of_loop = numbers[order[np.searchsorted(keys[order], wanted)]]
-
-    ends = np.concatenate([mesh.edges.ends, np.sort(pieces[~keeps], axis=1).astype(INDEX), cut.new_edges.astype(INDEX)])
-    ends[piece_edge[keeps]] = np.sort(pieces[keeps], axis=1)
-    return of_loop, ends
-
-
-def _edge_table(mesh: Mesh, cut: Subdivision, ends: Ints, edge_of_loop: Ints, of_corner: Ints) -> EdgeTable:
-    """The new edge table: faces are worked out anew for the edges of touched faces only."""
-    affected = distinct(edge_of_loop)
-    face_of_loop = np.concatenate([cut.faces, mesh.face_count + np.arange(len(cut.extra_parents))])[owner_of(cut.loop_starts)]
-    old = affected[affected < len(mesh.edges)]
-    old_edge, old_face = mesh.edges.face_pairs(old[~found_in(old, cut.split_edges)])
-    stays = ~found_in(old_face, cut.faces)
-    edge = np.concatenate([old_edge[stays], edge_of_loop])
-    face = np.concatenate([old_face[stays], face_of_loop])
-    order = np.lexsort((face, edge))
-    edge, face = edge[order], face[order]
-    first = np.searchsorted(edge, affected)
-    count = np.diff(np.append(first, len(edge)))
+    keeps[cut.split_starts[:-1]] = True
+    further = pieces[~keeps]
+    ends = np.concatenate([mesh.edges.ends, np.sort(further, axis=1).astype(INDEX), cut.new_edges.astype(INDEX)])
+    ends[cut.split_edges] = pieces[keeps]
 
     faces = np.concatenate([mesh.edges.faces, np.full((len(ends) - len(mesh.edges), 2), -1, dtype=INDEX)])
-    faces[affected, 0] = face[first]
-    faces[affected, 1] = np.where(count > 1, face[np.minimum(first + 1, len(face) - 1)], -1)
-    crowded = {e: f for e, f in mesh.edges.crowded.items() if e not in set(affected.tolist())} if mesh.edges.crowded else {}
-    for k in np.flatnonzero(count > 2).tolist():
-        crowded[int(affected[k])] = tuple(int(f) for f in face[first[k] : first[k] + count[k]])
+    loop_face = np.concatenate([cut.faces, mesh.face_count + np.arange(len(cut.extra_parents))])
+    over = faces_of_edges(faces, cut.faces, mesh.starts, mesh.edges.of_corner, cut.loop_starts, cut.loop_edges, loop_face)
+    crowded = dict(mesh.edges.crowded)
+    again = np.union1d(np.flatnonzero(over), np.array(sorted(crowded), dtype=np.int64)) if crowded or over.any() else ()
+    for e in again:
+        before = mesh.edges.crowded.get(int(e), tuple(mesh.edges.faces_at(int(e))) if e < len(mesh.edges) else ())
+        stays = [f for f in before if not found_in(np.array([f]), cut.faces)[0]]
+        comes = loop_face[np.searchsorted(cut.loop_starts, np.flatnonzero(cut.loop_edges == e), side="right") - 1].tolist()
+        there = sorted(stays + comes)
+        faces[e] = (*there[:2], -1, -1)[:2]
+        crowded.pop(int(e), None)
+        if len(there) > 2:
+            crowded[int(e)] = tuple(there)
     return EdgeTable(sealed(ends), of_corner, sealed(faces), crowded)
 
 

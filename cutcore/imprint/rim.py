@@ -6,7 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from cutcore.arrays import Floats, Ints, next_in_row, row_positions, starts_of
+from cutcore.arrays import INDEX, Floats, Ints
+from cutcore.kernels import rim_rows, rim_uv
 from cutcore.mesh import Mesh
 from cutcore.trace import ON_EDGE, ON_VERTEX, Trace
 
@@ -37,59 +38,45 @@ def vertices_on_edges(mesh: Mesh, trace: Trace, *, weld: float) -> Crossings:
     used = np.zeros(len(trace.kind), dtype=bool)
     used[trace.ends[trace.cut].ravel()] = True
     chosen = np.flatnonzero(used & (trace.kind == ON_EDGE))
-    order = chosen[np.lexsort((trace.share[chosen], trace.element[chosen]))]
+    order = chosen
     edge, share = trace.element[order], trace.share[order]
+    if not ((edge[1:] > edge[:-1]) | ((edge[1:] == edge[:-1]) & (share[1:] >= share[:-1]))).all():
+        order = chosen[np.lexsort((share, edge))]
+        edge, share = trace.element[order], trace.share[order]
     low, high = mesh.points[mesh.edges.ends[edge, 0]], mesh.points[mesh.edges.ends[edge, 1]]
     length = np.linalg.norm(high - low, axis=1)
     fresh = np.ones(len(order), dtype=bool)
     fresh[1:] = (edge[1:] != edge[:-1]) | ((share[1:] - share[:-1]) * length[1:] > weld)
     vertex[order] = mesh.vertex_count + np.cumsum(fresh) - 1
     places = (low + share[:, None] * (high - low))[fresh]
-    edges, counts = np.unique(edge[fresh], return_counts=True)
+    edge = edge[fresh]
+    heads = np.flatnonzero(np.concatenate([[True], edge[1:] != edge[:-1]])) if len(edge) else np.zeros(0, np.int64)
     lift = None if trace.lift is None else trace.lift[order][fresh]
-    return Crossings(edges, starts_of(counts), share[fresh], places, lift, vertex)
+    return Crossings(edge[heads], np.append(heads, len(edge)), share[fresh], places, lift, vertex)
 
 
 @dataclass(frozen=True, eq=False)
 class Rim:
-    """Borders in ragged rows, one a touched face: `vertex`, `places (.., 3)` and `uv (.., 2)` or None."""
+    """Borders in ragged rows of slots, one row a touched face: `vertex`, `edge` to the next slot, `places (.., 3)` and
+    `uv (.., 2)` or None. Edges are numbered as they are after the cut."""
 
     faces: Ints
     starts: Ints
     vertex: Ints
+    edge: Ints
     places: Floats
     uv: Floats | None
 
     @staticmethod
     def of(mesh: Mesh, faces: Ints, crossings: Crossings) -> Rim:
         """The borders of these faces, each beginning at the face's first corner."""
-        at, starts = row_positions(mesh.starts, faces)
-        corner_vertex = mesh.corners[at].astype(np.int64)
-        edge = mesh.edges.of_corner[at]
-        index = np.minimum(np.searchsorted(crossings.edges, edge), max(len(crossings.edges) - 1, 0))
-        split = crossings.edges[index] == edge if len(crossings.edges) else np.zeros(len(at), dtype=bool)
-        extra = np.where(split, np.diff(crossings.starts)[index], 0) if len(crossings.edges) else np.zeros(len(at), np.int64)
-        begin = starts_of(1 + extra)
-        forward = mesh.edges.ends[edge, 0] == corner_vertex
-
-        vertex = np.empty(begin[-1], dtype=np.int64)
-        vertex[begin[:-1]] = corner_vertex
-        owner = np.repeat(np.arange(len(at)), extra)
-        step = np.arange(len(owner)) - np.repeat(starts_of(extra)[:-1], extra)
-        first, last = crossings.starts[index[owner]], crossings.starts[np.minimum(index[owner] + 1, len(crossings.starts) - 1)]
-        new = np.where(forward[owner], first + step, last - 1 - step)
-        slot = begin[owner] + 1 + step
-        vertex[slot] = mesh.vertex_count + new
-
-        places = np.empty((len(vertex), 3))
-        places[begin[:-1]] = mesh.points[corner_vertex]
-        places[slot] = crossings.places[new]
+        table = mesh.edges
+        split = np.full(len(table), -1, dtype=INDEX)
+        split[crossings.edges] = np.arange(len(crossings.edges))
+        rows = (faces, mesh.starts, mesh.corners, table.of_corner, table.ends, split, crossings.starts)
+        starts, vertex, edge, places = rim_rows(*rows, mesh.points, crossings.places)
         uv = None
         if mesh.uv is not None:
             uv = np.empty((len(vertex), 2))
-            uv[begin[:-1]] = mesh.uv[at]
-            here, there = mesh.uv[at[owner]], mesh.uv[at[next_in_row(starts)[owner]]]
-            share = crossings.share[new]
-            share = np.where(forward[owner], share, 1.0 - share)[:, None]
-            uv[slot] = (1.0 - share) * here + share * there
-        return Rim(faces, begin[starts], vertex, places, uv)
+            rim_uv(*rows, crossings.share, mesh.uv, uv)
+        return Rim(faces, starts, vertex, edge, places, uv)

@@ -15,11 +15,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from cutcore.arrays import Floats, Ints, distinct, found_in, next_in_row, row_positions, starts_of
+from cutcore.arrays import Floats, Ints, distinct, found_in, starts_of
 from cutcore.imprint.arrangement import FaceLines, arrange
 from cutcore.imprint.rim import Rim, vertices_on_edges
 from cutcore.imprint.weights import interpolate_inside
-from cutcore.mesh import Mesh, newell
+from cutcore.kernels import chord_ends, lay_rows
+from cutcore.mesh import Mesh
 from cutcore.trace import IN_FACE, Trace
 
 
@@ -33,6 +34,7 @@ class Subdivision:
     faces         (T,)   touched faces, ascending
     loops         ragged children: vertices by `loop_starts (L+1,)`; the first T rows are the children that
                   keep their parent's number, in the order of `faces`
+    loop_edges    the edge from each of the loops' corners to the next, numbered as in the mesh to come
     loop_uv       (.., 2) texture places of the loops' corners, or None
     extra_parents (L-T,) the face each further child lies in
     new_edges     (K, 2) new edges inside faces, as vertex pairs, lower first
@@ -44,6 +46,7 @@ class Subdivision:
     faces: Ints
     loops: Ints
     loop_starts: Ints
+    loop_edges: Ints
     loop_uv: Floats | None
     extra_parents: Ints
     new_edges: Ints
@@ -51,15 +54,6 @@ class Subdivision:
     @property
     def adds_nothing(self) -> bool:
         return len(self.places) == 0 and len(self.extra_parents) == 0
-
-
-@dataclass(frozen=True, eq=False)
-class _Children:
-    """Some children as sources in ragged rows; `row` is the touched face each belongs to."""
-
-    row: Ints
-    source: Ints
-    starts: Ints
 
 
 def subdivide(mesh: Mesh, trace: Trace, *, weld: float) -> Subdivision:
@@ -72,19 +66,42 @@ def subdivide(mesh: Mesh, trace: Trace, *, weld: float) -> Subdivision:
     row = np.searchsorted(touched, face)
     count = np.bincount(row, minlength=len(touched))
     alone = (trace.kind[ends] != IN_FACE).all(axis=1) & (count[row] == 1)
-    split, keeping, further, chords = _halves(rim, row[alone], crossings.vertex[ends[alone]], weld)
+    chords = crossings.vertex[ends[alone]]
+    low, high = chord_ends(rim.starts, rim.vertex, rim.places, row[alone], chords, weld)
+    done = low[row[alone]] >= 0
+    chord_row, chords = row[alone][done], chords[done]
 
-    slow = distinct(row)
-    slow = slow[~found_in(slow, distinct(split))]
+    slow = np.flatnonzero((count > 0) & (low < 0))
     worked = [_arranged(mesh, trace, rim, r, ends[row == r], crossings.vertex, weld) for r in slow.tolist()]
-    inside_places, slow_keeping, slow_further, slow_edges = _numbered(mesh, rim, worked, slow, len(crossings.places))
+    inside_places, slow_loops, slow_edges = _numbered(mesh, rim, worked, slow, len(crossings.places))
 
-    untouched = np.flatnonzero(count == 0)
-    at, starts = row_positions(rim.starts, untouched)
-    first = _in_row_order([_Children(untouched, at, starts), keeping, slow_keeping])
-    rest = _in_row_order([further, slow_further])
-    source = np.concatenate([first.source, rest.source])
-    loop_starts = np.concatenate([first.starts, first.starts[-1] + rest.starts[1:]])
+    drawn = np.concatenate([chords, slow_edges])
+    new_edges, number = _numbered_pairs(mesh, rim, drawn, len(crossings.places))
+    chord_edge = np.full(len(touched), -1, dtype=np.int64)
+    chord_edge[chord_row] = number[: len(chords)]
+
+    more = (low >= 0).astype(np.int64)
+    more[slow] = [len(loops) - 1 for loops in slow_loops]
+    further = len(touched) + starts_of(more)
+    sizes = np.zeros(further[-1], dtype=np.int64)
+    whole = np.diff(rim.starts)
+    half = np.where(low == 0, high - low + 1, whole - (high - low) + 1)
+    sizes[: len(touched)] = np.where(low >= 0, half, whole)
+    sizes[further[:-1][low >= 0]] = (whole - half + 2)[low >= 0]
+    for r, loops in zip(slow.tolist(), slow_loops, strict=True):
+        sizes[r] = len(loops[0])
+        sizes[further[r] : further[r + 1]] = [len(loop) for loop in loops[1:]]
+    loop_starts = starts_of(sizes)
+    source, loop_edges = np.empty((2, loop_starts[-1]), dtype=np.int64)
+    elsewhere = np.zeros(len(touched), dtype=bool)
+    elsewhere[slow] = True
+    lay_rows(rim.starts, rim.edge, low, high, chord_edge, elsewhere, loop_starts, further, source, loop_edges)
+    known = dict(zip(map(tuple, np.sort(drawn[len(chords) :], axis=1).tolist()), number[len(chords) :].tolist(), strict=True))
+    for r, face_worked, loops in zip(slow.tolist(), worked, slow_loops, strict=True):
+        for loop, child in zip([r, *range(further[r], further[r + 1])], loops, strict=True):
+            at = slice(loop_starts[loop], loop_starts[loop + 1])
+            source[at] = child
+            loop_edges[at] = _edges_of_loop(rim, r, face_worked, child, known, mesh.vertex_count + len(crossings.places))
 
     on_edges = crossings.places if crossings.lift is None else crossings.places + crossings.lift
     places = np.concatenate([on_edges, inside_places])
@@ -92,84 +109,50 @@ def subdivide(mesh: Mesh, trace: Trace, *, weld: float) -> Subdivision:
     loops = np.where(inside, mesh.vertex_count + len(crossings.places) - 1 - source, rim.vertex[np.maximum(source, 0)])
     loop_uv = None
     if rim.uv is not None:
-        loop_uv = rim.uv[np.maximum(source, 0)].copy()
+        loop_uv = rim.uv[np.maximum(source, 0)]
         values = [w.uv for w in worked if w.uv is not None]
         if inside.any():
             loop_uv[inside] = np.concatenate(values)[-1 - source[inside]]
-    new_edges = _distinct_pairs(np.concatenate([chords, slow_edges]), mesh.vertex_count + len(places))
-    return Subdivision(places, crossings.edges, crossings.starts, touched, loops, loop_starts, loop_uv, touched[rest.row], new_edges)
+    parents = np.repeat(touched, more)
+    return Subdivision(places, crossings.edges, crossings.starts, touched, loops, loop_starts, loop_edges, loop_uv, parents, new_edges)
 
 
-def _distinct_pairs(pairs: Ints, count: int) -> Ints:
-    """Vertex pairs (n, 2) once each, the lower vertex first, ascending."""
-    low, high = np.minimum(pairs[:, 0], pairs[:, 1]), np.maximum(pairs[:, 0], pairs[:, 1])
-    keys = distinct(low * np.int64(count) + high)
-    return np.stack([keys // count, keys % count], axis=1)
+def _numbered_pairs(mesh: Mesh, rim: Rim, pairs: Ints, on_edges: int) -> tuple[Ints, Ints]:
+    """New edges once each, the lower vertex first, ascending; and the number of the edge that each pair (n, 2) is.
 
-
-def _halves(rim: Rim, row: Ints, chord: Ints, weld: float) -> tuple[Ints, _Children, _Children, Ints]:
-    """Split faces crossed by one chord from border to border.
-
-    Returns the rows that are done, their children with the first corner, the others, and the new edges.
-    Rows where a half would be all but flat, or the border names a vertex twice, are left for `arrange`.
+    A pair that the border of a touched face joins already is that edge, and none that is new.
     """
-    at, starts = row_positions(rim.starts, row)
-    vertex = rim.vertex[at]
-    sizes = np.diff(starts)
-    local = np.arange(len(at)) - np.repeat(starts[:-1], sizes)
-    ends = np.zeros((len(row), 2), dtype=np.int64)
-    clear = np.ones(len(row), dtype=bool)
-    for k in (0, 1):
-        hit = vertex == np.repeat(chord[:, k], sizes)
-        if len(row):
-            clear &= np.add.reduceat(hit, starts[:-1], dtype=np.int64) == 1
-        owner = np.repeat(np.arange(len(row)), sizes)[hit]
-        ends[owner, k] = local[hit]
-    i, j = ends.min(axis=1), ends.max(axis=1)
-    flat = (j - i == 1) | ((i == 0) & (j == sizes - 1))
-
-    low, high = np.repeat(i, sizes), np.repeat(j, sizes)
-    between = (local >= low) & (local <= high)
-    outer = (local <= low) | (local >= high)
-    first_is_between = np.repeat(i == 0, sizes)
-    one = np.where(first_is_between, between, outer)
-    other = np.where(first_is_between, outer, between)
-
-    def rows_of(mask: Ints) -> _Children:
-        size = np.add.reduceat(mask, starts[:-1], dtype=np.int64) if len(row) else np.zeros(0, np.int64)
-        return _Children(row, at[mask], starts_of(size))
-
-    keeping, further = rows_of(one), rows_of(other)
-    # [0, j .. n-1] is a rotation of [j .. n-1, 0]: the same loop.
-    whole = newell(rim.places[at], starts)
-    whole_area = np.linalg.norm(whole, axis=1)
-    good = clear & ~flat
-    for half in (keeping, further):
-        proper = np.diff(half.starts) >= 3
-        good &= proper
-        if proper.all():
-            # A half that may be no wider than the tolerance is not taken from here on trust.
-            places = rim.places[half.source]
-            step = places[next_in_row(half.starts)] - places
-            side = np.sqrt(np.einsum("ij,ij->i", step, step))
-            enough = weld * np.add.reduceat(side, half.starts[:-1]) * whole_area if len(side) else whole_area
-            good &= np.einsum("ij,ij->i", newell(places, half.starts), whole) > enough
-    chosen = np.flatnonzero(good)
-    return row[chosen], _some(keeping, chosen), _some(further, chosen), chord[chosen]
+    low, high = np.minimum(pairs[:, 0], pairs[:, 1]), np.maximum(pairs[:, 0], pairs[:, 1])
+    count = np.int64(max(int(high.max(initial=0)), mesh.vertex_count + on_edges)) + 1
+    keys = low * count + high
+    number = np.full(len(keys), -1, dtype=np.int64)
+    old = np.flatnonzero(high < mesh.vertex_count)
+    if len(old):
+        border = distinct(rim.edge[rim.edge < len(mesh.edges)])
+        ends = mesh.edges.ends[border].astype(np.int64)
+        order = np.argsort(ends[:, 0] * count + ends[:, 1])
+        ordered = (ends[:, 0] * count + ends[:, 1])[order]
+        there = found_in(keys[old], ordered)
+        number[old[there]] = border[order[np.searchsorted(ordered, keys[old[there]])]]
+    fresh = np.flatnonzero(number < 0)
+    order = fresh[np.argsort(keys[fresh], kind="stable")]
+    head = np.ones(len(order), dtype=bool)
+    head[1:] = keys[order[1:]] != keys[order[:-1]]
+    number[order] = len(mesh.edges) + on_edges + np.cumsum(head) - 1
+    return np.stack([low[order[head]], high[order[head]]], axis=1), number
 
 
-def _some(children: _Children, chosen: Ints) -> _Children:
-    at, starts = row_positions(children.starts, chosen)
-    return _Children(children.row[chosen], children.source[at], starts)
-
-
-def _in_row_order(groups: list[_Children]) -> _Children:
-    row = np.concatenate([g.row for g in groups])
-    sizes = np.concatenate([np.diff(g.starts) for g in groups])
-    source = np.concatenate([g.source for g in groups])
-    order = np.argsort(row, kind="stable")
-    at, starts = row_positions(starts_of(sizes), order)
-    return _Children(row[order], source[at], starts)
+def _edges_of_loop(rim: Rim, row: int, worked: _Worked, child: Ints, known: dict[tuple[int, int], int], first_inside: int) -> list[int]:
+    """The edge from each corner of a child to the next: along the border of its face, or one of the new ones."""
+    begin, size = int(rim.starts[row]), worked.border
+    found = []
+    for a, b in zip(child.tolist(), [*child[1:].tolist(), int(child[0])], strict=True):
+        if a >= 0 and b == begin + (a - begin + 1) % size:
+            found.append(int(rim.edge[a]))
+        else:
+            pair = sorted(first_inside - 1 - s if s < 0 else int(rim.vertex[s]) for s in (a, b))
+            found.append(known[pair[0], pair[1]])
+    return found
 
 
 @dataclass(frozen=True, eq=False)
@@ -208,28 +191,19 @@ def _arranged(mesh: Mesh, trace: Trace, rim: Rim, row: int, spans: Ints, vertex:
     return _Worked(len(border), made.children, made.edges, lifted, uv, inside)
 
 
-def _numbered(mesh: Mesh, rim: Rim, worked: list[_Worked], rows: Ints, on_edges: int) -> tuple[Floats, _Children, _Children, Ints]:
-    """Number the places inside faces, one face after the other; children as sources, new edges as vertices."""
+def _numbered(mesh: Mesh, rim: Rim, worked: list[_Worked], rows: Ints, on_edges: int) -> tuple[Floats, list[list[Ints]], Ints]:
+    """Number the places inside faces, one face after the other; the children of each face as sources, new edges as vertices."""
     inside: list[Floats] = [np.zeros((0, 3))]
-    first: list[Ints] = []
-    rest: list[Ints] = []
-    rest_row: list[int] = []
+    loops: list[list[Ints]] = []
     edges: list[Ints] = [np.zeros((0, 2), dtype=np.int64)]
     count = 0
     for row, face in zip(rows.tolist(), worked, strict=True):
         source = np.full(int(face.names.max(initial=face.border - 1)) + 1, 0, dtype=np.int64)
         source[: face.border] = rim.starts[row] + np.arange(face.border)
         source[face.names] = -1 - count - np.arange(len(face.names))
-        first.append(source[face.children[0]])
-        rest += [source[child] for child in face.children[1:]]
-        rest_row += [row] * (len(face.children) - 1)
+        loops.append([source[child] for child in face.children])
         named = source[face.edges]
         edges.append(np.where(named < 0, mesh.vertex_count + on_edges - 1 - named, rim.vertex[np.maximum(named, 0)]))
         inside.append(face.inside)
         count += len(face.names)
-    return np.concatenate(inside), _children(rows, first), _children(np.array(rest_row, dtype=np.int64), rest), np.concatenate(edges)
-
-
-def _children(row: Ints, loops: list[Ints]) -> _Children:
-    sizes = np.array([len(loop) for loop in loops], dtype=np.int64)
-    return _Children(row, np.concatenate([np.zeros(0, np.int64), *loops]), starts_of(sizes))
+    return np.concatenate(inside), loops, np.concatenate(edges)

@@ -14,7 +14,7 @@ from cutcore.limits import limit_mask
 from cutcore.mesh import Mesh
 from cutcore.notes import Note, position
 from cutcore.plane import Plane
-from cutcore.section_trace import traces_of_sections
+from cutcore.plane_family import trace_of_planes
 from cutcore.tolerance import weld_of
 from cutcore.tools.common import AXES, Axis, Cutting, axis_vector
 from cutcore.trace import Trace, TraceBuilder
@@ -132,21 +132,21 @@ def trace(mesh: Mesh, params: GaugeParams, *, weld: float | None = None) -> Trac
     notes = [cut.adds_nothing for cut in cuts if cut.adds_nothing is not None]
     made = [k for k, cut in enumerate(cuts) if cut.adds_nothing is None]
     planes = [Plane(cuts[k].place, normal) for k in made]
-    traces = traces_of_sections(mesh, planes, limit, tolerance)
-    for k, found in zip(made, traces, strict=True):
+    if not planes:
+        return replace(TraceBuilder(mesh, tolerance).build(), notes=tuple(notes))
+    found = trace_of_planes(mesh, planes, limit, tolerance)
+    spans = np.bincount(found.line, minlength=len(planes))
+    cut = np.bincount(found.line[found.face >= 0], minlength=len(planes))
+    for number, k in enumerate(made):
         said, place = f"The cut of width {cuts[k].width + 1}, at {name} = {cuts[k].at:g},", position(cuts[k].place)
-        if len(found.face) == 0:
+        if spans[number] == 0:
             notes.append(Note("gauge-misses", f"{said} meets nothing it may cut: it adds nothing.", (place,)))
-        elif (found.face < 0).all():
+        elif cut[number] == 0:
             notes.append(Note("gauge-on-a-loop", f"{said} lies on a loop that is there already: it adds nothing.", (place,)))
     if params.mirror is not None:
-        traces += traces_of_sections(mesh, [params.mirror.plane(plane) for plane in planes], limit, tolerance)
-        made += made
-    if not traces:
-        return replace(TraceBuilder(mesh, tolerance).build(), notes=tuple(notes))
-    lines = np.repeat(np.array(made, dtype=np.int64), [len(found.face) for found in traces])
-    together = Trace.together(traces)
-    return replace(together, line=lines, notes=(*notes, *together.notes))
+        mirrored = trace_of_planes(mesh, [params.mirror.plane(plane) for plane in planes], limit, tolerance)
+        found = Trace.together([found, mirrored], numbered=True)
+    return replace(found, line=np.array(made)[found.line], notes=(*notes, *found.notes))
 
 
 def _name(params: GaugeParams) -> str:

@@ -20,9 +20,10 @@ from cutcore.mirrored import mirrored
 from cutcore.notes import Note
 from cutcore.parted import parted
 from cutcore.plane import Plane
+from cutcore.plane_family import trace_of_planes
 from cutcore.result import Picked, Result
 from cutcore.section import section
-from cutcore.section_trace import trace_of_section, traces_of_sections
+from cutcore.section_trace import trace_of_section
 from cutcore.tolerance import weld_of
 from cutcore.tools.common import Cutting
 from cutcore.trace import Trace
@@ -124,7 +125,8 @@ def trace(mesh: Mesh, params: SliceParams, *, weld: float | None = None) -> Trac
         if params.repeat.spacing <= 4 * tolerance:
             raise StepError("the planes lie closer to each other than places can be told apart", where="repeat.spacing")
         count = params.repeat.count
-        traces = [t for group in (planes[:count], planes[count:]) for t in traces_of_sections(mesh, group, limit, tolerance)]
+        groups = [group for group in (planes[:count], planes[count:]) if group]
+        traces = [trace_of_planes(mesh, group, limit, tolerance) for group in groups]
     made = Trace.together(traces)
     if params.view is not None:
         made = with_far_side(mesh, made, Camera.of(params.view))

@@ -10,7 +10,7 @@ from django.conf import settings
 from django.core.management import call_command
 from django.core.management.base import BaseCommand
 
-from cutcore.kernels import warm
+from cutcore.warm import warm
 from wertome.wsgi import application
 from workshop.services.sample import add_sample
 

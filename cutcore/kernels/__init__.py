@@ -1,0 +1,23 @@
+"""The loops that every cut of a large part runs through, compiled. They are plain Python to read.
+
+`cutcore.warm` calls them once, for set-up and server start.
+"""
+
+from cutcore.kernels.edge_faces import faces_of_edges
+from cutcore.kernels.halves import chord_ends, lay_rows
+from cutcore.kernels.planes import crossings_between, ranks_of, segments_between, sides_and_crossed
+from cutcore.kernels.rims import rim_rows, rim_uv
+from cutcore.kernels.rows import splice_rows
+
+__all__ = [
+    "chord_ends",
+    "crossings_between",
+    "faces_of_edges",
+    "lay_rows",
+    "ranks_of",
+    "rim_rows",
+    "rim_uv",
+    "segments_between",
+    "sides_and_crossed",
+    "splice_rows",
+]

@@ -1,0 +1,14 @@
+"""How a loop is compiled: by Numba, once, and kept beside its file, so that only the first call on a machine waits."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any, TypeVar, cast
+
+import numba
+
+_Loop = TypeVar("_Loop", bound=Callable[..., Any])
+
+
+def compiled(loop: _Loop) -> _Loop:
+    return cast(_Loop, numba.njit(cache=True, nogil=True)(loop))

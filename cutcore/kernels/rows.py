@@ -1,0 +1,26 @@
+"""Ragged rows, copied in runs."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from cutcore.arrays import Ints
+from cutcore.kernels.compiled import compiled
+
+
+@compiled
+def splice_rows(old: Any, starts: Ints, rows: Ints, new: Any, bounds: Ints, made: Any) -> None:
+    """Fill `made` with the values of `old`, row rows[k] of it replaced by new[bounds[k]:bounds[k+1]]; the rest of
+    `new` comes last. `starts` are the row starts of `old`; all three are flat."""
+    at = done = 0
+    for k in range(len(rows)):
+        run = starts[rows[k]] - done
+        made[at : at + run] = old[done : done + run]
+        at += run
+        run = bounds[k + 1] - bounds[k]
+        made[at : at + run] = new[bounds[k] : bounds[k] + run]
+        at += run
+        done = starts[rows[k] + 1]
+    run = len(old) - done
+    made[at : at + run] = old[done:]
+    made[at + run :] = new[bounds[len(rows)] :]

@@ -1,0 +1,23 @@
+"""Compile every loop that a cut runs through, or take it from where it was kept: a cut of each kind, made once."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from cutcore.shapes.box import box
+from cutcore.steps import apply_step, parse_step
+
+
+def warm() -> None:
+    """Make the first cuts, so that nobody has to wait for theirs."""
+    mapped = box(1, 1, 1, (2, 2, 2))
+    plain = replace(mapped, uv=None) if mapped.uv is not None else replace(mapped, uv=np.zeros((len(mapped.corners), 2)))
+    for mesh in (mapped, plain):
+        apply_step(mesh, parse_step({"tool": "slice", "plane": {"point": [0.1, 0.1, 0.1], "normal": [1, 2, 3]}}))
+        apply_step(mesh, parse_step({"tool": "gauge", "widths": [0.1, 0.1]}))
+
+
+if __name__ == "__main__":
+    warm()
