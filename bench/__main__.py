@@ -70,10 +70,21 @@ def measured(mesh: Mesh, kind: str) -> Iterator[Row]:
     made = median(lambda: apply_step(mesh, cut).mesh.edges)
     yield Row("slice, made, connectivity ready", made / peers.by_vtk(mesh), "vtk", 1.0)
     yield Row("slice, made, connectivity ready", made / peers.by_trimesh(mesh), "trimesh", 0.25)
+    family = parse_step({"tool": "gauge", "direction": list(peers.NORMAL), "widths": [gap_of(mesh, PLANES)] * PLANES})
+    yield Row(f"{PLANES} gauge planes, made", median(lambda: apply_step(mesh, family).mesh.edges, 7) / made, "slice", 3.0)
     yield from through_the_service(mesh, kind, unit)
     local = knife_local(mesh)
     yield Row("local cut of 10 faces, made", median(lambda: apply_step(mesh, local).mesh.edges) / unit, "P", 1.0)
     yield Row("undo, without transfer", undo_seconds(mesh, local) / unit, "P", 0.2)
+
+
+PLANES = 40
+
+
+def gap_of(mesh: Mesh, planes: int) -> float:
+    """The gap at which so many planes divide the part evenly along the normal of the slice."""
+    normal = np.array(peers.NORMAL)
+    return float(np.ptp(mesh.points @ (normal / np.linalg.norm(normal)))) / (planes + 1)
 
 
 # What a request and its transfer may add to a preview.

@@ -23,7 +23,7 @@ from typing import Any
 
 import numpy as np
 
-from cutcore.arrays import INDEX, Floats, Ints, cross, frozen, owner_of, row_positions
+from cutcore.arrays import INDEX, Bools, Floats, Ints, cross, frozen, owner_of, row_positions
 from cutcore.edges import EdgeTable
 from cutcore.errors import MeshError
 from cutcore.notes import face as face_element
@@ -120,6 +120,13 @@ class Mesh:
             return np.zeros((2, 3))
         # Column by column: over rows of three NumPy reduces slowly.
         return np.array([[used[:, k].min() for k in range(3)], [used[:, k].max() for k in range(3)]])
+
+    @cached_property
+    def used(self) -> Bools:
+        """Which vertices (V,) faces use."""
+        mask = np.zeros(self.vertex_count, dtype=bool)
+        mask[self.corners] = True
+        return mask
 
     @cached_property
     def diagonal(self) -> float:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -10,75 +10,111 @@ from cutcore.arrays import Bools, Floats, Ints
 from cutcore.kernels import crossings_between, ranks_of, segments_between
 from cutcore.mesh import Mesh
 from cutcore.plane import Plane
-from cutcore.section import section, segments_across
-from cutcore.section_trace import trace_of_section
-from cutcore.trace import ON_EDGE, Trace
+from cutcore.section import APEX_REACH, segments_across
+from cutcore.trace import ON_EDGE, ON_VERTEX, Trace
 
 
 def trace_of_planes(mesh: Mesh, planes: list[Plane], limit: Bools | None, weld: float) -> Trace:
-    """The sections by some parallel planes within a limit (F,), as lines numbered like the planes.
-
-    A plane that meets a vertex, or comes as near to one as the weld tolerance, goes the way of a single section.
+    """The sections by parallel planes more than twice the weld tolerance apart, within a limit (F,), as lines numbered
+    like the planes. Each is what `section` makes of that plane alone.
     """
     normal = planes[0].normal
     height = mesh.points @ normal
     level = np.array([float(plane.point @ normal) for plane in planes])
     order = np.argsort(level, kind="stable")
-    _, met = ranks_of(height, level[order], weld)
-    clear = order[~met]
+    rank = ranks_of(height, level[order], weld)
     while True:
-        made, short = _of_clear_planes(mesh, height, level[clear], clear, limit, weld)
-        if len(short) == 0:
+        found = _Crossed.of(mesh, height, rank, level[order])
+        apexes = found.apexes_of_short_segments(mesh, rank, weld)
+        if not apexes:
             break
-        clear = np.delete(clear, short)
-    lines = [made]
-    for k in np.setdiff1d(np.arange(len(planes)), clear).tolist():
-        found = section(mesh, planes[k], weld=weld, faces=_faces_at(mesh, height, level[k], weld))
-        alone = trace_of_section(mesh, found, limit)
-        lines.append(replace(alone, line=np.full(len(alone.face), k)))
-    return made if len(lines) == 1 else Trace.together(lines, numbered=True)
-
-
-def _of_clear_planes(mesh: Mesh, height: Floats, level: Floats, number: Ints, limit: Bools | None, weld: float) -> tuple[Trace, Ints]:
-    """The sections by planes at ascending levels that meet no vertex, or else which of them would make an edge within the tolerance."""
-    above, _ = ranks_of(height, level, 0.0)
-    table = mesh.edges
-    first, edge, share = crossings_between(height, above, level, table.ends)
-    low = mesh.points[table.ends[edge, 0]]
-    place = low + share[:, None] * (mesh.points[table.ends[edge, 1]] - low)
-    nodes, face, plane = segments_between(mesh.starts, mesh.corners, table.of_corner, table.ends, above, first)
-    often = nodes[:, 1] < 0
-    if often.any():
-        parts = [_many_times(mesh, above, first, place, int(f), int(k)) for f, k in zip(face[often], plane[often], strict=True)]
-        sizes = [len(part) for part in parts]
-        nodes = np.concatenate([nodes[~often], *parts])
-        face = np.concatenate([face[~often], np.repeat(face[often], sizes)])
-        plane = np.concatenate([plane[~often], np.repeat(plane[often], sizes)])
-    gap = place[nodes[:, 0]] - place[nodes[:, 1]]
-    short = np.einsum("ij,ij->i", gap, gap) <= weld**2
-    tight = np.unique(plane[short])
+        for vertex, k in apexes.items():
+            rank[vertex] = 2 * k + 1
+    nodes, face, plane = found.nodes, found.face, found.plane
+    flat_nodes, flat_plane = found.flat_edges(mesh, rank, limit)
     if limit is not None:
         nodes, face, plane = nodes[limit[face]], face[limit[face]], plane[limit[face]]
+    nodes, plane = np.concatenate([nodes, flat_nodes]), np.concatenate([plane, flat_plane])
+    face = np.concatenate([face, np.full(len(flat_plane), -1)])
+    # Few planes: a counting sort.
     by_plane = np.argsort(plane.astype(np.uint16), kind="stable")
-    nodes, face, line = nodes[by_plane], face[by_plane], number[plane[by_plane]]
-    made = Trace.of(np.full(len(edge), ON_EDGE), edge, share, place, nodes, face, line=line)
-    return made, tight
+    crossings = len(found.edge)
+    return Trace.of(
+        np.concatenate([np.full(crossings, ON_EDGE, np.int8), np.full(len(found.on), ON_VERTEX, np.int8)]),
+        np.concatenate([found.edge, found.on]),
+        np.concatenate([found.share, np.zeros(len(found.on))]),
+        found.place,
+        nodes[by_plane],
+        face[by_plane],
+        line=order[plane[by_plane]],
+    )
 
 
-def _many_times(mesh: Mesh, above: Ints, first: Ints, place: Floats, face: int, k: int) -> Ints:
-    """The segments (n, 2) of a plane in a face whose border it crosses more than twice."""
+@dataclass(frozen=True, eq=False)
+class _Crossed:
+    """Nodes and segments of planes: nodes are crossings of edges first, then the vertices `on` a level; `flat` edges lie on one."""
+
+    edge: Ints
+    share: Floats
+    on: Ints
+    place: Floats
+    nodes: Ints
+    face: Ints
+    plane: Ints
+    flat: Ints
+
+    @staticmethod
+    def of(mesh: Mesh, height: Floats, rank: Ints, level: Floats) -> _Crossed:
+        table = mesh.edges
+        first, edge, share, place, flat = crossings_between(height, rank, level, table.ends, mesh.points)
+        on = np.flatnonzero(rank & 1)
+        most = len(edge)
+        if len(on):
+            most += int(table.valence[on[on < len(table.valence)]].sum())
+            place = np.concatenate([place, mesh.points[on]])
+        # A segment has two ends; an edge has two faces unless it is crowded.
+        most *= max([1, *map(len, table.crowded.values())])
+        nodes, face, plane = segments_between(mesh.starts, mesh.corners, table.of_corner, table.ends, rank, first, on, most)
+        often = nodes[:, 1] < 0
+        if often.any():
+            parts = [_across(mesh, rank, first, on, place, int(f), int(k)) for f, k in zip(face[often], plane[often], strict=True)]
+            sizes = [len(part) for part in parts]
+            nodes = np.concatenate([nodes[~often], *parts])
+            face = np.concatenate([face[~often], np.repeat(face[often], sizes)])
+            plane = np.concatenate([plane[~often], np.repeat(plane[often], sizes)])
+        return _Crossed(edge, share, on, place, nodes, face, plane, flat)
+
+    def apexes_of_short_segments(self, mesh: Mesh, rank: Ints, weld: float) -> dict[int, int]:
+        """Vertices where two crossed edges meet so close to a plane that their crossings would weld, and the planes."""
+        gap = self.place[self.nodes[:, 0]] - self.place[self.nodes[:, 1]]
+        found: dict[int, int] = {}
+        for s in np.flatnonzero(np.einsum("ij,ij->i", gap, gap) <= weld**2).tolist():
+            a, b = self.nodes[s].tolist()
+            if max(a, b) >= len(self.edge):
+                continue
+            shared = np.intersect1d(*mesh.edges.ends[self.edge[[a, b]]])
+            away = np.linalg.norm(mesh.points[shared] - self.place[a], axis=1)
+            near = [(float(d), int(v)) for d, v in zip(away, shared, strict=True) if d <= APEX_REACH * weld and not rank[v] & 1]
+            if near:
+                found[min(near)[1]] = int(self.plane[s])
+        return found
+
+    def flat_edges(self, mesh: Mesh, rank: Ints, limit: Bools | None) -> tuple[Ints, Ints]:
+        """The edges that lie in a plane and beside a face of the limit: their nodes (n, 2) and planes (n,)."""
+        ends = mesh.edges.ends
+        flat = self.flat
+        if limit is not None:
+            edge, beside = mesh.edges.face_pairs(flat)
+            flat = np.unique(edge[limit[beside]])
+        return len(self.edge) + np.searchsorted(self.on, ends[flat]), rank[ends[flat, 0]].astype(np.int64) // 2
+
+
+def _across(mesh: Mesh, rank: Ints, first: Ints, on: Ints, place: Floats, face: int, k: int) -> Ints:
+    """The segments (n, 2) of a plane in a face with more than two nodes on it."""
     corners = mesh.face(face)
-    rank = above[corners]
-    crossed = np.flatnonzero((rank <= k) != (np.roll(rank, -1) <= k))
-    edge = mesh.edges.of_corner[mesh.starts[face] + crossed]
-    lower = above[mesh.edges.ends[edge, 0]]
-    nodes = first[edge] + np.where(lower <= k, k - lower, lower - 1 - k)
-    return segments_across(mesh.points[corners], nodes, place)
-
-
-def _faces_at(mesh: Mesh, height: Floats, level: float, weld: float) -> Ints:
-    """The faces (n,) that reach a level, ascending."""
-    side = (height > level + 2 * weld).astype(np.int8) - (height < level - 2 * weld)
-    corner = side[mesh.corners]
-    mixed = np.minimum.reduceat(corner, mesh.starts[:-1]) != np.maximum.reduceat(corner, mesh.starts[:-1])
-    return np.flatnonzero(mixed | (corner[mesh.starts[:-1]] == 0))
+    here = np.sign(rank[corners] - (2 * k + 1))
+    edge = mesh.edges.of_corner[mesh.starts[face] + np.flatnonzero(here * np.roll(here, -1) < 0)]
+    p, q = rank[mesh.edges.ends[edge, 0]], rank[mesh.edges.ends[edge, 1]]
+    crossings = first[edge] + np.where(p < q, k - (p + 1) // 2, p // 2 - 1 - k)
+    vertices = first[-1] + np.searchsorted(on, corners[here == 0])
+    return segments_across(mesh.points[corners], np.concatenate([crossings, vertices]), place)

@@ -32,6 +32,9 @@ from cutcore.triangles import chart_of
 # So many vertices are looked up one by one; for more, all faces are gone over at once.
 FEW = 64
 
+# A vertex is taken onto the plane for a short segment at most so many weld tolerances away.
+APEX_REACH = 1e3
+
 
 @dataclass(frozen=True, eq=False)
 class Section:
@@ -201,7 +204,7 @@ def _apexes_of_short_segments(mesh: Mesh, plane: Plane, found: Section, weld: fl
         free = [v for v in shared if found.side[v] != 0]
         if free:
             near = min(free, key=lambda v: float(np.linalg.norm(mesh.points[v] - found.place[a])))
-            if np.linalg.norm(mesh.points[near] - found.place[a]) <= 1e3 * weld:
+            if np.linalg.norm(mesh.points[near] - found.place[a]) <= APEX_REACH * weld:
                 apexes.add(near)
     return np.array(sorted(apexes), dtype=np.int64)
 

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from cutcore.arrays import INDEX, Ints, found_in, sealed
 from cutcore.edges import EdgeTable
 from cutcore.imprint.subdivision import Subdivision
-from cutcore.kernels import faces_of_edges, splice_rows
+from cutcore.kernels import faces_of_edges, splice_rows, split_ends
 from cutcore.mesh import Mesh
 
 
@@ -59,7 +59,7 @@ def _spliced(mesh: Mesh, cut: Subdivision, old: NDArray[Any], new: NDArray[Any])
     width = old.shape[1] if old.ndim > 1 else 1
     for column in range(width):
         into, values, fresh = (a if a.ndim == 1 else a[:, column] for a in (made, old, new))
-        splice_rows(values, mesh.starts, cut.faces, fresh.astype(old.dtype), cut.loop_starts, into)
+        splice_rows(values, mesh.starts, cut.faces, fresh.astype(old.dtype, copy=False), cut.loop_starts, into)
     return sealed(made)
 
 
@@ -79,22 +79,22 @@ def _pieces(mesh: Mesh, cut: Subdivision) -> tuple[Ints, Ints]:
 
 def _edge_table(mesh: Mesh, cut: Subdivision, of_corner: Ints) -> EdgeTable:
     """The new edge table: only edges of touched faces get their ends and faces worked out anew."""
-    pieces, _ = _pieces(mesh, cut)
-    # The piece at the lower vertex keeps the edge's number; a new vertex comes after every old one.
-    keeps = np.zeros(len(pieces), dtype=bool)
-    keeps[cut.split_starts[:-1]] = True
-    further = pieces[~keeps]
-    ends = np.concatenate([mesh.edges.ends, np.sort(further, axis=1).astype(INDEX), cut.new_edges.astype(INDEX)])
-    ends[cut.split_edges] = pieces[keeps]
+    before, pieces = len(mesh.edges), int(cut.split_starts[-1])
+    ends = np.empty((before + pieces + len(cut.new_edges), 2), dtype=INDEX)
+    ends[:before] = mesh.edges.ends
+    ends[before + pieces :] = cut.new_edges
+    split_ends(ends, before, cut.split_edges, cut.split_starts, mesh.vertex_count)
 
-    faces = np.concatenate([mesh.edges.faces, np.full((len(ends) - len(mesh.edges), 2), -1, dtype=INDEX)])
+    faces = np.empty((len(ends), 2), dtype=INDEX)
+    faces[:before] = mesh.edges.faces
+    faces[before:] = -1
     loop_face = np.concatenate([cut.faces, mesh.face_count + np.arange(len(cut.extra_parents))])
     over = faces_of_edges(faces, cut.faces, mesh.starts, mesh.edges.of_corner, cut.loop_starts, cut.loop_edges, loop_face)
     crowded = dict(mesh.edges.crowded)
     again = np.union1d(np.flatnonzero(over), np.array(sorted(crowded), dtype=np.int64)) if crowded or over.any() else ()
     for e in again:
-        before = mesh.edges.crowded.get(int(e), tuple(mesh.edges.faces_at(int(e))) if e < len(mesh.edges) else ())
-        stays = [f for f in before if not found_in(np.array([f]), cut.faces)[0]]
+        then = mesh.edges.faces_at(int(e)) if e < before else ()
+        stays = [f for f in then if not found_in(np.array([f]), cut.faces)[0]]
         comes = loop_face[np.searchsorted(cut.loop_starts, np.flatnonzero(cut.loop_edges == e), side="right") - 1].tolist()
         there = sorted(stays + comes)
         faces[e] = (*there[:2], -1, -1)[:2]

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from cutcore.arrays import INDEX, Floats, Ints
-from cutcore.kernels import rim_rows, rim_uv
+from cutcore.kernels import places_on_edges, rim_rows, rim_uv
 from cutcore.mesh import Mesh
 from cutcore.trace import ON_EDGE, ON_VERTEX, Trace
 
@@ -43,12 +43,9 @@ def vertices_on_edges(mesh: Mesh, trace: Trace, *, weld: float) -> Crossings:
     if not ((edge[1:] > edge[:-1]) | ((edge[1:] == edge[:-1]) & (share[1:] >= share[:-1]))).all():
         order = chosen[np.lexsort((share, edge))]
         edge, share = trace.element[order], trace.share[order]
-    low, high = mesh.points[mesh.edges.ends[edge, 0]], mesh.points[mesh.edges.ends[edge, 1]]
-    length = np.linalg.norm(high - low, axis=1)
-    fresh = np.ones(len(order), dtype=bool)
-    fresh[1:] = (edge[1:] != edge[:-1]) | ((share[1:] - share[:-1]) * length[1:] > weld)
+    fresh, all_places = places_on_edges(mesh.points, mesh.edges.ends, edge, share, weld)
     vertex[order] = mesh.vertex_count + np.cumsum(fresh) - 1
-    places = (low + share[:, None] * (high - low))[fresh]
+    places = all_places[fresh]
     edge = edge[fresh]
     heads = np.flatnonzero(np.concatenate([[True], edge[1:] != edge[:-1]])) if len(edge) else np.zeros(0, np.int64)
     lift = None if trace.lift is None else trace.lift[order][fresh]

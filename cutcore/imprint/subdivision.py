@@ -15,7 +15,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from cutcore.arrays import Floats, Ints, distinct, found_in, starts_of
+from cutcore.arrays import INDEX, Floats, Ints, distinct, found_in, starts_of
 from cutcore.imprint.arrangement import FaceLines, arrange
 from cutcore.imprint.rim import Rim, vertices_on_edges
 from cutcore.imprint.weights import interpolate_inside
@@ -60,12 +60,18 @@ def subdivide(mesh: Mesh, trace: Trace, *, weld: float) -> Subdivision:
     """The new vertices and faces that a trace makes. Raises ImprintError for a face it can't be laid into."""
     crossings = vertices_on_edges(mesh, trace, weld=weld)
     ends, face = trace.ends[trace.cut], trace.face[trace.cut]
-    touched = distinct(np.concatenate([face, mesh.edges.face_pairs(crossings.edges)[1]]))
+    flagged = np.zeros(mesh.face_count, dtype=bool)
+    flagged[face] = True
+    flagged[mesh.edges.face_pairs(crossings.edges)[1]] = True
+    touched = np.flatnonzero(flagged)
     rim = Rim.of(mesh, touched, crossings)
 
-    row = np.searchsorted(touched, face)
+    row_of = np.empty(mesh.face_count, dtype=INDEX)
+    row_of[touched] = np.arange(len(touched))
+    row = row_of[face]
     count = np.bincount(row, minlength=len(touched))
-    alone = (trace.kind[ends] != IN_FACE).all(axis=1) & (count[row] == 1)
+    on_rim = trace.kind[ends] != IN_FACE
+    alone = on_rim[:, 0] & on_rim[:, 1] & (count[row] == 1)
     chords = crossings.vertex[ends[alone]]
     low, high = chord_ends(rim.starts, rim.vertex, rim.places, row[alone], chords, weld)
     done = low[row[alone]] >= 0
@@ -92,27 +98,27 @@ def subdivide(mesh: Mesh, trace: Trace, *, weld: float) -> Subdivision:
         sizes[r] = len(loops[0])
         sizes[further[r] : further[r + 1]] = [len(loop) for loop in loops[1:]]
     loop_starts = starts_of(sizes)
-    source, loop_edges = np.empty((2, loop_starts[-1]), dtype=np.int64)
+    source, loops, loop_edges = np.empty((3, loop_starts[-1]), dtype=INDEX)
     elsewhere = np.zeros(len(touched), dtype=bool)
     elsewhere[slow] = True
-    lay_rows(rim.starts, rim.edge, low, high, chord_edge, elsewhere, loop_starts, further, source, loop_edges)
+    lay_rows(rim.starts, rim.edge, low, high, chord_edge, elsewhere, loop_starts, further, rim.vertex, source, loops, loop_edges)
+    first_inside = mesh.vertex_count + len(crossings.places)
     known = dict(zip(map(tuple, np.sort(drawn[len(chords) :], axis=1).tolist()), number[len(chords) :].tolist(), strict=True))
-    for r, face_worked, loops in zip(slow.tolist(), worked, slow_loops, strict=True):
-        for loop, child in zip([r, *range(further[r], further[r + 1])], loops, strict=True):
+    for r, children in zip(slow.tolist(), slow_loops, strict=True):
+        for loop, child in zip([r, *range(further[r], further[r + 1])], children, strict=True):
             at = slice(loop_starts[loop], loop_starts[loop + 1])
             source[at] = child
-            loop_edges[at] = _edges_of_loop(rim, r, face_worked, child, known, mesh.vertex_count + len(crossings.places))
+            loops[at] = np.where(child < 0, first_inside - 1 - child, rim.vertex[np.maximum(child, 0)])
+            loop_edges[at] = _edges_of_loop(rim, r, child, loops[at], known)
 
     on_edges = crossings.places if crossings.lift is None else crossings.places + crossings.lift
     places = np.concatenate([on_edges, inside_places])
-    inside = source < 0
-    loops = np.where(inside, mesh.vertex_count + len(crossings.places) - 1 - source, rim.vertex[np.maximum(source, 0)])
     loop_uv = None
     if rim.uv is not None:
         loop_uv = rim.uv[np.maximum(source, 0)]
-        values = [w.uv for w in worked if w.uv is not None]
+        inside = source < 0
         if inside.any():
-            loop_uv[inside] = np.concatenate(values)[-1 - source[inside]]
+            loop_uv[inside] = np.concatenate([w.uv for w in worked if w.uv is not None])[-1 - source[inside]]
     parents = np.repeat(touched, more)
     return Subdivision(places, crossings.edges, crossings.starts, touched, loops, loop_starts, loop_edges, loop_uv, parents, new_edges)
 
@@ -142,16 +148,17 @@ def _numbered_pairs(mesh: Mesh, rim: Rim, pairs: Ints, on_edges: int) -> tuple[I
     return np.stack([low[order[head]], high[order[head]]], axis=1), number
 
 
-def _edges_of_loop(rim: Rim, row: int, worked: _Worked, child: Ints, known: dict[tuple[int, int], int], first_inside: int) -> list[int]:
+def _edges_of_loop(rim: Rim, row: int, child: Ints, vertices: Ints, known: dict[tuple[int, int], int]) -> list[int]:
     """The edge from each corner of a child to the next: along the border of its face, or one of the new ones."""
-    begin, size = int(rim.starts[row]), worked.border
+    begin, end = int(rim.starts[row]), int(rim.starts[row + 1])
     found = []
-    for a, b in zip(child.tolist(), [*child[1:].tolist(), int(child[0])], strict=True):
-        if a >= 0 and b == begin + (a - begin + 1) % size:
-            found.append(int(rim.edge[a]))
+    for k, slot in enumerate(child.tolist()):
+        following = (k + 1) % len(child)
+        if slot >= 0 and child[following] == (slot + 1 if slot + 1 < end else begin):
+            found.append(int(rim.edge[slot]))
         else:
-            pair = sorted(first_inside - 1 - s if s < 0 else int(rim.vertex[s]) for s in (a, b))
-            found.append(known[pair[0], pair[1]])
+            a, b = int(vertices[k]), int(vertices[following])
+            found.append(known[min(a, b), max(a, b)])
     return found
 
 

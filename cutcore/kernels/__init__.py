@@ -3,10 +3,10 @@
 `cutcore.warm` calls them once, for set-up and server start.
 """
 
-from cutcore.kernels.edge_faces import faces_of_edges
+from cutcore.kernels.edge_faces import faces_of_edges, split_ends
 from cutcore.kernels.halves import chord_ends, lay_rows
 from cutcore.kernels.planes import crossings_between, ranks_of, segments_between, sides_and_crossed
-from cutcore.kernels.rims import rim_rows, rim_uv
+from cutcore.kernels.rims import places_on_edges, rim_rows, rim_uv
 from cutcore.kernels.rows import splice_rows
 
 __all__ = [
@@ -14,10 +14,12 @@ __all__ = [
     "crossings_between",
     "faces_of_edges",
     "lay_rows",
+    "places_on_edges",
     "ranks_of",
     "rim_rows",
     "rim_uv",
     "segments_between",
     "sides_and_crossed",
     "splice_rows",
+    "split_ends",
 ]

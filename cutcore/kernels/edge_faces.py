@@ -1,4 +1,4 @@
-"""The faces on either side of edges, kept up through a cut."""
+"""The ends of edges and the faces on either side of them, kept up through a cut."""
 
 from __future__ import annotations
 
@@ -6,6 +6,21 @@ import numpy as np
 
 from cutcore.arrays import Bools, Ints
 from cutcore.kernels.compiled import compiled
+
+
+@compiled
+def split_ends(ends: Ints, before: int, split: Ints, first: Ints, old_vertices: int) -> None:
+    """Put the pieces of split edges into `ends`, numbered as `rim_rows` says; `before` is how many edges there were."""
+    last_pieces = before + first[len(split)] - len(split)
+    for m in range(len(split)):
+        e = split[m]
+        high = ends[e, 1]
+        ends[e, 1] = old_vertices + first[m]
+        for q in range(first[m] + 1, first[m + 1]):
+            ends[before + q - m - 1, 0] = old_vertices + q - 1
+            ends[before + q - m - 1, 1] = old_vertices + q
+        ends[last_pieces + m, 0] = high
+        ends[last_pieces + m, 1] = old_vertices + first[m + 1] - 1
 
 
 @compiled

@@ -4,8 +4,26 @@ from __future__ import annotations
 
 import numpy as np
 
-from cutcore.arrays import Floats, Ints
+from cutcore.arrays import Bools, Floats, Ints
 from cutcore.kernels.compiled import compiled
+
+
+@compiled
+def places_on_edges(points: Floats, ends: Ints, edge: Ints, share: Floats, weld: float) -> tuple[Bools, Floats]:
+    """Places (n, 3) on edges (n,) at shares from the lower vertex, both ascending; and which of them are not within
+    `weld` of the one before on the same edge (n,)."""
+    fresh = np.ones(len(edge), np.bool_)
+    place = np.empty((len(edge), 3), np.float64)
+    for n in range(len(edge)):
+        a, b = ends[edge[n], 0], ends[edge[n], 1]
+        length = 0.0
+        for axis in range(3):
+            along = points[b, axis] - points[a, axis]
+            place[n, axis] = points[a, axis] + share[n] * along
+            length += along * along
+        if n > 0 and edge[n] == edge[n - 1]:
+            fresh[n] = (share[n] - share[n - 1]) * np.sqrt(length) > weld
+    return fresh, place
 
 
 @compiled
@@ -28,8 +46,8 @@ def rim_rows(
             m = split[of_corner[c]]
             count += 1 + (first[m + 1] - first[m] if m >= 0 else 0)
     row_starts[len(faces)] = count
-    vertex = np.empty(count, np.int64)
-    edge = np.empty(count, np.int64)
+    vertex = np.empty(count, np.int32)
+    edge = np.empty(count, np.int32)
     place = np.empty((count, 3), np.float64)
     old_vertices, old_edges = len(points), len(ends)
     last_pieces = old_edges + len(places) - (len(first) - 1)

@@ -14,13 +14,16 @@ def splice_rows(old: Any, starts: Ints, rows: Ints, new: Any, bounds: Ints, made
     `new` comes last. `starts` are the row starts of `old`; all three are flat."""
     at = done = 0
     for k in range(len(rows)):
-        run = starts[rows[k]] - done
-        made[at : at + run] = old[done : done + run]
-        at += run
-        run = bounds[k + 1] - bounds[k]
-        made[at : at + run] = new[bounds[k] : bounds[k] + run]
-        at += run
+        for c in range(done, starts[rows[k]]):
+            made[at] = old[c]
+            at += 1
+        for c in range(bounds[k], bounds[k + 1]):
+            made[at] = new[c]
+            at += 1
         done = starts[rows[k] + 1]
-    run = len(old) - done
-    made[at : at + run] = old[done:]
-    made[at + run :] = new[bounds[len(rows)] :]
+    for c in range(done, len(old)):
+        made[at] = old[c]
+        at += 1
+    for c in range(bounds[len(rows)], len(new)):
+        made[at] = new[c]
+        at += 1

@@ -81,17 +81,14 @@ def datum_of(mesh: Mesh, params: GaugeParams) -> Datum:
     if params.direction is None:
         low, high = (float(x) for x in mesh.box[:, AXES[params.axis]])
         return Datum(axis_vector(params.axis), low, high, middle)
-    along = np.array(params.direction)
-    size = float(np.linalg.norm(along))
-    if size == 0.0:
-        raise StepError("a direction can't be zero", where="direction")
-    heights = mesh.points[mesh.corners] @ (along / size)
-    return Datum(along / size, float(heights.min()), float(heights.max()), middle)
+    along = _along(params)
+    heights = mesh.points @ along
+    low, high = heights.min(where=mesh.used, initial=np.inf), heights.max(where=mesh.used, initial=-np.inf)
+    return Datum(along, float(low), float(high), middle)
 
 
-def positions_of(mesh: Mesh, params: GaugeParams) -> list[float]:
+def positions_of(datum: Datum, params: GaugeParams) -> list[float]:
     """How high along the datum the cuts lie, in the order of the widths; from the centre two for each."""
-    datum = datum_of(mesh, params)
     total = np.cumsum(params.widths) if params.measure == "gaps" else np.array(params.widths)
     if params.start == "low":
         return [datum.low + float(t) for t in total]
@@ -107,7 +104,7 @@ def cuts_of(mesh: Mesh, params: GaugeParams, *, weld: float | None = None) -> li
     datum = datum_of(mesh, params)
     found: list[GaugeCut] = []
     name = _name(params)
-    for number, at in enumerate(positions_of(mesh, params)):
+    for number, at in enumerate(positions_of(datum, params)):
         place = datum.place(at)
         width = number // 2 if params.start == "centre" else number
         said = f"The cut of width {width + 1}, at {name} = {at:g},"
@@ -126,7 +123,7 @@ def trace(mesh: Mesh, params: GaugeParams, *, weld: float | None = None) -> Trac
     """The sections at every distance, each on the line of its cut; a cut that adds nothing is noted."""
     tolerance = weld_of(mesh) if weld is None else weld
     limit = limit_mask(mesh, params.limit)
-    normal = _normal(params, datum_of(mesh, params).along)
+    normal = _normal(params, _along(params))
     cuts = cuts_of(mesh, params, weld=tolerance)
     name = _name(params)
     notes = [cut.adds_nothing for cut in cuts if cut.adds_nothing is not None]
@@ -152,6 +149,16 @@ def trace(mesh: Mesh, params: GaugeParams, *, weld: float | None = None) -> Trac
 def _name(params: GaugeParams) -> str:
     """What heights along the datum are called."""
     return params.axis if params.direction is None else "height"
+
+
+def _along(params: GaugeParams) -> Floats:
+    """The unit direction (3,) that is measured along."""
+    if params.direction is None:
+        return axis_vector(params.axis)
+    size = float(np.linalg.norm(params.direction))
+    if size == 0.0:
+        raise StepError("a direction can't be zero", where="direction")
+    return np.array(params.direction) / size
 
 
 def _normal(params: GaugeParams, along: Floats) -> Floats:
