@@ -169,7 +169,7 @@ def undo_seconds(mesh: Mesh, step: object) -> float:
 
     call_command("migrate", verbosity=0)
     part = add_part(add_project("Bench"), "Bench", mesh)
-    part, _ = make_cut(part.pk, part.revision, step)  # type: ignore[arg-type]
+    part, _, _ = make_cut(part.pk, part.revision, step)  # type: ignore[arg-type]
     revision = [part.revision]
 
     def there_and_back(move: Callable[..., object]) -> float:

@@ -14,7 +14,7 @@ import numpy as np
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 
-from cutcore.arrays import Bools, Floats, Ints, distinct, row_positions
+from cutcore.arrays import Bools, Floats, Ints, distinct, found_in, row_positions
 from cutcore.imprint.subdivision import Subdivision
 from cutcore.mesh import Mesh, newell
 from cutcore.problems import t_junctions, zero_area_faces
@@ -111,8 +111,7 @@ def flow_counts_after(mesh: Mesh, result: Result) -> FlowCounts:
     """The counts of what a cut made of a mesh: worked out from the faces that changed, if the others kept their numbers."""
     after, origin = result.mesh, result.origin
     gone = np.flatnonzero(origin.kept < 0)
-    in_place = len(origin.vertex) >= mesh.vertex_count and bool((origin.vertex[: mesh.vertex_count] == np.arange(mesh.vertex_count)).all())
-    in_place &= int((origin.kept == np.arange(mesh.face_count)).sum()) + len(gone) == mesh.face_count <= after.face_count
+    in_place = origin.keeps_numbers(mesh) and mesh.face_count <= after.face_count
     if after in _known or not in_place:
         return flow_counts(after)
     fresh = np.concatenate([gone, np.arange(mesh.face_count, after.face_count)])
@@ -127,8 +126,7 @@ def flow_counts_after(mesh: Mesh, result: Result) -> FlowCounts:
         _counts(
             np.diff(starts),
             _warped(one.points[corners], starts),
-            _valence(one)[touched[touched < one.vertex_count]],
-            _on_border(one)[touched[touched < one.vertex_count]],
+            *_valence_and_border(one, touched[touched < one.vertex_count]),
             (0, 0),
         )
         for one, starts, corners, _ in parts
@@ -190,7 +188,7 @@ def _warped(places: Floats, starts: Ints) -> Bools:
 
 def _borders(mesh: Mesh) -> int:
     """How many separate runs of border edges there are."""
-    ends = mesh.edges.ends[mesh.edges.border]
+    ends = mesh.edges.ends[np.flatnonzero(mesh.edges.border)]
     if len(ends) == 0:
         return 0
     there = distinct(ends.ravel())
@@ -199,9 +197,9 @@ def _borders(mesh: Mesh) -> int:
     return int(connected_components(table, directed=False)[0])
 
 
-def _counts(sizes: Ints, warped: Bools, valence: Ints, border: Ints, loose: tuple[int, int]) -> FlowCounts:
+def _counts(sizes: Ints, warped: Bools, valence: Ints, border: Bools, loose: tuple[int, int]) -> FlowCounts:
     """The counts of some faces and vertices; `loose` are T-junctions and borders, which no cut adds to."""
-    inner = valence[~border.astype(bool)]
+    inner = valence[~border]
     return FlowCounts(
         quads=int((sizes == 4).sum()),
         triangles=int((sizes == 3).sum()),
@@ -222,7 +220,16 @@ def _valence(mesh: Mesh) -> Ints:
     return np.concatenate([valence, np.zeros(mesh.vertex_count - len(valence), dtype=valence.dtype)])
 
 
-def _on_border(mesh: Mesh) -> Ints:
+def _valence_and_border(mesh: Mesh, vertices: Ints) -> tuple[Ints, Bools]:
+    """How many edges some vertices have, and whether they lie on a border."""
+    known = mesh.edges.valence
+    valence = np.zeros(len(vertices), dtype=known.dtype)
+    there = vertices < len(known)
+    valence[there] = known[vertices[there]]
+    return valence, found_in(vertices, distinct(mesh.edges.ends[np.flatnonzero(mesh.edges.border)].ravel()))
+
+
+def _on_border(mesh: Mesh) -> Bools:
     mask = np.zeros(mesh.vertex_count, dtype=bool)
     if mesh.edges.border.any():
         mask[mesh.edges.ends[mesh.edges.border].ravel()] = True

@@ -25,6 +25,13 @@ class Origin:
     vertex: Ints
     kept: Ints
 
+    def keeps_numbers(self, before: Mesh) -> bool:
+        """Whether all vertices and all untouched faces of the mesh before have the numbers they had."""
+        count = before.vertex_count
+        if len(self.vertex) < count or (self.vertex[:count] != np.arange(count)).any():
+            return False
+        return bool(((self.kept == np.arange(before.face_count)) | (self.kept < 0)).all())
+
     @staticmethod
     def same(mesh: Mesh) -> Origin:
         """The origin map of an operation that changed nothing."""

@@ -46,18 +46,11 @@ class MeshDifference:
 def difference_between(before: Mesh, result: Result) -> MeshDifference | None:
     """What an operation has changed; None if it renumbered something or changed too much to be worth it."""
     after, origin = result.mesh, result.origin
-    faces_then = np.arange(before.face_count)
     replaced = np.flatnonzero(origin.kept < 0)
     more = after.face_count - before.face_count
     if more < 0 or len(replaced) + more > AT_MOST * before.face_count or len(after.edges) < len(before.edges):
         return None
-    vertices = np.arange(before.vertex_count)
-    if after.vertex_count < before.vertex_count or (origin.vertex[: before.vertex_count] != vertices).any():
-        return None
-    if int((origin.kept == faces_then).sum()) + len(replaced) < before.face_count or (after.materials, after.patches) != (
-        before.materials,
-        before.patches,
-    ):
+    if not origin.keeps_numbers(before) or (after.materials, after.patches) != (before.materials, before.patches):
         return None
     faces = np.concatenate([replaced, np.arange(before.face_count, after.face_count)])
     at, starts = row_positions(after.starts, faces)

@@ -23,6 +23,8 @@ class Pick:
 
 def carried(before: Mesh, result: Result, pick: Pick) -> Pick:
     """The same pick in the mesh that a result holds: all children of picked faces, all pieces of picked edges."""
+    if not (len(pick.vertices) or len(pick.edges) or len(pick.faces)):
+        return pick
     after, origin = result.mesh, result.origin
     number = np.full(before.vertex_count, -1, dtype=np.int64)
     old = np.flatnonzero(origin.vertex >= 0)

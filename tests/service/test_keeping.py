@@ -44,7 +44,7 @@ class Faults(TestCase):
     def test_undo_and_redo_stop_at_the_ends(self) -> None:
         with self.assertRaisesRegex(NothingTo, "nothing to undo"):
             undo(self.part.pk, 1)
-        part, made = make_cut(self.part.pk, 1, CUT)
+        part, _, made = make_cut(self.part.pk, 1, CUT)
         with self.assertRaisesRegex(NothingTo, "nothing to redo"):
             redo(part.pk, part.revision)
         part = redo(part.pk, undo(part.pk, part.revision).revision)
@@ -57,7 +57,7 @@ class Faults(TestCase):
         revision = 1
         for k in range(4):
             step = parse_step({"tool": "slice", "plane": {"point": [0.1 * k, 0.05, 0], "normal": [1, 0.2 * k, 0.3]}})
-            part, made = make_cut(self.part.pk, revision, step)
+            part, _, made = make_cut(self.part.pk, revision, step)
             revision = part.revision
             states.append(made.mesh)
         for way, order in ((undo, states[-2::-1]), (redo, states[1:])):

@@ -142,8 +142,7 @@ def export_part(request: HttpRequest, part_id: int, ending: str) -> HttpResponse
 @router.post("/parts/{part_id}/steps", response={201: MadeOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut}, by_alias=True)
 def make_step(request: HttpRequest, part_id: int, body: MakeIn) -> tuple[int, MadeOut]:
     """Make the cut."""
-    before = mesh_of(service.part_at(part_id, body.revision))
-    part, result = make_cut(part_id, body.revision, body.step)
+    part, before, result = make_cut(part_id, body.revision, body.step)
     held = carried(before, result, pick_of(before, body.pick))
     edges_then = len(before.edges) if len(result.mesh.edges) > len(before.edges) else 0
     edge_numbers = result.mesh.edges.among_new(result.picked.edges, edges_then)

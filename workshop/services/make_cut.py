@@ -6,7 +6,7 @@ from typing import Any
 
 from django.db import transaction
 
-from cutcore import apply_step
+from cutcore import Mesh, apply_step
 from cutcore.flow import flow_counts, flow_counts_after
 from cutcore.result import Result
 from cutcore.steps import Step as StepParams
@@ -22,8 +22,8 @@ from workshop.services.parts import add_part, part_at, touch
 MOST_DIFFERENCES = 32
 
 
-def make_cut(part_id: int, revision: int, params: StepParams) -> tuple[Part, Result]:
-    """Apply a step to a part and record it; steps that were undone are dropped.
+def make_cut(part_id: int, revision: int, params: StepParams) -> tuple[Part, Mesh, Result]:
+    """Apply a step to a part and record it; steps that were undone are dropped. Returns also the mesh before it.
 
     Raises CutError if the step can't be carried out, NothingTo if it would change nothing, Stale if the part has moved on.
     """
@@ -50,7 +50,7 @@ def make_cut(part_id: int, revision: int, params: StepParams) -> tuple[Part, Res
         touch(part.project_id)
     keep(snapshot.pk, result.mesh)
     note_snapshot(part, snapshot.pk)
-    return part, result
+    return part, before, result
 
 
 def _differences_before(part: Part) -> int:
