@@ -32,6 +32,7 @@ class Measures:
     distance   between two vertices, or the middles of two edges or two faces
     angle      in degrees between two edges, or the normals of two faces
     length     of all edges; area of all faces
+    normal     (3,) the mean normal of the faces
     """
 
     low: Floats
@@ -41,6 +42,7 @@ class Measures:
     angle: float | None
     length: float | None
     area: float | None
+    normal: Floats | None
     ring: Ring | None
 
 
@@ -70,6 +72,7 @@ def measured(mesh: Mesh, vertices: Ints, edges: Ints, faces: Ints, *, direction:
         _angle(ends[:, 1] - ends[:, 0], normals),
         float(np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1).sum()) if len(edges) else None,
         float(np.linalg.norm(normals, axis=1).sum()) if len(faces) else None,
+        _mean_normal(normals),
         fitted_ring(places) if len(vertices) + len(edges) else None,
     )
 
@@ -110,6 +113,13 @@ def _distance(mesh: Mesh, vertices: Ints, ends: Floats, faces: Ints) -> float | 
     else:
         return None
     return float(np.linalg.norm(pair[1] - pair[0]))
+
+
+def _mean_normal(normals: Floats) -> Floats | None:
+    """The unit mean of normals weighted by area, or None if there are none or they cancel out."""
+    total = normals.sum(axis=0)
+    size = float(np.linalg.norm(total))
+    return total / size if size > 1e-9 * float(np.linalg.norm(normals, axis=1).sum()) else None
 
 
 def _angle(edges: Floats, normals: Floats) -> float | None:

@@ -22,6 +22,13 @@ class Measure(WorkshopCase):
         self.person.see(label).click()
         self.person.page.get_by_role("option", name=option).click()
 
+    def width_along_an_edge(self) -> float:
+        """How far the ring reaches along the side at its front."""
+        ring = HOUSING.points[1:-1].reshape(-1, HOUSING_SIDES, 3)[RING - 1]
+        front = int(np.argmax(ring[:, 2]))
+        along = ring[(front + 1) % HOUSING_SIDES] - ring[front]
+        return float(np.ptp(ring @ (along / np.linalg.norm(along))))
+
     def test_a_part_is_sized_about_its_low_side_and_undone(self) -> None:
         person = self.person.open_part("Lantern housing").press("p")
         original = person.export()
@@ -50,7 +57,12 @@ class Measure(WorkshopCase):
         person.page.mouse.click(*person.pixel_of(0.5 * (ring[front] + ring[(front + 1) % HOUSING_SIDES])))
         expect(person.see("picked")).to_have_attribute("data-edges", "1")
         expect(person.see("measure").locator("[data-measure='length of the edges']")).to_be_visible()
+        person.see("measure-along").click()
+        side = 2 * RADIUS * np.sin(np.pi / HOUSING_SIDES)
+        along = person.see("measure").locator("[data-measure='along the edge']")
+        expect(along).to_contain_text(f"{side:.3f} mm")
         person.see("pick").get_by_role("button", name="loop", exact=True).click()
+        expect(along).to_contain_text(f"{self.width_along_an_edge():.2f} mm")
         expect(person.see("size-diameter")).to_have_value(f"{2 * RADIUS:.2f} mm")
         self.settle("size-diameter", "7.5cm")
         person.make()

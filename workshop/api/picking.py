@@ -107,6 +107,7 @@ class MeasureOut(Schema):
     angle: float | None
     length: float | None
     area: float | None
+    normal: Place | None
     ring: RingOut | None
 
 
@@ -126,6 +127,7 @@ def measure(request: HttpRequest, part_id: int, body: MeasureIn) -> MeasureOut:
         angle=found.angle,
         length=found.length,
         area=found.area,
+        normal=None if found.normal is None else place_out(found.normal),
         ring=None if ring is None else _ring_out(ring),
     )
 

@@ -2197,6 +2197,12 @@ export interface components {
             length: number | null;
             /** Area */
             area: number | null;
+            /** Normal */
+            normal: [
+                number,
+                number,
+                number
+            ] | null;
             ring: components["schemas"]["RingOut"] | null;
         };
         /**

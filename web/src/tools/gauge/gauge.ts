@@ -9,7 +9,7 @@ import { toast } from '../../stores/toastStore';
 import { toolStore } from '../../stores/toolStore';
 import { viewStore } from '../../stores/viewStore';
 import { type Place, projector } from '../../viewport/projection';
-import { stageOf } from '../../viewport/stageOf';
+import { pickedEdgeDirection } from '../direction';
 import { meetWhilePlanning, planAgain, replan, setShared, waitFor } from '../planning';
 import { type PointerPlace, registerTool, type Tool } from '../tool';
 import {
@@ -81,12 +81,11 @@ export function setMeasure(measure: GaugeState['measure']): void {
 
 /** Choose what distances are measured along: an axis, the picked edge, or the normal of the picked face. */
 export function setAlong(along: Along): void {
-  const { edges, faces } = pickStore.getState();
+  const { faces } = pickStore.getState();
   if (isAxis(along)) setGauge({ along, direction: null });
   else if (along === 'edge') {
-    const [ends] = edges.length === 1 ? (stageOf.current?.endsOf(edges) ?? []) : [];
-    const [a, b] = ends?.map((vertex) => stageOf.current?.placeOf(vertex)) ?? [];
-    if (a && b) setGauge({ along, direction: [b[0] - a[0], b[1] - a[1], b[2] - a[2]] });
+    const direction = pickedEdgeDirection();
+    if (direction) setGauge({ along, direction });
     else toast({ title: 'Nothing to measure along', words: 'Pick one edge: the distances run along it.' });
   } else if (faces.length === 1) waitFor(alongFace(faces[0] as number));
   else toast({ title: 'Nothing to measure along', words: 'Pick one face: the distances run along its normal.' });

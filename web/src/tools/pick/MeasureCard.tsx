@@ -1,19 +1,20 @@
 /** What is picked, or the whole part, in numbers; a size that is typed over is planned, seen and made like a cut. */
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { Copy } from 'lucide-react';
+import { Copy, X } from 'lucide-react';
 import { useStore } from 'zustand';
 import { client, expectData, type Schemas } from '../../api/client';
 import { partStore } from '../../stores/partStore';
 import { pickStore } from '../../stores/pickStore';
 import { planStore } from '../../stores/planStore';
 import { toast } from '../../stores/toastStore';
-import { IconButton } from '../../ui/Button';
+import { Button, IconButton } from '../../ui/Button';
 import { Card } from '../../ui/Card';
 import { Choice } from '../../ui/Choice';
 import { NumberField } from '../../ui/NumberField';
 import { formatAngle, formatArea, formatLength, parseLength, parsePosition } from '../../ui/numbers';
 import { Row } from '../../ui/Row';
 import { PlanFoot } from '../../workshop/PlanFoot';
+import { pickedEdgeDirection } from '../direction';
 import { setSize } from './size';
 import { type About, NO_SIZE, sizeStore, type Triple } from './sizeStore';
 
@@ -25,14 +26,15 @@ export function MeasureCard() {
   const part = useStore(partStore, (s) => s.part);
   const { vertices, edges, faces } = useStore(pickStore);
   const planned = useStore(planStore, (s) => s.planned);
+  const along = useStore(sizeStore, (s) => s.along);
   const pick = { vertices, edges, faces };
   const { data } = useQuery({
-    queryKey: ['measure', part?.id, part?.revision, pick],
+    queryKey: ['measure', part?.id, part?.revision, pick, along],
     queryFn: () =>
       expectData(
         client.POST('/api/parts/{part_id}/measure', {
           params: { path: { part_id: part?.id ?? 0 } },
-          body: { revision: part?.revision ?? 0, pick, along: null },
+          body: { revision: part?.revision ?? 0, pick, along: along ? [...along] : null },
         }),
       ),
     enabled: part !== null,
@@ -55,9 +57,10 @@ export function MeasureCard() {
       testId="measure"
     >
       <Extents data={data} />
+      <Along data={data} oneEdge={edges.length === 1} />
       <Others data={data} />
       <Stays vertices={vertices.length} />
-      <Move />
+      <Move normal={data.normal} />
       {planned && <PlanFoot words="Make it so" />}
     </Card>
   );
@@ -111,6 +114,37 @@ function Extents({ data }: { data: Measures }) {
   );
 }
 
+/** The extent along an edge that was picked once: it stays to measure other picks by. */
+function Along({ data, oneEdge }: { data: Measures; oneEdge: boolean }) {
+  return (
+    <>
+      {data.along && (
+        <div data-measure="along the edge">
+          <Row name="along the edge">
+            {formatLength(data.along[1] - data.along[0])}
+            <IconButton
+              label="Stop measuring along the edge"
+              className="-my-2"
+              onClick={() => sizeStore.setState({ along: null })}
+            >
+              <X size={14} />
+            </IconButton>
+          </Row>
+        </div>
+      )}
+      {oneEdge && (
+        <Button
+          look="quiet"
+          data-testid="measure-along"
+          onClick={() => sizeStore.setState({ along: pickedEdgeDirection() })}
+        >
+          Measure along this edge
+        </Button>
+      )}
+    </>
+  );
+}
+
 function Others({ data }: { data: Measures }) {
   const said: [string, string | null][] = [
     ['distance', data.distance === null ? null : formatLength(data.distance)],
@@ -150,27 +184,43 @@ function Stays({ vertices }: { vertices: number }) {
   );
 }
 
-function Move() {
+function Move({ normal }: { normal: Triple<number> | null }) {
   const move = useStore(sizeStore, (s) => s.move);
   return (
-    <Row name="move">
-      {AXES.map((axis, k) => (
-        <span key={axis} className="ml-2">
-          {axis}{' '}
+    <>
+      <Row name="move">
+        {AXES.map((axis, k) => (
+          <span key={axis} className="ml-2">
+            {axis}{' '}
+            <NumberField
+              label={`Move along ${axis}`}
+              testId={`move-${axis}`}
+              value={move[k] ?? 0}
+              format={(value) => short(value)}
+              parse={parsePosition}
+              expected="A length, such as 4 or -2.5"
+              step={1}
+              narrow
+              onSettle={(value) => setSize({ move: move.with(k, value) as Triple<number> })}
+            />
+          </span>
+        ))}
+      </Row>
+      {normal && (
+        <Row name="along the normal">
           <NumberField
-            label={`Move along ${axis}`}
-            testId={`move-${axis}`}
-            value={move[k] ?? 0}
+            label="Move along the normal"
+            testId="move-normal"
+            value={normal.reduce((sum, n, k) => sum + n * (move[k] ?? 0), 0)}
             format={(value) => short(value)}
             parse={parsePosition}
             expected="A length, such as 4 or -2.5"
             step={1}
-            narrow
-            onSettle={(value) => setSize({ move: move.with(k, value) as Triple<number> })}
+            onSettle={(value) => setSize({ move: normal.map((n) => n * value) as Triple<number> })}
           />
-        </span>
-      ))}
-    </Row>
+        </Row>
+      )}
+    </>
   );
 }
 
@@ -180,6 +230,7 @@ const short = (value: number | undefined): string => String(Number((value ?? 0).
 async function copy(data: Measures): Promise<void> {
   const lines = AXES.map((axis, k) => `${axis}\t${(data.high[k] ?? 0) - (data.low[k] ?? 0)}`);
   if (data.ring) lines.push(`diameter\t${data.ring.diameter}`);
+  if (data.along) lines.push(`along the edge\t${data.along[1] - data.along[0]}`);
   for (const name of ['distance', 'angle', 'length', 'area'] as const) {
     if (data[name] !== null) lines.push(`${name}\t${data[name]}`);
   }

@@ -1,5 +1,6 @@
 /** The size that the pick, or the whole part, is to be given, and what stays where it is. */
 import { createStore } from 'zustand/vanilla';
+import type { Place } from '../../viewport/projection';
 
 export type Triple<Value> = [Value, Value, Value];
 export type About = 'centre' | 'part' | 'low' | 'high' | 'vertex';
@@ -9,6 +10,8 @@ export interface SizeState {
   diameter: number | null;
   move: Triple<number>;
   about: About;
+  /** What is measured along beside the axes: the direction of an edge that was picked. */
+  along: Place | null;
 }
 
 export const NO_SIZE = {
@@ -17,4 +20,4 @@ export const NO_SIZE = {
   move: [0, 0, 0] as Triple<number>,
 } satisfies Partial<SizeState>;
 
-export const sizeStore = createStore<SizeState>(() => ({ ...NO_SIZE, about: 'centre' }));
+export const sizeStore = createStore<SizeState>(() => ({ ...NO_SIZE, about: 'centre', along: null }));

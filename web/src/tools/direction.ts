@@ -1,0 +1,12 @@
+/** The direction of the picked edge, for what is measured along it. */
+import { pickStore } from '../stores/pickStore';
+import type { Place } from '../viewport/projection';
+import { stageOf } from '../viewport/stageOf';
+
+/** From one end of the picked edge to the other; null unless exactly one edge is picked. */
+export function pickedEdgeDirection(): Place | null {
+  const { edges } = pickStore.getState();
+  const [ends] = edges.length === 1 ? (stageOf.current?.endsOf(edges) ?? []) : [];
+  const [a, b] = ends?.map((vertex) => stageOf.current?.placeOf(vertex)) ?? [];
+  return a && b ? [b[0] - a[0], b[1] - a[1], b[2] - a[2]] : null;
+}
