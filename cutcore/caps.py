@@ -82,7 +82,7 @@ def capped(mesh: Mesh, openings: Ints, plane: Plane, *, weld: float) -> tuple[Me
             middle = chart.flatten(place_inside(mesh.points[nodes[child]])[None])
             if not any(inside_loop(flat[h], middle)[0] for h in holes[k]):
                 made.append(nodes[child])
-    return _with_faces(mesh, made), len(made), notes
+    return with_faces(mesh, made), len(made), notes
 
 
 def _chart(plane: Plane) -> Chart:
@@ -92,7 +92,8 @@ def _chart(plane: Plane) -> Chart:
     return Chart(plane.point, right, cross(plane.normal, right), plane.normal)
 
 
-def _with_faces(mesh: Mesh, loops: list[Ints]) -> Mesh:
+def with_faces(mesh: Mesh, loops: list[Ints]) -> Mesh:
+    """The mesh with further faces, given as loops of vertices; they come last and have no attributes."""
     if not loops:
         return mesh
     added = np.concatenate(loops)

@@ -11,12 +11,17 @@ from cutcore.errors import CutError, StepError
 from cutcore.imprint import imprint
 from cutcore.mesh import Mesh
 from cutcore.notes import Note
-from cutcore.reshape import collapse, delete, dissolve, flip, separate, size
+from cutcore.reshape import bridge, collapse, delete, dissolve, extrude, flip, inset, separate, size
+from cutcore.reshape import round as round_reshape
 from cutcore.reshape import weld as weld_reshape
+from cutcore.reshape.bridge import BridgeParams
 from cutcore.reshape.collapse import CollapseParams
 from cutcore.reshape.delete import DeleteParams
 from cutcore.reshape.dissolve import DissolveParams
+from cutcore.reshape.extrude import ExtrudeParams
 from cutcore.reshape.flip import FlipParams
+from cutcore.reshape.inset import InsetParams
+from cutcore.reshape.round import RoundParams
 from cutcore.reshape.separate import SeparateParams
 from cutcore.reshape.size import SizeParams
 from cutcore.reshape.weld import WeldParams
@@ -32,7 +37,19 @@ from cutcore.tools.slice import SliceParams
 from cutcore.trace import Trace
 
 CuttingStep = KnifeParams | LoopParams | SliceParams | OutlineParams | GaugeParams | ProfileParams
-ReshapingStep = DissolveParams | CollapseParams | WeldParams | DeleteParams | SeparateParams | FlipParams | SizeParams
+ReshapingStep = (
+    DissolveParams
+    | CollapseParams
+    | WeldParams
+    | DeleteParams
+    | SeparateParams
+    | FlipParams
+    | SizeParams
+    | ExtrudeParams
+    | InsetParams
+    | RoundParams
+    | BridgeParams
+)
 Step = Annotated[CuttingStep | ReshapingStep, Field(discriminator="tool")]
 
 
@@ -106,6 +123,14 @@ def apply_step(mesh: Mesh, step: Step, *, weld: float | None = None) -> Result:
             return flip.apply(mesh, step)
         case SizeParams():
             return size.apply(mesh, step)
+        case ExtrudeParams():
+            return extrude.apply(mesh, step)
+        case InsetParams():
+            return inset.apply(mesh, step)
+        case RoundParams():
+            return round_reshape.apply(mesh, step)
+        case BridgeParams():
+            return bridge.apply(mesh, step)
 
 
 def steps_schema() -> dict[str, Any]:

@@ -7,18 +7,16 @@ from typing import Annotated, Literal, Self
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field, FiniteFloat, model_validator
 
-from cutcore.arrays import Bools, Floats, Ints
+from cutcore.arrays import Floats, Ints
 from cutcore.errors import StepError
 from cutcore.measure import fitted_ring, vertices_of
 from cutcore.mesh import Mesh
-from cutcore.notes import Note, face
-from cutcore.problems import zero_area_faces
 from cutcore.reshape.common import Edges, Faces, Reshaping, Vertices, edges_named, face_mask, vertex_mask
-from cutcore.result import Origin, Result
+from cutcore.reshape.moving import moved_to
+from cutcore.result import Result
 from cutcore.spots import Index
 from cutcore.tolerance import weld_of
 from cutcore.view import Vector
-from cutcore.without import moved
 
 Length = Annotated[FiniteFloat, Field(gt=0)]
 
@@ -67,9 +65,6 @@ class SizeParams(Reshaping):
         return self
 
 
-NOTHING = Note("nothing-to-size", "Everything has that size and lies there already.")
-
-
 def apply(mesh: Mesh, params: SizeParams) -> Result:
     """The mesh with vertices moved: p becomes c + s (p - c) + m, with c what stays, s the new extent over the old along each
     axis, m the move. Connectivity stays as it is.
@@ -91,16 +86,7 @@ def apply(mesh: Mesh, params: SizeParams) -> Result:
     elif params.extent is not None:
         made[chosen] = _sized(mesh, params, places)
     made[chosen] += np.array(params.move)
-    if (made == mesh.points).all():
-        return Result(mesh, Origin.same(mesh), notes=(NOTHING,))
-    sized = moved(mesh, made)
-    changed: Bools = (made != mesh.points).any(axis=1)
-    kept = np.arange(mesh.face_count)
-    kept[np.logical_or.reduceat(changed[mesh.corners], mesh.starts[:-1])] = -1
-    origin = Origin(np.arange(mesh.face_count), np.arange(mesh.vertex_count), kept)
-    flat = np.setdiff1d(zero_area_faces(sized, weld=weld_of(sized)), zero_area_faces(mesh, weld=weld_of(mesh)))
-    notes = (Note("size-flattens", f"{len(flat)} faces have no area then.", tuple(face(f) for f in flat[:50])),) if len(flat) else ()
-    return Result(sized, origin, notes=notes)
+    return moved_to(mesh, made)
 
 
 def _chosen(mesh: Mesh, params: SizeParams) -> Ints:

@@ -78,13 +78,13 @@ class Sizes(SimpleTestCase):
         made = size(CUBE, extent={"x": 10, "y": None, "z": 3}, about="low", move=[1, 0, -2]).mesh
         np.testing.assert_allclose(made.box, [[0, -2, -5], [10, 2, -2]], atol=1e-12)
         same = size(CUBE, extent={"x": 2})
-        self.assertEqual((same.mesh, [n.code for n in same.notes]), (CUBE, ["nothing-to-size"]))
+        self.assertEqual((same.mesh, [n.code for n in same.notes]), (CUBE, ["nothing-to-move"]))
         top = [f for f in range(CUBE.face_count) if (CUBE.points[CUBE.face(f), 1] == 2).all()]
         lifted = size(CUBE, faces=top, move=[0, 1.5, 0])
         self.assertEqual(float(lifted.mesh.points[:, 1].max()), 3.5)
         self.assertEqual(len(lifted.origin.vertex), CUBE.vertex_count)
         pressed = size(CUBE, faces=top, move=[0, -2, 0])
-        self.assertEqual([n.code for n in pressed.notes], ["size-flattens"])
+        self.assertEqual([n.code for n in pressed.notes], ["move-flattens"])
         with self.assertRaisesRegex(StepError, r"about\.vertex\[0\]: there are 26 vertices, got vertex 99"):
             size(CUBE, extent={"x": 3}, about={"vertex": 99})
 

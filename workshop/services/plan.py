@@ -14,6 +14,10 @@ from cutcore.far_side import with_far_side
 from cutcore.flow import FlowCounts, flow_after, flow_counts
 from cutcore.imprint import subdivide
 from cutcore.notes import Element
+from cutcore.reshape.bridge import BridgeParams
+from cutcore.reshape.extrude import ExtrudeParams
+from cutcore.reshape.inset import InsetParams
+from cutcore.reshape.round import RoundParams
 from cutcore.reshape.size import SizeParams
 from cutcore.result import Result
 from cutcore.spots import OFF, EdgePoint, KnifePoint, Spot, locate
@@ -45,6 +49,7 @@ class Plan:
 
 NONE_MOVED: Floats = np.zeros((0, 2, 3))
 MOST_MOVED = 4000
+MOVING = SizeParams | ProfileParams | ExtrudeParams | InsetParams | RoundParams | BridgeParams
 
 
 def plan_of(mesh: Mesh, step: Step, camera: Camera | None = None) -> Plan:
@@ -79,13 +84,16 @@ def _plan_by_doing(mesh: Mesh, step: Step, trace: Trace | None, before: FlowCoun
 
 
 def _moved(mesh: Mesh, step: Step, result: Result) -> Floats:
-    """The edges that a step moves, as they would lie; of very many, evenly chosen ones."""
+    """The edges that a step moves or makes where nothing was, as they would lie; of very many, evenly chosen ones."""
     after = result.mesh
-    if not isinstance(step, SizeParams | ProfileParams) or after is mesh:
+    if not isinstance(step, MOVING) or after is mesh:
         return NONE_MOVED
-    changed = np.ones(after.vertex_count, dtype=bool)
-    changed[: mesh.vertex_count] = (after.points[: mesh.vertex_count] != mesh.points).any(axis=1)
-    edges = np.flatnonzero(changed[after.edges.ends].any(axis=1))
+    if isinstance(step, BridgeParams):
+        edges = np.unique(after.edges.of_corner[np.isin(after.face_of_corner, result.picked.faces)])
+    else:
+        changed = np.ones(after.vertex_count, dtype=bool)
+        changed[: mesh.vertex_count] = (after.points[: mesh.vertex_count] != mesh.points).any(axis=1)
+        edges = np.flatnonzero(changed[after.edges.ends].any(axis=1))
     return np.asarray(after.points[after.edges.ends[edges[:: 1 + len(edges) // MOST_MOVED]]])
 
 

@@ -896,6 +896,31 @@ export interface components {
             view: components["schemas"]["View"];
         };
         /**
+         * BridgeParams
+         * @description What is joined: two openings, by border `edges` all round them, or two groups of `faces`, which go.
+         *
+         *     `twist` turns the second end by so many vertices from where the strip turns least.
+         */
+        BridgeParams: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "bridge";
+            /** Edges */
+            edges?: [
+                number,
+                number
+            ][] | null;
+            /** Faces */
+            faces?: number[] | null;
+            /**
+             * Twist
+             * @default 0
+             */
+            twist: number;
+        };
+        /**
          * CollapseParams
          * @description Either `vertices`, which all become one at `at` (their middle if none is given), or `edges`, each of which
          *     becomes one vertex at the share given; edges that touch become one vertex at the mean of their places.
@@ -997,6 +1022,31 @@ export interface components {
             z?: number | null;
         };
         /**
+         * ExtrudeParams
+         * @description How far the faces go, inwards if negative: each by that distance along its own `normal`, or all of them along their
+         *     `mean` normal or an axis.
+         */
+        ExtrudeParams: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "extrude";
+            /** Faces */
+            faces: number[];
+            /**
+             * Distance
+             * @description in the part's units
+             */
+            distance: number;
+            /**
+             * Along
+             * @default normal
+             * @enum {string}
+             */
+            along: "normal" | "mean" | "x" | "y" | "z";
+        };
+        /**
          * FacePoint
          * @description A point inside a face.
          */
@@ -1089,6 +1139,24 @@ export interface components {
              */
             measure: "gaps" | "positions";
             tilt?: components["schemas"]["Tilt"] | null;
+        };
+        /**
+         * InsetParams
+         * @description How wide the strip is, the same all round.
+         */
+        InsetParams: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "inset";
+            /** Faces */
+            faces: number[];
+            /**
+             * Distance
+             * @description in the part's units
+             */
+            distance: number;
         };
         /**
          * KeptVertex
@@ -1341,6 +1409,45 @@ export interface components {
             spacing: number;
         };
         /**
+         * RoundParams
+         * @description The vertices that go onto a circle: of `edges`, or `vertices`. What is not given is fitted to them.
+         *
+         *     `even` sets them at equal angles, in the order they have; else each keeps its own.
+         */
+        RoundParams: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "round";
+            /** Vertices */
+            vertices?: number[] | null;
+            /** Edges */
+            edges?: [
+                number,
+                number
+            ][] | null;
+            /** Centre */
+            centre?: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Normal */
+            normal?: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Diameter */
+            diameter?: number | null;
+            /**
+             * Even
+             * @default false
+             */
+            even: boolean;
+        };
+        /**
          * ScreenLine
          * @description A line across a view, in pixels; what lies right of it, seen from `from` to `to`, is the normal's side.
          */
@@ -1505,7 +1612,7 @@ export interface components {
             /** Tool */
             tool: string;
             /** Params */
-            params: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"];
+            params: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"];
             /** Applied */
             applied: boolean;
             /** New Vertices */
@@ -1675,7 +1782,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Step */
-            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"];
+            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"];
             /** @description what is picked now, to be carried through the cut */
             pick?: components["schemas"]["PickOut"];
         };
@@ -2164,7 +2271,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Step */
-            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"];
+            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"];
             view?: components["schemas"]["View"] | null;
         };
         /**

@@ -17,6 +17,7 @@ import { LoopPlan, useLoopAside, useLoopChanged } from './loop/LoopPlan';
 import { LoopReadout } from './loop/LoopReadout';
 import { resetLoop } from './loop/loop';
 import { PickReadout } from './pick/PickReadout';
+import { ReshapeMarks } from './reshape/ReshapeMarks';
 import { SliceMarks } from './slice/SliceMarks';
 import { SlicePlan, useSliceAside, useSliceChanged } from './slice/SlicePlan';
 import { SliceReadout } from './slice/SliceReadout';
@@ -51,7 +52,7 @@ export const FACES: Record<ToolName, ToolFace> = {
     icon: MousePointer2,
     Readout: PickReadout,
     Plan: nothing,
-    Marks: nothing,
+    Marks: ReshapeMarks,
     begin: '',
     useAside: () => undefined,
     useChanged: () => [],

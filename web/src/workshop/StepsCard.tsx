@@ -61,6 +61,14 @@ function stepWords({ params }: Schemas['StepOut']): string {
       return `${countOf(params.faces.length, 'face')} separated`;
     case 'size':
       return sizeWords(params);
+    case 'extrude':
+      return `${countOf(params.faces.length, 'face')} extruded by ${formatLength(params.distance)}`;
+    case 'inset':
+      return `${countOf(params.faces.length, 'face')} inset by ${formatLength(params.distance)}`;
+    case 'round':
+      return `A ring made round${params.diameter ? `, ${formatLength(params.diameter)} across` : ''}`;
+    case 'bridge':
+      return 'Bridge';
     case 'flip':
       return 'Faces flipped';
   }

@@ -18,6 +18,7 @@ import { toast } from '../stores/toastStore';
 import { toolStore } from '../stores/toolStore';
 import { MeasureCard } from '../tools/pick/MeasureCard';
 import { discard, planAgain } from '../tools/planning';
+import { WorkCard } from '../tools/reshape/WorkCard';
 import { DropZone } from '../ui/DropZone';
 import { type Unit, unitStore } from '../ui/lengths';
 import { Viewport } from '../viewport/Viewport';
@@ -156,6 +157,7 @@ export function WorkshopScreen({ projectId, partId }: Props) {
               {tool === 'pick' ? (
                 <>
                   <PickCard />
+                  <WorkCard />
                   <MeasureCard />
                 </>
               ) : (

@@ -15,6 +15,7 @@ import { formatAngle, formatArea, formatLength, parseLength, parsePosition } fro
 import { Row } from '../../ui/Row';
 import { PlanFoot } from '../../workshop/PlanFoot';
 import { pickedEdgeDirection } from '../direction';
+import { reshapeStore } from '../reshape/reshapeStore';
 import { setSize } from './size';
 import { type About, NO_SIZE, sizeStore, type Triple } from './sizeStore';
 
@@ -26,6 +27,7 @@ export function MeasureCard() {
   const part = useStore(partStore, (s) => s.part);
   const { vertices, edges, faces } = useStore(pickStore);
   const planned = useStore(planStore, (s) => s.planned);
+  const working = useStore(reshapeStore, (s) => s.work !== null);
   const along = useStore(sizeStore, (s) => s.along);
   const pick = { vertices, edges, faces };
   const { data } = useQuery({
@@ -61,7 +63,7 @@ export function MeasureCard() {
       <Others data={data} />
       <Stays vertices={vertices.length} />
       <Move normal={data.normal} />
-      {planned && <PlanFoot words="Make it so" />}
+      {planned && !working && <PlanFoot words="Make it so" />}
     </Card>
   );
 }

@@ -7,6 +7,8 @@ import { toast } from '../../stores/toastStore';
 import { viewStore } from '../../stores/viewStore';
 import { stageOf } from '../../viewport/stageOf';
 import { planAgain } from '../planning';
+import { dragTo, letGo, reshapeStep, takeHold } from '../reshape/reshape';
+import { NO_RESHAPE, reshapeStore } from '../reshape/reshapeStore';
 import { type Modifiers, type PointerPlace, registerTool, type Tool } from '../tool';
 import { sizeStep } from './size';
 import { NO_SIZE, sizeStore } from './sizeStore';
@@ -42,6 +44,7 @@ function take(found: Schemas['PickedOut'] | null, how: How): void {
   const next = [...elements].sort((a, b) => a - b);
   // A size was meant for what was picked before.
   sizeStore.setState({ ...NO_SIZE });
+  reshapeStore.setState({ ...NO_RESHAPE });
   pickStore.setState({
     ...(how === 'replace' ? NOTHING_PICKED : {}),
     [found.kind]: next,
@@ -138,11 +141,16 @@ const tool: Tool = {
     pickStore.setState({ brush: pickStore.getState().way === 'brush' ? at : null });
   },
   press(at) {
+    if (takeHold(at)) return true;
     const { way } = pickStore.getState();
     if (way === 'rectangle') pickStore.setState({ rectangle: [...at, ...at] });
     return way !== 'click';
   },
   drag(at, keys) {
+    if (reshapeStore.getState().dragging) {
+      dragTo(at);
+      return;
+    }
     const { way, rectangle } = pickStore.getState();
     if (way === 'brush') {
       pickStore.setState({ brush: at });
@@ -152,6 +160,10 @@ const tool: Tool = {
     }
   },
   release(at, keys) {
+    if (reshapeStore.getState().dragging) {
+      letGo(at);
+      return;
+    }
     const { rectangle, kind } = pickStore.getState();
     const { view, seeThrough } = viewStore.getState();
     if (!rectangle || !view) return;
@@ -162,14 +174,19 @@ const tool: Tool = {
     );
   },
   click(at, keys) {
+    if (reshapeStore.getState().dragging) {
+      reshapeStore.setState({ dragging: false });
+      return;
+    }
     pickStore.setState({ rectangle: null });
     void pickAt(at, howOf(keys), pickStore.getState().way === 'brush' ? pickStore.getState().radius : 0);
   },
   clear() {
     pickStore.setState({ rectangle: null, brush: null });
     sizeStore.setState({ ...NO_SIZE });
+    reshapeStore.setState({ ...NO_RESHAPE });
   },
-  step: sizeStep,
+  step: () => reshapeStep() ?? sizeStep(),
   typeable: () => [],
   takeTyped: () => {},
   edgeLength: () => null,

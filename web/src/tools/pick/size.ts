@@ -3,6 +3,7 @@ import type { Schemas } from '../../api/client';
 import { pickStore } from '../../stores/pickStore';
 import { stageOf } from '../../viewport/stageOf';
 import { replan } from '../planning';
+import { NO_RESHAPE, reshapeStore } from '../reshape/reshapeStore';
 import { type SizeState, sizeStore } from './sizeStore';
 
 /** The planned size as a step; null if nothing would change. */
@@ -29,6 +30,7 @@ export function sizeStep(): Schemas['SizeParams'] | null {
 }
 
 export function setSize(changed: Partial<SizeState>): void {
+  reshapeStore.setState({ ...NO_RESHAPE });
   sizeStore.setState(changed);
   replan();
 }

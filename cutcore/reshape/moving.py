@@ -1,0 +1,29 @@
+"""Vertices moved, connectivity kept: the result and what there is to say of it."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from cutcore.arrays import Bools, Floats
+from cutcore.mesh import Mesh
+from cutcore.notes import Note, face
+from cutcore.problems import zero_area_faces
+from cutcore.result import Origin, Result
+from cutcore.tolerance import weld_of
+from cutcore.without import moved
+
+NOTHING = Note("nothing-to-move", "Everything has that size and lies there already.")
+
+
+def moved_to(mesh: Mesh, points: Floats) -> Result:
+    """The mesh with its vertices at `points (V, 3)`; faces that lose their area by it are noted."""
+    if (points == mesh.points).all():
+        return Result(mesh, Origin.same(mesh), notes=(NOTHING,))
+    made = moved(mesh, points)
+    changed: Bools = (points != mesh.points).any(axis=1)
+    kept = np.arange(mesh.face_count)
+    kept[np.logical_or.reduceat(changed[mesh.corners], mesh.starts[:-1])] = -1
+    origin = Origin(np.arange(mesh.face_count), np.arange(mesh.vertex_count), kept)
+    flat = np.setdiff1d(zero_area_faces(made, weld=weld_of(made)), zero_area_faces(mesh, weld=weld_of(mesh)))
+    notes = (Note("move-flattens", f"{len(flat)} faces have no area then.", tuple(face(f) for f in flat[:50])),) if len(flat) else ()
+    return Result(made, origin, notes=notes)

@@ -1,0 +1,159 @@
+"""Walls: picked faces come away from the rest along their border, and a strip of quads joins the two."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from cutcore.arrays import Bools, Floats, Ints, cross, next_in_row, row_positions
+from cutcore.errors import StepError
+from cutcore.mesh import Mesh
+from cutcore.notes import vertex as vertex_element
+from cutcore.result import Origin, Picked, Result
+
+
+@dataclass(frozen=True, eq=False)
+class Region:
+    """Picked faces and their border.
+
+    faces    (n,)   ascending
+    corner   (c,)   the corners of these faces in the mesh; `starts (n+1,)` their rows
+    ahead    (c,)   the vertex that follows each corner's in its face
+    rim      (c,)   whether the edge from a corner to the next has a picked face on this side only
+    """
+
+    mesh: Mesh
+    faces: Ints
+    corner: Ints
+    starts: Ints
+    ahead: Ints
+    rim: Bools
+
+    @staticmethod
+    def of(mesh: Mesh, chosen: Bools) -> Region:
+        """The region of some faces (F,)."""
+        faces = np.flatnonzero(chosen)
+        corner, starts = row_positions(mesh.starts, faces)
+        pairs = mesh.edges.faces[mesh.edges.of_corner[corner]]
+        there: Bools = pairs >= 0
+        both = chosen[np.maximum(pairs, 0)] & there
+        ahead = mesh.corners[corner][next_in_row(starts)]
+        return Region(mesh, faces, corner, starts, ahead, ~(both[:, 0] & both[:, 1]))
+
+    @property
+    def vertex(self) -> Ints:
+        """The vertex of each corner (c,)."""
+        return self.mesh.corners[self.corner]
+
+    def rim_vertices(self) -> Ints:
+        """The vertices on the border, ascending."""
+        return np.unique(self.vertex[self.rim])
+
+    def corner_normals(self) -> Floats:
+        """The unit normal (c, 3) of the face each corner is in."""
+        normal = self.mesh.face_normals(self.faces)
+        unit = normal / np.maximum(np.linalg.norm(normal, axis=1, keepdims=True), 1e-300)
+        return np.repeat(unit, np.diff(self.starts), axis=0)
+
+
+def walled(region: Region, shift: Floats, *, same_surface: bool) -> Result:
+    """The mesh with every vertex of a region moved by `shift (V, 3)`, its border torn and joined by a quad an edge.
+
+    Vertices inside the region keep their numbers; those on its border stay, and get counterparts that move. The
+    region's faces keep their numbers and are picked. Texture places follow the move within each face, by the linear map
+    that fits its corners best. On the `same_surface` the quads lie in the faces they border on, and carry their patch.
+    """
+    mesh = region.mesh
+    rim = region.rim_vertices()
+    number = np.arange(mesh.vertex_count)
+    number[rim] = mesh.vertex_count + np.arange(len(rim))
+    points = np.concatenate([mesh.points + shift, (mesh.points + shift)[rim]])
+    points[rim] = mesh.points[rim]
+    corners = mesh.corners.copy()
+    corners[region.corner] = number[region.vertex]
+    low, high = region.vertex[region.rim], region.ahead[region.rim]
+    walls = np.stack([low, high, number[high], number[low]], axis=1)
+    owner = np.repeat(region.faces, np.diff(region.starts))[region.rim]
+    uv = None
+    if mesh.uv is not None:
+        moved = mesh.uv[region.corner] + _texture_shift(region, shift[region.vertex])
+        following = next_in_row(region.starts)
+        outer = mesh.uv[region.corner]
+        wall_uv = np.stack([outer[region.rim], outer[following][region.rim], moved[following][region.rim], moved[region.rim]], axis=1)
+        whole = mesh.uv.copy()
+        whole[region.corner] = moved
+        uv = np.concatenate([whole, wall_uv.reshape(-1, 2)])
+    patch = mesh.patch[owner] if same_surface else np.full(len(owner), -1)
+    made = Mesh(
+        points,
+        np.concatenate([mesh.starts, mesh.starts[-1] + 4 * np.arange(1, len(walls) + 1)]),
+        np.concatenate([corners, walls.ravel()]),
+        uv,
+        np.concatenate([mesh.material, mesh.material[owner]]),
+        np.concatenate([mesh.patch, patch]),
+        mesh.materials,
+        mesh.patches,
+        _hard(region, number),
+    )
+    kept = np.arange(mesh.face_count)
+    kept[region.faces] = -1
+    beside = np.flatnonzero(np.isin(mesh.corners, np.setdiff1d(region.vertex, rim)))
+    kept[mesh.face_of_corner[beside]] = -1
+    origin = Origin(
+        np.concatenate([np.arange(mesh.face_count), owner if same_surface else np.full(len(owner), -1)]),
+        np.concatenate([np.arange(mesh.vertex_count), np.full(len(rim), -1)]),
+        kept,
+    )
+    across = np.stack([rim, number[rim]], axis=1)
+    along = np.sort(np.stack([number[low], number[high]], axis=1), axis=1)
+    return Result(made, origin, Picked(faces=region.faces, edges=np.unique(np.concatenate([across, along]), axis=0)))
+
+
+def _texture_shift(region: Region, shift: Floats) -> Floats:
+    """How far texture places (c, 2) go when corners are shifted (c, 3): by the gradient that fits each face best."""
+    mesh = region.mesh
+    assert mesh.uv is not None
+    moved = np.zeros((len(region.corner), 2))
+    for begin, end in zip(region.starts[:-1].tolist(), region.starts[1:].tolist(), strict=True):
+        at = region.corner[begin:end]
+        place, value = mesh.points[mesh.corners[at]], mesh.uv[at]
+        if np.isfinite(value).all() and shift[begin:end].any():
+            gradient, *_ = np.linalg.lstsq(place - place.mean(axis=0), value - value.mean(axis=0), rcond=1e-9)
+            moved[begin:end] = shift[begin:end] @ gradient
+    return moved
+
+
+def _hard(region: Region, number: Ints) -> Ints:
+    """Hard edges: those of the region lie where its faces went; those on its border are at both ends of the walls."""
+    mesh = region.mesh
+    if len(mesh.hard) == 0:
+        return mesh.hard
+    count = np.int64(mesh.vertex_count)
+    ends = np.sort(np.stack([region.vertex, region.ahead], axis=1), axis=1).astype(np.int64) @ np.array([count, 1])
+    hard = mesh.hard.astype(np.int64) @ np.array([count, 1])
+    of_region = np.isin(hard, ends)
+    inside = of_region & ~np.isin(hard, ends[region.rim])
+    both = np.concatenate([mesh.hard[~inside], np.sort(number[mesh.hard[of_region]], axis=1)])
+    return np.unique(both, axis=0)
+
+
+def once_round(region: Region) -> None:
+    """Raise StepError where the border of a region passes a vertex more than once: there it has no one inside."""
+    leaving, times = np.unique(region.vertex[region.rim], return_counts=True)
+    if (times > 1).any():
+        at = int(leaving[int(np.argmax(times > 1))])
+        raise StepError("the border of the picked faces touches itself", where="faces", elements=(vertex_element(at),))
+
+
+def inward(region: Region) -> tuple[Ints, Floats, Floats, Floats]:
+    """For each corner of the border: its vertex, and the unit vectors into the region square to the edge before it and to
+    the edge after it, and along that edge; each (n, 3)."""
+    mesh = region.mesh
+    low, high = region.vertex[region.rim], region.ahead[region.rim]
+    along = mesh.points[high] - mesh.points[low]
+    along = along / np.maximum(np.linalg.norm(along, axis=1, keepdims=True), 1e-300)
+    into = cross(region.corner_normals()[region.rim], along)
+    before = {int(v): k for k, v in enumerate(high.tolist())}
+    arriving = np.array([before[int(v)] for v in low.tolist()], dtype=np.int64)
+    return low, into[arriving], into, along

@@ -1,0 +1,27 @@
+/** The handle that pushes picked faces out or in. */
+import { useStore } from 'zustand';
+import type { Place, Project } from '../../viewport/projection';
+import { reshapeStore } from './reshapeStore';
+
+export function ReshapeMarks({ project }: { project: Project }) {
+  const { work, standing } = useStore(reshapeStore);
+  if (work !== 'extrude' || !standing) return null;
+  const from = project(standing.point as Place);
+  const to = project(standing.handles.move as Place);
+  if (!from || !to) return null;
+  return (
+    <g data-testid="push-handle" data-distance={standing.placed.offset}>
+      <line x1={from[0]} y1={from[1]} x2={to[0]} y2={to[1]} stroke="var(--color-thread)" strokeWidth={2} />
+      <rect
+        x={to[0] - 6}
+        y={to[1] - 6}
+        width={12}
+        height={12}
+        rx={2}
+        fill="var(--color-thread)"
+        stroke="var(--color-card)"
+        strokeWidth={1.6}
+      />
+    </g>
+  );
+}

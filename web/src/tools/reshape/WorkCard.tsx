@@ -1,0 +1,159 @@
+/** What can be made of the pick next: chips, and the numbers of the one that is planned. */
+import type { ReactNode } from 'react';
+import { useStore } from 'zustand';
+import { pickStore } from '../../stores/pickStore';
+import { planStore } from '../../stores/planStore';
+import { Card } from '../../ui/Card';
+import { Choice } from '../../ui/Choice';
+import { NumberField } from '../../ui/NumberField';
+import { formatLength, parseLength, parsePosition } from '../../ui/numbers';
+import { Row } from '../../ui/Row';
+import { PlanFoot } from '../../workshop/PlanFoot';
+import { begin, setReshape } from './reshape';
+import { type ExtrudeAlong, reshapeStore, type Work } from './reshapeStore';
+
+const ON_FACES: [Work, string][] = [
+  ['extrude', 'extrude'],
+  ['inset', 'inset'],
+  ['take-off', 'take off'],
+  ['separate', 'separate'],
+  ['join', 'join into one'],
+  ['bridge', 'bridge'],
+];
+const ON_RINGS: [Work, string][] = [
+  ['round', 'round'],
+  ['bridge', 'bridge'],
+];
+const ALONG: [ExtrudeAlong, string][] = [
+  ['normal', 'each along its normal'],
+  ['mean', 'all along the mean normal'],
+  ['x', 'along x'],
+  ['y', 'along y'],
+  ['z', 'along z'],
+];
+
+export function WorkCard() {
+  const { faces, edges, vertices } = useStore(pickStore);
+  const { work } = useStore(reshapeStore);
+  const planned = useStore(planStore, (s) => s.planned);
+  const chips = faces.length > 0 ? ON_FACES : edges.length + vertices.length > 1 ? ON_RINGS : [];
+  if (chips.length === 0) return null;
+  return (
+    <Card title="Work on it" testId="work">
+      <div className="mb-2 flex flex-wrap gap-1.5">
+        {chips.map(([name, words]) => (
+          <button
+            key={name}
+            type="button"
+            aria-pressed={work === name}
+            data-testid={`work-${name}`}
+            onClick={() => begin(name)}
+            className={`rounded border px-2 py-0.5 text-[13.5px] hover:border-soft ${work === name ? 'border-tide bg-tide text-on-tide' : 'border-rule'}`}
+          >
+            {words}
+          </button>
+        ))}
+      </div>
+      {work && <Numbers />}
+      {work && planned && <PlanFoot words="Make it so" />}
+    </Card>
+  );
+}
+
+function Numbers() {
+  const { work, distance, along, width, twist, diameter, even } = useStore(reshapeStore);
+  switch (work) {
+    case 'extrude':
+      return (
+        <>
+          <Row name="by">
+            <NumberField
+              label="How far the faces go"
+              testId="extrude-distance"
+              value={distance}
+              format={formatLength}
+              parse={parsePosition}
+              expected="A length, such as 12.5 or -3cm"
+              step={1}
+              onSettle={(value) => setReshape({ distance: value })}
+            />
+          </Row>
+          <Row name="way">
+            <Choice
+              label="Which way they go"
+              testId="extrude-along"
+              value={along}
+              options={ALONG}
+              onChange={(next) => setReshape({ along: next })}
+            />
+          </Row>
+        </>
+      );
+    case 'inset':
+      return (
+        <Row name="strip">
+          <NumberField
+            label="Width of the strip"
+            testId="inset-width"
+            value={width}
+            format={formatLength}
+            parse={parseLength}
+            expected="A length, such as 2.5 or 3cm/8"
+            step={1}
+            onSettle={(value) => setReshape({ width: value })}
+          />
+        </Row>
+      );
+    case 'bridge':
+      return (
+        <Row name="turned on by">
+          <NumberField
+            label="Vertices the second end is turned on by"
+            testId="bridge-twist"
+            value={twist}
+            format={String}
+            parse={(text) => (/^-?\d+$/.test(text.trim()) ? Number(text) : null)}
+            expected="A whole number, such as 1 or -2"
+            step={1}
+            narrow
+            onSettle={(value) => setReshape({ twist: value })}
+          />
+        </Row>
+      );
+    case 'round':
+      return (
+        <>
+          <Row name="diameter">
+            <NumberField
+              label="Diameter of the circle"
+              testId="round-diameter"
+              value={diameter ?? 0}
+              format={(value) => (value === 0 ? 'as it fits' : formatLength(value))}
+              parse={parseLength}
+              expected="A length, such as 64 or 6.4cm"
+              step={1}
+              onSettle={(value) => setReshape({ diameter: value || null })}
+            />
+          </Row>
+          <label className="flex items-center justify-between leading-7">
+            <span className="text-soft">at even angles</span>
+            <input
+              type="checkbox"
+              data-testid="round-even"
+              checked={even}
+              className="h-4 w-4 accent-tide"
+              onChange={(event) => setReshape({ even: event.currentTarget.checked })}
+            />
+          </label>
+        </>
+      );
+    case 'take-off':
+      return <Said>The picked faces go and leave a hole.</Said>;
+    case 'separate':
+      return <Said>The picked faces become a part of their own.</Said>;
+    default:
+      return <Said>The edges inside the pick go.</Said>;
+  }
+}
+
+const Said = ({ children }: { children: ReactNode }) => <p className="my-1 text-[13.5px] text-soft">{children}</p>;

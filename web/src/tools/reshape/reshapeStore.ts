@@ -1,0 +1,35 @@
+/** What the picked elements are to be worked into, and by how much; nothing is done until it is made. */
+import { createStore } from 'zustand/vanilla';
+import type { Schemas } from '../../api/client';
+
+export type Work = 'extrude' | 'inset' | 'take-off' | 'separate' | 'join' | 'bridge' | 'round';
+export type ExtrudeAlong = NonNullable<Schemas['ExtrudeParams']['along']>;
+
+export interface ReshapeState {
+  work: Work | null;
+  distance: number;
+  along: ExtrudeAlong;
+  width: number;
+  twist: number;
+  diameter: number | null;
+  even: boolean;
+  /** Where the handle of an extrusion stands. */
+  standing: Schemas['PlaneAimOut'] | null;
+  dragging: boolean;
+}
+
+export const NO_RESHAPE = {
+  work: null,
+  twist: 0,
+  diameter: null,
+  standing: null,
+  dragging: false,
+} satisfies Partial<ReshapeState>;
+
+export const reshapeStore = createStore<ReshapeState>(() => ({
+  ...NO_RESHAPE,
+  distance: 5,
+  along: 'normal',
+  width: 2,
+  even: false,
+}));
