@@ -15,12 +15,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from cutcore.arrays import INDEX, Floats, Ints, distinct, found_in, starts_of
+from cutcore.arrays import INDEX, Floats, Ints, distinct, found_in, next_in_row, starts_of
 from cutcore.imprint.arrangement import FaceLines, arrange
 from cutcore.imprint.rim import Rim, vertices_on_edges
 from cutcore.imprint.weights import interpolate_inside
 from cutcore.kernels import chord_ends, lay_rows
-from cutcore.mesh import Mesh
+from cutcore.mesh import Mesh, newell
 from cutcore.trace import IN_FACE, Trace
 
 
@@ -54,6 +54,12 @@ class Subdivision:
     @property
     def adds_nothing(self) -> bool:
         return len(self.places) == 0 and len(self.extra_parents) == 0
+
+    def smallest(self, mesh: Mesh) -> tuple[float, float]:
+        """The length of the shortest edge and the area of the smallest face among the children."""
+        places = np.concatenate([mesh.points, self.places])[self.loops]
+        sides = places[next_in_row(self.loop_starts)] - places
+        return float(np.linalg.norm(sides, axis=1).min()), float(np.linalg.norm(newell(places, self.loop_starts), axis=1).min())
 
 
 def subdivide(mesh: Mesh, trace: Trace, *, weld: float) -> Subdivision:

@@ -6,23 +6,24 @@ from dataclasses import dataclass, replace
 from typing import Annotated, Literal
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, FiniteFloat
 
 from cutcore.arrays import Bools, Floats, Ints
 from cutcore.errors import PathError, StepError
 from cutcore.imprint import imprint
-from cutcore.inside import inside_loop
+from cutcore.inside import distance_to_segments, inside_loop
 from cutcore.limits import limit_mask
 from cutcore.mesh import Mesh
 from cutcore.notes import Note, position
 from cutcore.open_ends import OpenEnds, settle_open_ends
 from cutcore.rays import caster_of
 from cutcore.result import Result
-from cutcore.spots import HIDDEN_BEYOND, OFF, Spot, reach_of, seen_from, under_pixel
+from cutcore.spots import HIDDEN_BEYOND, OFF, Spot, edge_spot, reach_of, seen_from, under_pixel
 from cutcore.stretch import Reach, lay_stretch
 from cutcore.tolerance import weld_of
-from cutcore.tools.common import Cutting
-from cutcore.trace import Trace, TraceBuilder
+from cutcore.tools.common import Cutting, Mirror
+from cutcore.tools.outline_forms import collars, spokes_of, with_count
+from cutcore.trace import IN_FACE, ON_EDGE, ON_VERTEX, SpanOf, Trace, TraceBuilder, share_of
 from cutcore.triangles import place_inside
 from cutcore.view import Camera, Vector, View
 
@@ -37,6 +38,7 @@ class Curve(BaseModel):
 
     points: Annotated[tuple[Vector, ...], Field(min_length=2, max_length=100_000)]
     closed: bool = True
+    direction: Vector | None = Field(default=None, description="its own way onto the part, in place of the common direction")
 
 
 class AlongDirection(BaseModel):
@@ -56,22 +58,34 @@ class AlongView(BaseModel):
 
 
 class OutlineParams(Cutting):
-    """Shapes projected onto the part; the faces inside closed ones are picked afterwards."""
+    """Shapes projected onto the part; the faces inside closed ones are picked afterwards.
+
+    `settle` is how far a point may go to lie on a vertex or edge of the part; `count` how many points each closed curve
+    is to have; `collar` the distance of a loop round each, tied to it point by point. A closed curve inside one face is
+    tied to its border by two `links`, or by `spokes` from every corner. `patch` names the faces inside.
+    """
 
     tool: Literal["outline"] = "outline"
     curves: Annotated[tuple[Curve, ...], Field(min_length=1)]
     along: AlongDirection | AlongView
     reach: Literal["near", "through"] = "near"
     open_ends: OpenEnds = "trim"
+    settle: Annotated[FiniteFloat, Field(ge=0)] = 0.0
+    count: Annotated[int, Field(ge=3, le=2000)] | None = None
+    collar: Annotated[FiniteFloat, Field(ge=0)] = 0.0
+    tie: Literal["links", "spokes"] = "links"
+    patch: Annotated[str, Field(max_length=120)] | None = None
 
 
 @dataclass(frozen=True, eq=False)
 class _Projection:
-    """Curves and the camera they are seen by; `flat` are their points in the camera's pixels."""
+    """Curves and the camera they are seen by; `flat` are their points in the camera's pixels. Those that are only `beside`
+    a shape, as its collar, bound nothing."""
 
     camera: Camera
     curves: list[Floats]
     closed: list[bool]
+    beside: list[bool]
     flat: list[Floats]
 
 
@@ -101,15 +115,49 @@ def apply(mesh: Mesh, params: OutlineParams, *, weld: float | None = None) -> Re
     inside = np.zeros(cut.mesh.face_count, dtype=bool)
     for projection in _projections(params):
         inside |= _inside(mesh, cut, projection, through=params.reach == "through")
-    return replace(cut, picked=replace(cut.picked, faces=np.flatnonzero(inside)))
+    named = cut if params.patch is None or not inside.any() else _with_patch(cut, inside, params.patch)
+    return replace(named, picked=replace(cut.picked, faces=np.flatnonzero(inside)))
+
+
+def _with_patch(cut: Result, inside: Bools, name: str) -> Result:
+    """The result with its faces inside (F,) made a patch of that name, joined to one that has it already."""
+    mesh = cut.mesh
+    patches = mesh.patches if name in mesh.patches else (*mesh.patches, name)
+    patch = np.where(inside, patches.index(name), mesh.patch)
+    made = replace(mesh, patch=patch, patches=patches).with_edges(mesh.edges)
+    changed = np.flatnonzero(inside & (mesh.patch != patch))
+    kept = cut.origin.kept.copy()
+    kept[np.isin(kept, changed)] = -1
+    return replace(cut, mesh=made, origin=replace(cut.origin, kept=kept))
+
+
+def landed(mesh: Mesh, params: OutlineParams) -> tuple[int, int]:
+    """How many points of the outlines fall on the part, of how many."""
+    on = count = 0
+    for projection in _projections(params):
+        wide = replace(projection.camera, from_eye=False)
+        for pixels, beside in zip(projection.flat, projection.beside, strict=True):
+            if not beside:
+                hits = caster_of(mesh).first(*wide.rays(pixels, reach=reach_of(mesh, wide)))
+                on += int((hits.face >= 0).sum())
+                count += len(pixels)
+    return on, count
 
 
 def _projections(params: OutlineParams) -> list[_Projection]:
-    curves = [np.array(curve.points, dtype=np.float64) for curve in params.curves]
-    closed = [curve.closed and len(curve.points) > 2 for curve in params.curves]
+    """The curves with their collars, one projection for each way they are seen by, mirrored ones last."""
+    shapes: list[_Shape] = []
+    for curve in params.curves:
+        closed = curve.closed and len(curve.points) > 2
+        places = np.array(curve.points, dtype=np.float64)
+        if closed and params.count is not None:
+            places = with_count(places, params.count)
+        shapes.append(_Shape(places, closed, False, curve.direction))
+    if params.collar > 0:
+        shapes += _collars(shapes, params.collar)
     if isinstance(params.along, AlongView):
         camera = Camera.of(params.along.view)
-        made = [_projection(camera, curves, closed)]
+        made = [_projection(camera, shapes)]
         if params.mirror is not None:
             seen = replace(
                 camera,
@@ -118,30 +166,57 @@ def _projections(params: OutlineParams) -> list[_Projection]:
                 up=params.mirror.directions(camera.up),
                 forward=params.mirror.directions(camera.forward),
             )
-            made.append(_projection(seen, [params.mirror.places(c) for c in curves], closed))
+            made.append(_projection(seen, [shape.mirrored(params.mirror) for shape in shapes]))
         return made
-    direction = np.array(params.along.direction)
-    size = float(np.linalg.norm(direction))
-    if size == 0.0:
-        raise StepError("a direction can't be zero", where="along.direction")
-    pairs = [(direction / size, curves)]
+    by_direction: dict[tuple[float, float, float], list[_Shape]] = {}
+    for shape in shapes:
+        by_direction.setdefault(params.along.direction if shape.direction is None else shape.direction, []).append(shape)
+    pairs = []
+    for direction, group in by_direction.items():
+        size = float(np.linalg.norm(direction))
+        if size == 0.0:
+            raise StepError("a direction can't be zero", where="along.direction")
+        pairs.append((np.array(direction) / size, group))
     if params.mirror is not None:
-        mirror = params.mirror
-        pairs.append((mirror.directions(direction / size), [mirror.places(c) for c in curves]))
+        pairs += [(params.mirror.directions(along), [shape.mirrored(params.mirror) for shape in group]) for along, group in pairs]
     made = []
-    for along, shapes in pairs:
+    for along, group in pairs:
         # The sheet begins where its rearmost point lies; near side means what is before it.
-        points = np.concatenate(shapes)
+        points = np.concatenate([shape.places for shape in group])
         eye = points[int(np.argmin(points @ along))]
-        made.append(_projection(Camera.along(along, eye, from_eye=params.reach == "near"), shapes, closed))
+        made.append(_projection(Camera.along(along, eye, from_eye=params.reach == "near"), group))
     return made
 
 
-def _projection(camera: Camera, curves: list[Floats], closed: list[bool]) -> _Projection:
+@dataclass(frozen=True, eq=False)
+class _Shape:
+    """A curve on its way to the part."""
+
+    places: Floats
+    closed: bool
+    beside: bool
+    direction: Vector | None
+
+    def mirrored(self, mirror: Mirror) -> _Shape:
+        return replace(self, places=mirror.places(self.places))
+
+
+def _collars(shapes: list[_Shape], distance: float) -> list[_Shape]:
+    """A loop at a distance round each closed shape (inside a hole), and a line from each of its points to the loop."""
+    found = []
+    closed = [shape for shape in shapes if shape.closed]
+    for shape, loop in zip(closed, collars([shape.places for shape in closed], distance), strict=True):
+        found.append(_Shape(loop, True, True, shape.direction))
+        found += [_Shape(np.stack(pair), False, True, shape.direction) for pair in zip(shape.places, loop, strict=True)]
+    return found
+
+
+def _projection(camera: Camera, shapes: list[_Shape]) -> _Projection:
+    curves = [shape.places for shape in shapes]
     flat = [camera.project(curve) for curve in curves]
     if not all(np.isfinite(f).all() for f in flat):
         raise StepError("a point of the outline lies behind the eye", where="curves")
-    return _Projection(camera, curves, closed, flat)
+    return _Projection(camera, curves, [shape.closed for shape in shapes], [shape.beside for shape in shapes], flat)
 
 
 def _edge_on(flat: Floats, curve: Floats, camera: Camera) -> bool:
@@ -182,6 +257,8 @@ def _lay(
     through = params.reach == "through"
     curve, flat = projection.curves[k], projection.flat[k]
     spots = [_spot(mesh, camera, curve[p], flat[p], through=through, weld=builder.weld) for p in range(len(curve))]
+    if params.settle > 0:
+        spots = [_settled(mesh, spot, params.settle, builder.weld) for spot in spots]
     count = len(curve) if projection.closed[k] else len(curve) - 1
     laid = 0
     for p in range(count):
@@ -199,7 +276,31 @@ def _lay(
             # Where a curve is cut off is said once for the curve, not for every stretch.
             builder.notes = notes
         laid += len(builder.spans) > before
-    _note(builder, projection, k, laid, count)
+    if not projection.beside[k]:
+        _note(builder, projection, k, laid, count)
+        if params.tie == "spokes" and projection.closed[k]:
+            for corner, anchor, face in spokes_of(builder, line):
+                builder.span(builder.vertex(corner), anchor, face, SpanOf(line))
+
+
+def _settled(mesh: Mesh, spot: Spot, within: float, weld: float) -> Spot:
+    """A spot on the nearest vertex, else edge, of its face that lies within a distance; else itself."""
+    if spot.kind not in (IN_FACE, ON_EDGE):
+        return spot
+    around = mesh.face(spot.element) if spot.kind == IN_FACE else mesh.edges.ends[spot.element]
+    away = np.linalg.norm(mesh.points[around] - spot.place, axis=1)
+    if float(away.min()) <= within:
+        vertex = int(around[int(np.argmin(away))])
+        return Spot(ON_VERTEX, vertex, 0.0, mesh.points[vertex])
+    if spot.kind == ON_EDGE:
+        return spot
+    loop = mesh.points[around]
+    gaps = distance_to_segments(spot.place[None], loop, np.roll(loop, -1, axis=0))[0]
+    nearest = int(np.argmin(gaps))
+    if float(gaps[nearest]) > within:
+        return spot
+    edge = int(mesh.edges.of_corner[mesh.starts[spot.element] + nearest])
+    return edge_spot(mesh, edge, share_of(mesh, edge, spot.place), weld=weld)
 
 
 def _spot(mesh: Mesh, camera: Camera, place: Floats, pixel: Floats, *, through: bool, weld: float) -> Spot:
@@ -251,7 +352,8 @@ def _broken(builder: TraceBuilder, projection: _Projection, k: int) -> bool:
 def _inside(mesh: Mesh, cut: Result, projection: _Projection, *, through: bool) -> Bools:
     """Which faces (F,) of a cut mesh lie inside the closed curves, as projected; of nested curves, between them."""
     after, camera = cut.mesh, projection.camera
-    loops = [flat for flat, closed in zip(projection.flat, projection.closed, strict=True) if closed]
+    every = zip(projection.flat, projection.closed, projection.beside, strict=True)
+    loops = [flat for flat, closed, beside in every if closed and not beside]
     found = np.zeros(after.face_count, dtype=bool)
     if not loops:
         return found

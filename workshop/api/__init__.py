@@ -7,6 +7,7 @@ from workshop.api.drawings import router as drawings_router
 from workshop.api.errors import register_errors
 from workshop.api.gauge_lists import router as gauge_lists_router
 from workshop.api.guard import SameOrigin
+from workshop.api.outlines import router as outlines_router
 from workshop.api.parts import router as parts_router
 from workshop.api.picking import router as picking_router
 from workshop.api.planning import router as planning_router
@@ -21,4 +22,5 @@ api.add_router("", picking_router)
 api.add_router("", aiming_router)
 api.add_router("", gauge_lists_router)
 api.add_router("", drawings_router)
+api.add_router("", outlines_router)
 register_errors(api)

@@ -130,6 +130,8 @@ def _plan_out(mesh: Mesh, step: Step, camera: Camera | None) -> PlanOut:
         far_crossings=len(np.unique(trace.ends[trace.far & trace.cut])) if trace else 0,
         notes=[NoteOut.of(mesh, note) for note in made.notes],
         refusal=refusal_out(mesh, made.refusal),
+        landed=made.landed,
+        smallest=made.smallest,
         crossed=crossed_faces(trace) if trace and isinstance(step, LoopParams) else [],
         ends=ends_out(mesh, made.notes),
         planes=_planes(mesh, step) if trace else [],

@@ -265,6 +265,8 @@ class PlanOut(Schema):
     new_edges: int
     changes: bool = Field(description="whether making it would change the part at all")
     far_crossings: int
+    landed: tuple[int, int] | None
+    smallest: tuple[float, float] | None
     notes: list[NoteOut]
     refusal: NoteOut | None
     crossed: list[int] = Field(description="the faces that a loop runs over")

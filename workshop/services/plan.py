@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 import numpy as np
@@ -24,6 +24,7 @@ from cutcore.spots import OFF, EdgePoint, KnifePoint, Spot, locate
 from cutcore.steps import CuttingStep, Step
 from cutcore.tolerance import weld_of
 from cutcore.tools.knife import KnifeParams
+from cutcore.tools.outline import OutlineParams, landed
 from cutcore.tools.profile import ProfileParams
 from cutcore.tools.slice import SliceParams
 from cutcore.trace import ON_EDGE, ON_VERTEX
@@ -45,6 +46,9 @@ class Plan:
     moved: Floats
     notes: tuple[Note, ...]
     refusal: CutError | None
+    # Of an outline: the points that fall on the part, and of how many; the shortest new edge and the smallest new face.
+    landed: tuple[int, int] | None = None
+    smallest: tuple[float, float] | None = None
 
 
 NONE_MOVED: Floats = np.zeros((0, 2, 3))
@@ -72,7 +76,10 @@ def plan_of(mesh: Mesh, step: Step, camera: Camera | None = None) -> Plan:
     after = flow_after(mesh, before, cut)
     # Every new vertex on an edge makes two edges of one.
     split = int(cut.split_starts[-1])
-    return Plan(trace, before, after, len(cut.places), len(cut.new_edges) + split, not cut.adds_nothing, NONE_MOVED, trace.notes, None)
+    made = Plan(trace, before, after, len(cut.places), len(cut.new_edges) + split, not cut.adds_nothing, NONE_MOVED, trace.notes, None)
+    if isinstance(step, OutlineParams):
+        return replace(made, landed=landed(mesh, step), smallest=None if cut.adds_nothing else cut.smallest(mesh))
+    return made
 
 
 def _plan_by_doing(mesh: Mesh, step: Step, trace: Trace | None, before: FlowCounts) -> Plan:

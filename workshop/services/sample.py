@@ -6,8 +6,10 @@ from django.db import transaction
 
 from workshop.models import Project
 from workshop.sample.housing_drawing import housing_drawing, placement
+from workshop.sample.outlines import sample_outlines
 from workshop.sample.skerry_light import NAME, skerry_light
 from workshop.services.drawings import add_drawing
+from workshop.services.outlines import add_outline
 from workshop.services.parts import add_part
 from workshop.services.projects import add_project
 
@@ -21,4 +23,6 @@ def add_sample() -> Project | None:
         for name, mesh in skerry_light():
             add_part(project, name, mesh)
         add_drawing(project, "Lantern housing", housing_drawing(), placement(), {"heights": [], "widths": []})
+        for name, drawn in sample_outlines():
+            add_outline(project, name, drawn)
     return project

@@ -528,6 +528,122 @@ export interface paths {
         patch: operations["workshop_api_drawings_change_drawing"];
         trace?: never;
     };
+    "/api/projects/{project_id}/outlines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Outlines */
+        get: operations["workshop_api_outlines_list_outlines"];
+        put?: never;
+        /**
+         * Add Outline
+         * @description A new outline: a usual shape by its sizes, drawn, lettered, or lifted off edges of a part.
+         */
+        post: operations["workshop_api_outlines_add_outline"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/outlines/svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Import Outline
+         * @description Bring an SVG drawing in as one outline, its curves flattened to a tolerance in millimetres, about its middle.
+         */
+        post: operations["workshop_api_outlines_import_outline"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outlines/{outline_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Drop Outline */
+        delete: operations["workshop_api_outlines_drop_outline"];
+        options?: never;
+        head?: never;
+        /** Change Outline */
+        patch: operations["workshop_api_outlines_change_outline"];
+        trace?: never;
+    };
+    "/api/outlines/{outline_id}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Copy Outline */
+        post: operations["workshop_api_outlines_copy_outline"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outlines/{outline_id}/export.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Outline
+         * @description The outline as a drawing in millimetres.
+         */
+        get: operations["workshop_api_outlines_export_outline"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{part_id}/aim/outline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Aim Outline
+         * @description Place a sheet with some outlines before a part.
+         */
+        post: operations["workshop_api_outlines_aim_outline"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -958,6 +1074,15 @@ export interface components {
              * @default true
              */
             closed: boolean;
+            /**
+             * Direction
+             * @description its own way onto the part, in place of the common direction
+             */
+            direction?: [
+                number,
+                number,
+                number
+            ] | null;
         };
         /**
          * DeleteParams
@@ -1277,6 +1402,10 @@ export interface components {
         /**
          * OutlineParams
          * @description Shapes projected onto the part; the faces inside closed ones are picked afterwards.
+         *
+         *     `settle` is how far a point may go to lie on a vertex or edge of the part; `count` how many points each closed curve
+         *     is to have; `collar` the distance of a loop round each, tied to it point by point. A closed curve inside one face is
+         *     tied to its border by two `links`, or by `spokes` from every corner. `patch` names the faces inside.
          */
         OutlineParams: {
             /** Limit */
@@ -1303,6 +1432,26 @@ export interface components {
              * @enum {string}
              */
             open_ends: "trim" | "extend" | "join";
+            /**
+             * Settle
+             * @default 0
+             */
+            settle: number;
+            /** Count */
+            count?: number | null;
+            /**
+             * Collar
+             * @default 0
+             */
+            collar: number;
+            /**
+             * Tie
+             * @default links
+             * @enum {string}
+             */
+            tie: "links" | "spokes";
+            /** Patch */
+            patch?: string | null;
         };
         /**
          * PartOut
@@ -2162,6 +2311,16 @@ export interface components {
             changes: boolean;
             /** Far Crossings */
             far_crossings: number;
+            /** Landed */
+            landed: [
+                number,
+                number
+            ] | null;
+            /** Smallest */
+            smallest: [
+                number,
+                number
+            ] | null;
             /** Notes */
             notes: components["schemas"]["NoteOut"][];
             refusal: components["schemas"]["NoteOut"] | null;
@@ -2903,6 +3062,510 @@ export interface components {
         DrawingChangeIn: {
             placement?: components["schemas"]["Placement"] | null;
             marks?: components["schemas"]["DrawingMarks"] | null;
+        };
+        /**
+         * DrawnCurve
+         * @description Points one after another; a closed curve goes back to its first.
+         */
+        DrawnCurve: {
+            /** Nodes */
+            nodes: components["schemas"]["Node"][];
+            /**
+             * Closed
+             * @default true
+             */
+            closed: boolean;
+        };
+        /**
+         * DrawnOutline
+         * @description Curves that belong together; `pieces` is how many straight pieces each rounded corner and bowed stretch has.
+         */
+        DrawnOutline: {
+            /** Curves */
+            curves: components["schemas"]["DrawnCurve"][];
+            /**
+             * Pieces
+             * @default 6
+             */
+            pieces: number;
+        };
+        /**
+         * Node
+         * @description A point, and how the outline goes on from it.
+         *
+         *     `corner` is the radius it is rounded with; `bow` how far the stretch to the next point bows out to its left, 0 for a
+         *     straight one; `off` how far the point lies off the sheet.
+         */
+        Node: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /**
+             * Off
+             * @default 0
+             */
+            off: number;
+            /**
+             * Corner
+             * @default 0
+             */
+            corner: number;
+            /**
+             * Bow
+             * @default 0
+             */
+            bow: number;
+        };
+        /**
+         * OutlineOut
+         * @description An outline as it is drawn and as straight pieces, with its size; lengths in the project's unit.
+         */
+        OutlineOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            drawn: components["schemas"]["DrawnOutline"];
+            /** Curves */
+            curves: components["schemas"]["SheetCurveOut"][];
+            /** Points */
+            points: number;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            sheet: components["schemas"]["PlacedSheet"] | null;
+        };
+        /**
+         * PlacedSheet
+         * @description A sheet: its `centre` on the part, its unit `normal` towards whoever looks at it, turned in its plane by `turn`
+         *     degrees counter-clockwise, sized by `scale`, and standing `lift` before its centre.
+         */
+        PlacedSheet: {
+            /**
+             * Centre
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            centre: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Normal
+             * @default [
+             *       0,
+             *       0,
+             *       1
+             *     ]
+             */
+            normal: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
+            /**
+             * Scale
+             * @default 1
+             */
+            scale: number;
+            /**
+             * Lift
+             * @default 0
+             */
+            lift: number;
+        };
+        /**
+         * SheetCurveOut
+         * @description A curve as straight pieces on its sheet.
+         */
+        SheetCurveOut: {
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /** Closed */
+            closed: boolean;
+        };
+        /** ByDrawing */
+        ByDrawing: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "drawn";
+            drawn: components["schemas"]["DrawnOutline"];
+        };
+        /**
+         * ByEdges
+         * @description Edges of a part as they lie in space, numbered as the mesh that is drawn numbers them.
+         */
+        ByEdges: {
+            /** Revision */
+            revision: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "edges";
+            /** Part */
+            part: number;
+            /** Edges */
+            edges: number[];
+        };
+        /**
+         * ByLetters
+         * @description Words in the font that ships with the application; `height` is that of its capitals.
+         */
+        ByLetters: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "letters";
+            /** Words */
+            words: string;
+            /** Height */
+            height: number;
+        };
+        /** ByShape */
+        ByShape: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "shape";
+            /** Shape */
+            shape: components["schemas"]["RectangleOutline"] | components["schemas"]["CircleOutline"] | components["schemas"]["PolygonOutline"] | components["schemas"]["SlotOutline"] | components["schemas"]["StarOutline"];
+        };
+        /** CircleOutline */
+        CircleOutline: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "circle";
+            /**
+             * Diameter
+             * @default 30
+             */
+            diameter: number;
+        };
+        /** OutlineIn */
+        OutlineIn: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Source */
+            source: components["schemas"]["ByShape"] | components["schemas"]["ByDrawing"] | components["schemas"]["ByLetters"] | components["schemas"]["ByEdges"];
+        };
+        /** PolygonOutline */
+        PolygonOutline: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "polygon";
+            /**
+             * Sides
+             * @default 6
+             */
+            sides: number;
+            /**
+             * Diameter
+             * @description through the corners
+             * @default 30
+             */
+            diameter: number;
+            /**
+             * Corner
+             * @default 0
+             */
+            corner: number;
+        };
+        /** RectangleOutline */
+        RectangleOutline: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "rectangle";
+            /**
+             * Width
+             * @default 40
+             */
+            width: number;
+            /**
+             * Height
+             * @default 30
+             */
+            height: number;
+            /**
+             * Corner
+             * @description radius of all four corners
+             * @default 6
+             */
+            corner: number;
+        };
+        /** SlotOutline */
+        SlotOutline: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "slot";
+            /**
+             * Length
+             * @description over all
+             * @default 40
+             */
+            length: number;
+            /**
+             * Width
+             * @default 10
+             */
+            width: number;
+        };
+        /** StarOutline */
+        StarOutline: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "star";
+            /**
+             * Points
+             * @default 5
+             */
+            points: number;
+            /**
+             * Diameter
+             * @description through the outer points
+             * @default 40
+             */
+            diameter: number;
+            /**
+             * Inner
+             * @description where the inner points lie, as a share of the outer
+             * @default 0.45
+             */
+            inner: number;
+        };
+        /** OutlineImportOut */
+        OutlineImportOut: {
+            outline: components["schemas"]["OutlineOut"];
+            /** Notes */
+            notes: string[];
+        };
+        /**
+         * CornersChange
+         * @description The same radius for all corners.
+         */
+        CornersChange: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            change: "corners";
+            /**
+             * Radius
+             * @default 0
+             */
+            radius: number;
+        };
+        /**
+         * MirrorChange
+         * @description Left for right, or top for bottom.
+         */
+        MirrorChange: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            change: "mirror";
+            /**
+             * Across
+             * @default x
+             * @enum {string}
+             */
+            across: "x" | "y";
+        };
+        /**
+         * OutlineChangeIn
+         * @description Another name, another form, or a change to the whole of it; null leaves it.
+         */
+        OutlineChangeIn: {
+            /** Name */
+            name?: string | null;
+            drawn?: components["schemas"]["DrawnOutline"] | null;
+            /** Change */
+            change?: (components["schemas"]["MirrorChange"] | components["schemas"]["RowsChange"] | components["schemas"]["RoundChange"] | components["schemas"]["CornersChange"]) | null;
+        };
+        /**
+         * RoundChange
+         * @description Copies round a centre that lies below the outline by the radius.
+         */
+        RoundChange: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            change: "round";
+            /**
+             * Count
+             * @default 6
+             */
+            count: number;
+            /**
+             * Radius
+             * @default 30
+             */
+            radius: number;
+        };
+        /**
+         * RowsChange
+         * @description Copies in rows and columns about the middle, so far from one to the next.
+         */
+        RowsChange: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            change: "rows";
+            /**
+             * Columns
+             * @default 2
+             */
+            columns: number;
+            /**
+             * Rows
+             * @default 1
+             */
+            rows: number;
+            /**
+             * Across
+             * @default 20
+             */
+            across: number;
+            /**
+             * Down
+             * @default 20
+             */
+            down: number;
+        };
+        /**
+         * SheetAimOut
+         * @description The sheet as it stands, the frame round its outlines, its handles, what it was set on; and the curves in space, each
+         *     with its own way onto the part.
+         */
+        SheetAimOut: {
+            placed: components["schemas"]["PlacedSheet"];
+            /** Frame */
+            frame: [
+                number,
+                number,
+                number
+            ][];
+            /** Handles */
+            handles: {
+                [key: string]: [
+                    number,
+                    number,
+                    number
+                ];
+            };
+            /** On */
+            on: string | null;
+            /** Curves */
+            curves: components["schemas"]["Curve"][];
+        };
+        /**
+         * AlongPath
+         * @description One on every vertex of a path of edges, numbered as the mesh numbers them, looking along the surface normal there.
+         */
+        AlongPath: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "path";
+            /** Edges */
+            edges: number[];
+        };
+        /**
+         * RoundAxis
+         * @description So many at even angles round an axis through the middle of the part's box, the placed one among them.
+         */
+        RoundAxis: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "axis";
+            /**
+             * Axis
+             * @default y
+             * @enum {string}
+             */
+            axis: "x" | "y" | "z";
+            /**
+             * Count
+             * @default 4
+             */
+            count: number;
+        };
+        /**
+         * SheetAimIn
+         * @description Where a sheet stands, and what is done to it: faced anew, or a handle pulled under a pointer.
+         */
+        SheetAimIn: {
+            /** Revision */
+            revision: number;
+            /** Outlines */
+            outlines: number[];
+            placed: components["schemas"]["PlacedSheet"];
+            /**
+             * Facing
+             * @default face
+             * @enum {string}
+             */
+            facing: "face" | "view" | "x" | "y" | "z" | "-x" | "-y" | "-z";
+            /**
+             * Face
+             * @description a face to face; else the sheet keeps its normal until it is placed
+             */
+            face?: number | null;
+            /** Handle */
+            handle?: ("place" | "turn" | "scale") | null;
+            /** Pointer */
+            pointer?: [
+                number,
+                number
+            ] | null;
+            view?: components["schemas"]["View"] | null;
+            /**
+             * Free
+             * @default false
+             */
+            free: boolean;
+            /** Copies */
+            copies?: (components["schemas"]["RoundAxis"] | components["schemas"]["AlongPath"]) | null;
+            /** Shown */
+            shown?: number[] | null;
         };
     };
     responses: never;
@@ -4279,6 +4942,330 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_outlines_list_outlines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutlineOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_outlines_add_outline: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OutlineIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutlineOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_outlines_import_outline: {
+        parameters: {
+            query?: {
+                tolerance?: number;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutlineImportOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_outlines_drop_outline: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                outline_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_outlines_change_outline: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                outline_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OutlineChangeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutlineOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_outlines_copy_outline: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                outline_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutlineOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_outlines_export_outline: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                outline_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_outlines_aim_outline: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetAimIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetAimOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
