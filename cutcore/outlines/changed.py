@@ -8,6 +8,7 @@ import numpy as np
 from pydantic import BaseModel, ConfigDict, Field, FiniteFloat
 
 from cutcore.outlines.drawn import DrawnCurve, DrawnOutline, Node
+from cutcore.outlines.placing import NodeChange, placed_node
 
 Count = Annotated[int, Field(ge=1, le=100)]
 
@@ -48,12 +49,14 @@ class CornersChange(_Change):
     radius: Annotated[FiniteFloat, Field(ge=0)] = 0.0
 
 
-OutlineChange = Annotated[MirrorChange | RowsChange | RoundChange | CornersChange, Field(discriminator="change")]
+OutlineChange = Annotated[MirrorChange | RowsChange | RoundChange | CornersChange | NodeChange, Field(discriminator="change")]
 
 
 def changed_outline(outline: DrawnOutline, change: OutlineChange) -> DrawnOutline:
     """The outline once a change was made to it."""
     match change:
+        case NodeChange():
+            return placed_node(outline, change)
         case MirrorChange():
             flip = np.array([-1.0, 1.0] if change.across == "x" else [1.0, -1.0])
             curves = tuple(_mirrored(curve, flip) for curve in outline.curves)

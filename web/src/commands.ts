@@ -1,6 +1,7 @@
 /** Every command with its words and its key: the keyboard, the tips, the list of keys and the palette all read from here. */
 
 import { toggleDrawing } from './drawing/drawingStore';
+import { toggleDrawer } from './outlines/drawerStore';
 import { toggleFlow } from './stores/flowStore';
 import { moveAlongSteps, partStore } from './stores/partStore';
 import { pickStore } from './stores/pickStore';
@@ -11,6 +12,8 @@ import { takeView, toggleNight, toggleSeeThrough, toggleWire } from './stores/vi
 import * as knife from './tools/knife/knife';
 import { knifeStore } from './tools/knife/knifeStore';
 import * as loop from './tools/loop/loop';
+import { setOutline } from './tools/outline/outline';
+import { outlineStore } from './tools/outline/outlineStore';
 import * as pick from './tools/pick/pick';
 import { beginTyping, cycleLock, discard, make, setShared } from './tools/planning';
 import { flipSides, setSlice } from './tools/slice/slice';
@@ -33,6 +36,7 @@ const inHand = (tool: ToolName) => (): boolean => toolStore.getState().tool === 
 const cutting = inHand('knife');
 const looping = inHand('loop');
 const slicing = inHand('slice');
+const outlining = inHand('outline');
 const picking = inHand('pick');
 const planned = (): boolean => planStore.getState().planned;
 
@@ -73,6 +77,7 @@ function half(): void {
 
 function changeReach(): void {
   if (cutting()) knife.setKnife({ through: !knifeStore.getState().through });
+  else if (outlining()) setOutline({ through: !outlineStore.getState().through });
   else setSlice({ through: !sliceStore.getState().through });
 }
 
@@ -95,6 +100,7 @@ export const COMMANDS: Command[] = [
   { id: 'knife', words: 'Knife line', keys: ['l'], run: () => changeTool('knife') },
   { id: 'loop', words: 'Edge loop', keys: ['e'], run: () => changeTool('loop') },
   { id: 'slice', words: 'Slice', keys: ['s'], run: () => changeTool('slice') },
+  { id: 'outline', words: 'Outline', keys: ['o'], run: () => changeTool('outline') },
   { id: 'gauge', words: 'Gauge', keys: ['g'], run: () => changeTool('gauge') },
   { id: 'make', words: 'Make the cut', keys: ['Enter'], when: planned, run: () => void make() },
   { id: 'discard', words: 'Discard the plan, then back to Pick', keys: ['Escape'], run: discardOrPutDown },
@@ -126,7 +132,7 @@ export const COMMANDS: Command[] = [
     id: 'reach',
     words: 'Reach: near side or right through',
     keys: ['w'],
-    when: () => cutting() || slicing(),
+    when: () => cutting() || slicing() || outlining(),
     run: changeReach,
   },
   {
@@ -189,6 +195,7 @@ export const COMMANDS: Command[] = [
     run: () => takeView(name),
   })),
   { id: 'shape', words: 'Add a starter shape', keys: [], run: () => openSheet('shapes') },
+  { id: 'outlines', words: 'Open or close the drawer of outlines', keys: [], run: toggleDrawer },
   { id: 'drawing', words: 'Show or hide the drawing', keys: [], run: toggleDrawing },
   { id: 'flow', words: 'Show or hide the flow view', keys: [], run: toggleFlow },
   { id: 'wire', words: 'Show or hide the wire', keys: [], run: toggleWire },

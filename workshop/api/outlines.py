@@ -18,7 +18,7 @@ from cutcore.outlines.changed import OutlineChange, changed_outline
 from cutcore.outlines.drawn import DrawnOutline, Length, SheetCurve, flattened, plain
 from cutcore.outlines.from_edges import outline_of_edges
 from cutcore.outlines.lettering import lettering
-from cutcore.outlines.makers import MadeOutline, make_outline
+from cutcore.outlines.makers import KINDS, MadeOutline, make_outline
 from cutcore.placed_sheet import Facing, PlacedSheet, SheetHandle, facing_normal, pulled, standing
 from cutcore.sheet_copies import SheetCopies, copies_of
 from cutcore.tools.outline import Curve
@@ -118,6 +118,12 @@ class OutlineChangeIn(Schema):
 class OutlineImportOut(Schema):
     outline: OutlineOut
     notes: list[str]
+
+
+@router.get("/outline-shapes", response=list[MadeOutline])
+def list_outline_shapes(request: HttpRequest) -> list[object]:
+    """The usual outlines, each with its usual sizes."""
+    return [kind() for kind in KINDS.values()]
 
 
 @router.get("/projects/{project_id}/outlines", response={200: list[OutlineOut], 404: ErrorOut})

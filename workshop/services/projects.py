@@ -8,7 +8,7 @@ from django.utils import timezone
 
 from cutcore.units import Unit
 from workshop.errors import NotThere
-from workshop.models import Drawing, GaugeList, Part, Project, Snapshot, Step
+from workshop.models import Drawing, GaugeList, Outline, Part, Project, Snapshot, Step
 
 
 def projects() -> QuerySet[Project]:
@@ -43,7 +43,7 @@ def duplicate_project(project_id: int) -> Project:
                 step.pk, step.part = None, part
             Snapshot.objects.bulk_create(snapshots)
             Step.objects.bulk_create(steps)
-        for kind in (GaugeList, Drawing):
+        for kind in (GaugeList, Drawing, Outline):
             for kept in kind.objects.filter(project=original):
                 kept.pk, kept.project = None, copy
                 kept.save(force_insert=True)

@@ -528,6 +528,26 @@ export interface paths {
         patch: operations["workshop_api_drawings_change_drawing"];
         trace?: never;
     };
+    "/api/outline-shapes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Outline Shapes
+         * @description The usual outlines, each with its usual sizes.
+         */
+        get: operations["workshop_api_outlines_list_outline_shapes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/outlines": {
         parameters: {
             query?: never;
@@ -3063,6 +3083,111 @@ export interface components {
             placement?: components["schemas"]["Placement"] | null;
             marks?: components["schemas"]["DrawingMarks"] | null;
         };
+        /** CircleOutline */
+        CircleOutline: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "circle";
+            /**
+             * Diameter
+             * @default 30
+             */
+            diameter: number;
+        };
+        /** PolygonOutline */
+        PolygonOutline: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "polygon";
+            /**
+             * Sides
+             * @default 6
+             */
+            sides: number;
+            /**
+             * Diameter
+             * @description through the corners
+             * @default 30
+             */
+            diameter: number;
+            /**
+             * Corner
+             * @default 0
+             */
+            corner: number;
+        };
+        /** RectangleOutline */
+        RectangleOutline: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "rectangle";
+            /**
+             * Width
+             * @default 40
+             */
+            width: number;
+            /**
+             * Height
+             * @default 30
+             */
+            height: number;
+            /**
+             * Corner
+             * @description radius of all four corners
+             * @default 6
+             */
+            corner: number;
+        };
+        /** SlotOutline */
+        SlotOutline: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "slot";
+            /**
+             * Length
+             * @description over all
+             * @default 40
+             */
+            length: number;
+            /**
+             * Width
+             * @default 10
+             */
+            width: number;
+        };
+        /** StarOutline */
+        StarOutline: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            shape: "star";
+            /**
+             * Points
+             * @default 5
+             */
+            points: number;
+            /**
+             * Diameter
+             * @description through the outer points
+             * @default 40
+             */
+            diameter: number;
+            /**
+             * Inner
+             * @description where the inner points lie, as a share of the outer
+             * @default 0.45
+             */
+            inner: number;
+        };
         /**
          * DrawnCurve
          * @description Points one after another; a closed curve goes back to its first.
@@ -3250,19 +3375,6 @@ export interface components {
             /** Shape */
             shape: components["schemas"]["RectangleOutline"] | components["schemas"]["CircleOutline"] | components["schemas"]["PolygonOutline"] | components["schemas"]["SlotOutline"] | components["schemas"]["StarOutline"];
         };
-        /** CircleOutline */
-        CircleOutline: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            shape: "circle";
-            /**
-             * Diameter
-             * @default 30
-             */
-            diameter: number;
-        };
         /** OutlineIn */
         OutlineIn: {
             /**
@@ -3272,98 +3384,6 @@ export interface components {
             name: string;
             /** Source */
             source: components["schemas"]["ByShape"] | components["schemas"]["ByDrawing"] | components["schemas"]["ByLetters"] | components["schemas"]["ByEdges"];
-        };
-        /** PolygonOutline */
-        PolygonOutline: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            shape: "polygon";
-            /**
-             * Sides
-             * @default 6
-             */
-            sides: number;
-            /**
-             * Diameter
-             * @description through the corners
-             * @default 30
-             */
-            diameter: number;
-            /**
-             * Corner
-             * @default 0
-             */
-            corner: number;
-        };
-        /** RectangleOutline */
-        RectangleOutline: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            shape: "rectangle";
-            /**
-             * Width
-             * @default 40
-             */
-            width: number;
-            /**
-             * Height
-             * @default 30
-             */
-            height: number;
-            /**
-             * Corner
-             * @description radius of all four corners
-             * @default 6
-             */
-            corner: number;
-        };
-        /** SlotOutline */
-        SlotOutline: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            shape: "slot";
-            /**
-             * Length
-             * @description over all
-             * @default 40
-             */
-            length: number;
-            /**
-             * Width
-             * @default 10
-             */
-            width: number;
-        };
-        /** StarOutline */
-        StarOutline: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            shape: "star";
-            /**
-             * Points
-             * @default 5
-             */
-            points: number;
-            /**
-             * Diameter
-             * @description through the outer points
-             * @default 40
-             */
-            diameter: number;
-            /**
-             * Inner
-             * @description where the inner points lie, as a share of the outer
-             * @default 0.45
-             */
-            inner: number;
         };
         /** OutlineImportOut */
         OutlineImportOut: {
@@ -3405,6 +3425,48 @@ export interface components {
             across: "x" | "y";
         };
         /**
+         * NodeChange
+         * @description Where a point of a curve is put; `node` one past the last adds a point, `insert` puts one in
+         *     before it.
+         *
+         *     It settles on `step` (0: not at all), and level with another point of the curve within that. `lock` holds it level
+         *     with the point before it, plumb above it, or to steps of 15 degrees from it; `length` sets how far from it.
+         */
+        NodeChange: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            change: "node";
+            /** Curve */
+            curve: number;
+            /** Node */
+            node: number;
+            /**
+             * Insert
+             * @default false
+             */
+            insert: boolean;
+            /** To */
+            to: [
+                number,
+                number
+            ];
+            /**
+             * Step
+             * @default 1
+             */
+            step: number;
+            /**
+             * Lock
+             * @default free
+             * @enum {string}
+             */
+            lock: "free" | "level" | "plumb" | "angle";
+            /** Length */
+            length?: number | null;
+        };
+        /**
          * OutlineChangeIn
          * @description Another name, another form, or a change to the whole of it; null leaves it.
          */
@@ -3413,7 +3475,7 @@ export interface components {
             name?: string | null;
             drawn?: components["schemas"]["DrawnOutline"] | null;
             /** Change */
-            change?: (components["schemas"]["MirrorChange"] | components["schemas"]["RowsChange"] | components["schemas"]["RoundChange"] | components["schemas"]["CornersChange"]) | null;
+            change?: (components["schemas"]["MirrorChange"] | components["schemas"]["RowsChange"] | components["schemas"]["RoundChange"] | components["schemas"]["CornersChange"] | components["schemas"]["NodeChange"]) | null;
         };
         /**
          * RoundChange
@@ -4956,6 +5018,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_outlines_list_outline_shapes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": (components["schemas"]["RectangleOutline"] | components["schemas"]["CircleOutline"] | components["schemas"]["PolygonOutline"] | components["schemas"]["SlotOutline"] | components["schemas"]["StarOutline"])[];
                 };
             };
         };

@@ -74,8 +74,11 @@ export async function makeStep(step: Schemas['MakeIn']['step'], whenMade: () => 
     changeState(part.snapshot, made.part.snapshot, made.carried);
     const { new: fresh } = made;
     if (fresh.edges?.length || fresh.faces?.length) {
-      // What was made is picked; faces that were picked before still limit the next cut.
-      pickStore.setState({ edges: fresh.edges ?? [], ...(fresh.faces?.length ? { faces: fresh.faces } : {}) });
+      // What was made is picked. Faces that were picked before still limit the next cut; those made now are to be worked on.
+      pickStore.setState({
+        edges: fresh.edges ?? [],
+        ...(fresh.faces?.length ? { faces: fresh.faces, limited: false } : {}),
+      });
     }
     whenMade();
     partStore.setState({ part: made.part, flash });

@@ -1,7 +1,7 @@
 /** The tool in hand. */
 import { createStore } from 'zustand/vanilla';
 
-export const TOOL_NAMES = ['pick', 'knife', 'loop', 'slice', 'gauge'] as const;
+export const TOOL_NAMES = ['pick', 'knife', 'loop', 'slice', 'outline', 'gauge'] as const;
 export type ToolName = (typeof TOOL_NAMES)[number];
 
 const kept = localStorage.getItem('tool');

@@ -1,5 +1,13 @@
 /** The tools as they show themselves: on the bench, in the readout, in the plan and above the part. */
-import { CircleDotDashed, type LucideIcon, MousePointer2, Ruler, Slice, SquareSplitHorizontal } from 'lucide-react';
+import {
+  CircleDotDashed,
+  type LucideIcon,
+  MousePointer2,
+  Ruler,
+  Slice,
+  SquareSplitHorizontal,
+  Stamp,
+} from 'lucide-react';
 import type { ComponentType } from 'react';
 import type { ToolName } from '../stores/toolStore';
 import type { Project } from '../viewport/projection';
@@ -16,6 +24,10 @@ import { LoopMarks } from './loop/LoopMarks';
 import { LoopPlan, useLoopAside, useLoopChanged } from './loop/LoopPlan';
 import { LoopReadout } from './loop/LoopReadout';
 import { resetLoop } from './loop/loop';
+import { OutlineMarks } from './outline/OutlineMarks';
+import { OutlinePlan, useOutlineAside, useOutlineChanged } from './outline/OutlinePlan';
+import { OutlineReadout } from './outline/OutlineReadout';
+import { resetOutline } from './outline/outline';
 import { PickReadout } from './pick/PickReadout';
 import { ReshapeMarks } from './reshape/ReshapeMarks';
 import { SliceMarks } from './slice/SliceMarks';
@@ -95,6 +107,18 @@ export const FACES: Record<ToolName, ToolFace> = {
     useChanged: useSliceChanged,
     reset: resetSlice,
     uses: ['stops', 'lock', 'mirror'],
+  },
+  outline: {
+    words: 'Outline',
+    icon: Stamp,
+    Readout: OutlineReadout,
+    Plan: OutlinePlan,
+    Marks: OutlineMarks,
+    begin: 'Nothing is planned. Choose an outline, then click where it is to stand.',
+    useAside: useOutlineAside,
+    useChanged: useOutlineChanged,
+    reset: resetOutline,
+    uses: ['mirror'],
   },
   gauge: {
     words: 'Gauge',

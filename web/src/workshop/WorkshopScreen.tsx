@@ -6,6 +6,8 @@ import { importFile } from '../api/importFile';
 import { DrawingCard } from '../drawing/DrawingCard';
 import { drawingStore } from '../drawing/drawingStore';
 import { listenToKeys } from '../keyboard';
+import { drawerStore } from '../outlines/drawerStore';
+import { OutlineDrawer } from '../outlines/OutlineDrawer';
 import { tell, useProject, useProjectsChanged } from '../projects/projectQueries';
 import { UnitQuestion } from '../projects/UnitQuestion';
 import { go } from '../route';
@@ -46,6 +48,8 @@ export function WorkshopScreen({ projectId, partId }: Props) {
   const revision = useStore(partStore, (s) => s.part?.revision);
   const tool = useStore(toolStore, (s) => s.tool);
   const drawing = useStore(drawingStore, (s) => s.on);
+  const planned = useStore(planStore, (s) => s.planned);
+  const drawer = useStore(drawerStore, (s) => s.open);
   const sheet = useStore(sheetStore, (s) => s.sheet);
   const changed = useProjectsChanged();
   const [folded, setFolded] = useState(false);
@@ -153,18 +157,27 @@ export function WorkshopScreen({ projectId, partId }: Props) {
               aria-label="Plan, flow and steps"
               className="w-[304px] shrink-0 overflow-auto border-rule border-l bg-card"
             >
-              {drawing && <DrawingCard />}
-              {tool === 'pick' ? (
-                <>
-                  <PickCard />
-                  <WorkCard />
-                  <MeasureCard />
-                </>
+              {drawer ? (
+                <OutlineDrawer />
               ) : (
-                <PlanCard />
+                <>
+                  {drawing && <DrawingCard />}
+                  {tool === 'pick' ? (
+                    <>
+                      <PickCard />
+                      <WorkCard />
+                      <MeasureCard />
+                    </>
+                  ) : (
+                    <>
+                      <PlanCard />
+                      {!planned && <WorkCard />}
+                    </>
+                  )}
+                  <FlowCard />
+                  <StepsCard />
+                </>
               )}
-              <FlowCard />
-              <StepsCard />
             </aside>
           )}
         </div>

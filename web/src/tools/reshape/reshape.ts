@@ -10,7 +10,7 @@ import { type Place, projector } from '../../viewport/projection';
 import { stageOf } from '../../viewport/stageOf';
 import { NO_SIZE, sizeStore } from '../pick/sizeStore';
 import { meetWhilePlanning, replan, waitFor } from '../planning';
-import type { PointerPlace } from '../tool';
+import { changeTool, type PointerPlace } from '../tool';
 import { NO_RESHAPE, type ReshapeState, reshapeStore, type Work } from './reshapeStore';
 
 /** The planned work as a step; null if none is planned or nothing is picked for it. */
@@ -52,6 +52,7 @@ export function reshapeStep(): Step | null {
 /** Plan a piece of work, or lay it aside if it is planned already. */
 export function begin(work: Work): void {
   const same = reshapeStore.getState().work === work;
+  changeTool('pick');
   sizeStore.setState({ ...NO_SIZE });
   reshapeStore.setState({ ...NO_RESHAPE, work: same ? null : work });
   if (reshapeStore.getState().work === 'extrude') waitFor(askForHandle(null));

@@ -1,0 +1,209 @@
+/** New outlines: usual shapes by their sizes, letters, drawn ones, picked edges, SVG files. */
+import { type ReactNode, useState } from 'react';
+import { useStore } from 'zustand';
+import { partStore } from '../stores/partStore';
+import { pickStore } from '../stores/pickStore';
+import { Button } from '../ui/Button';
+import { FileButton } from '../ui/FileButton';
+import { NumberField } from '../ui/NumberField';
+import { formatLength, formatShare, parseCount, parseLength, parseShare } from '../ui/numbers';
+import { Row } from '../ui/Row';
+import { type OutlineShape, type OutlineSource, useOutlineShapes } from './outlineQueries';
+
+type Kind = OutlineShape['shape'] | 'letters' | 'file';
+
+const WORDS: Record<string, string> = {
+  width: 'width',
+  height: 'height',
+  corner: 'radius of the corners',
+  diameter: 'diameter',
+  sides: 'sides',
+  length: 'length over all',
+  points: 'points',
+  inner: 'inner points at',
+};
+const COUNTS = new Set(['sides', 'points']);
+
+interface Props {
+  add: (source: OutlineSource, name?: string) => void;
+  bringIn: (file: File, tolerance: number) => void;
+}
+
+export function AddOutline({ add, bringIn }: Props) {
+  const shapes = useOutlineShapes();
+  const [kind, setKind] = useState<Kind | null>(null);
+  const [changed, setChanged] = useState<Record<string, OutlineShape>>({});
+  const part = useStore(partStore, (s) => s.part);
+  const edges = useStore(pickStore, (s) => s.edges);
+  const shape = kind ? (changed[kind] ?? shapes.find((one) => one.shape === kind)) : undefined;
+  const draw = () =>
+    add({
+      by: 'drawn',
+      drawn: {
+        curves: [{ nodes: [node(-10), node(10)], closed: false }],
+        pieces: 6,
+      },
+    });
+  return (
+    <div className="mt-3">
+      <h3 className="mb-1 text-[13px] text-soft">make a new one</h3>
+      <div className="flex flex-wrap gap-1.5">
+        {shapes.map((one) => (
+          <Chip key={one.shape} on={kind === one.shape} onClick={() => setKind(kind === one.shape ? null : one.shape)}>
+            {one.shape}
+          </Chip>
+        ))}
+        <Chip on={kind === 'letters'} onClick={() => setKind(kind === 'letters' ? null : 'letters')}>
+          letters
+        </Chip>
+        <Chip onClick={draw}>drawn</Chip>
+        <Chip
+          disabled={edges.length === 0 || !part}
+          onClick={() => part && add({ by: 'edges', part: part.id, revision: part.revision, edges })}
+        >
+          picked edges
+        </Chip>
+        <Chip on={kind === 'file'} onClick={() => setKind(kind === 'file' ? null : 'file')}>
+          SVG file
+        </Chip>
+      </div>
+      {shape && (
+        <Form onAdd={() => add({ by: 'shape', shape })}>
+          {Object.entries(shape)
+            .filter(([key]) => key !== 'shape')
+            .map(([key, value]) => (
+              <Row key={`${shape.shape} ${key}`} name={WORDS[key] ?? key}>
+                <NumberField
+                  label={WORDS[key] ?? key}
+                  testId={`outline-${key}`}
+                  value={Number(value)}
+                  {...fieldOf(key)}
+                  step={key === 'inner' ? 0.05 : 1}
+                  onSettle={(next) =>
+                    setChanged({ ...changed, [shape.shape]: { ...shape, [key]: next } as OutlineShape })
+                  }
+                />
+              </Row>
+            ))}
+        </Form>
+      )}
+      {kind === 'letters' && <Letters add={add} />}
+      {kind === 'file' && <SvgFile bringIn={bringIn} />}
+    </div>
+  );
+}
+
+const node = (x: number) => ({ at: [x, 0] as [number, number], off: 0, corner: 0, bow: 0 });
+
+function fieldOf(key: string) {
+  if (COUNTS.has(key))
+    return { format: String, parse: (text: string) => parseCount(text, 3, 128), expected: 'From 3 to 128' };
+  if (key === 'inner')
+    return {
+      format: formatShare,
+      parse: (text: string) => {
+        const share = parseShare(text, null);
+        return share !== null && share > 0 && share < 1 ? share : null;
+      },
+      expected: 'A share, such as 45% or 1/2',
+    };
+  const parse = (text: string) => (key === 'corner' && Number(text) === 0 ? 0 : parseLength(text));
+  return { format: formatLength, parse, expected: 'A length, such as 12.5 or 3cm/2' };
+}
+
+function Letters({ add }: Pick<Props, 'add'>) {
+  const [words, setWords] = useState('SL-7');
+  const [height, setHeight] = useState(16);
+  return (
+    <Form disabled={words.trim() === ''} onAdd={() => add({ by: 'letters', words, height })}>
+      <label className="flex items-center justify-between gap-3">
+        <span className="text-soft">letters</span>
+        <input
+          data-testid="outline-words"
+          value={words}
+          maxLength={200}
+          onChange={(event) => setWords(event.currentTarget.value)}
+          className="stitched w-[150px] bg-transparent text-right font-semibold"
+        />
+      </label>
+      <Row name="height of capitals">
+        <NumberField
+          label="Height of the capitals"
+          testId="outline-height"
+          value={height}
+          format={formatLength}
+          parse={parseLength}
+          expected="A length, such as 16 or 1.6cm"
+          step={1}
+          onSettle={setHeight}
+        />
+      </Row>
+    </Form>
+  );
+}
+
+/** How closely curves are followed is said first; the points it takes stand beside the outline afterwards. */
+function SvgFile({ bringIn }: Pick<Props, 'bringIn'>) {
+  const [tolerance, setTolerance] = useState(0.05);
+  return (
+    <div className="mt-2">
+      <Row name="curves followed within">
+        <NumberField
+          label="How closely curves are followed"
+          testId="outline-tolerance"
+          value={tolerance}
+          format={(value) => `${Number(value.toFixed(4))} mm`}
+          parse={(text) => {
+            const value = Number.parseFloat(text);
+            return value >= 1e-4 && value <= 100 ? value : null;
+          }}
+          expected="Millimetres, such as 0.05"
+          step={0.01}
+          onSettle={setTolerance}
+        />
+      </Row>
+      <FileButton accept=".svg,image/svg+xml" onFiles={(files) => files[0] && bringIn(files[0], tolerance)}>
+        {(open) => (
+          <Button className="mt-2 w-full" onClick={open}>
+            Choose an SVG file
+          </Button>
+        )}
+      </FileButton>
+    </div>
+  );
+}
+
+function Form({ children, onAdd, disabled }: { children: ReactNode; onAdd: () => void; disabled?: boolean }) {
+  return (
+    <div className="mt-2">
+      {children}
+      <Button className="mt-2 w-full" look="primary" disabled={disabled ?? false} onClick={onAdd}>
+        Add the outline
+      </Button>
+    </div>
+  );
+}
+
+export function Chip({
+  on = false,
+  disabled = false,
+  onClick,
+  children,
+}: {
+  on?: boolean;
+  disabled?: boolean;
+  onClick: () => void;
+  children: ReactNode;
+}) {
+  return (
+    <button
+      type="button"
+      aria-pressed={on}
+      disabled={disabled}
+      onClick={onClick}
+      className={`rounded border px-2 py-0.5 text-[13.5px] hover:border-soft disabled:opacity-45 ${on ? 'border-ink font-semibold' : 'border-rule'}`}
+    >
+      {children}
+    </button>
+  );
+}

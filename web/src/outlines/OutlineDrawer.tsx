@@ -1,0 +1,125 @@
+/** The outlines of the project: take one in hand, make new ones, work on them. */
+import { Copy, Download, PenLine, Trash2, X } from 'lucide-react';
+import { useStore } from 'zustand';
+import { choose } from '../tools/outline/outline';
+import { outlineStore } from '../tools/outline/outlineStore';
+import { changeTool } from '../tools/tool';
+import { IconButton } from '../ui/Button';
+import { countOf, formatLength } from '../ui/numbers';
+import { AddOutline } from './AddOutline';
+import { drawerStore, toggleDrawer } from './drawerStore';
+import { OutlineEditor } from './OutlineEditor';
+import { type Outline, useOutlines } from './outlineQueries';
+import { Thumbnail } from './Thumbnail';
+
+export function OutlineDrawer() {
+  const { outlines, ...changes } = useOutlines();
+  const edited = useStore(drawerStore, (s) => s.edited);
+  const outline = outlines.find((one) => one.id === edited);
+  return (
+    <section aria-label="Outlines" data-testid="outlines" className="min-h-full px-4 py-3">
+      <header className="mb-2 flex items-center justify-between">
+        <h2 className="font-display font-semibold text-[16px]">Outlines</h2>
+        <IconButton label="Close the drawer" onClick={toggleDrawer}>
+          <X size={16} />
+        </IconButton>
+      </header>
+      {outline ? (
+        <OutlineEditor
+          key={outline.id}
+          outline={outline}
+          onChange={(change) => changes.change(outline.id, change)}
+          onClose={() => drawerStore.setState({ edited: null })}
+        />
+      ) : (
+        <>
+          {outlines.length === 0 && (
+            <p className="mb-2 text-soft">No outline yet. Make one by its sizes, letter it, or bring an SVG file in.</p>
+          )}
+          <ul>
+            {outlines.map((one) => (
+              <Line
+                key={one.id}
+                outline={one}
+                onTake={() => take(one)}
+                onCopy={() => changes.copy(one.id)}
+                onRemove={() => changes.remove(one.id)}
+              />
+            ))}
+          </ul>
+          <AddOutline add={changes.add} bringIn={changes.bringIn} />
+        </>
+      )}
+    </section>
+  );
+}
+
+function take(outline: Outline): void {
+  changeTool('outline');
+  choose(outline.id, new Map([[outline.id, outline.name]]), false);
+  drawerStore.setState({ open: false });
+}
+
+interface LineProps {
+  outline: Outline;
+  onTake: () => void;
+  onCopy: () => void;
+  onRemove: () => void;
+}
+
+function Line({ outline, onTake, onCopy, onRemove }: LineProps) {
+  const inHand = useStore(outlineStore, (s) => s.chosen.includes(outline.id));
+  return (
+    <li
+      data-outline={outline.name}
+      data-points={outline.points}
+      className="flex items-center gap-2 border-rule border-b border-dashed py-1.5"
+    >
+      <button
+        type="button"
+        aria-label={`Take ${outline.name} in hand`}
+        onClick={onTake}
+        className={`flex min-w-0 flex-1 items-center gap-2 rounded text-left hover:bg-rule/40 ${inHand ? 'bg-rule/60' : ''}`}
+      >
+        <Thumbnail outline={outline} size={46} />
+        <span className="min-w-0">
+          <span className="block truncate font-semibold">{outline.name}</span>
+          <span className="block text-[13px] text-soft">
+            {formatLength(outline.width)} × {formatLength(outline.height)} · {countOf(outline.points, 'point')}
+          </span>
+        </span>
+      </button>
+      <span className="grid grid-cols-2">
+        <Small label={`Work on ${outline.name}`} onClick={() => drawerStore.setState({ edited: outline.id })}>
+          <PenLine size={14} />
+        </Small>
+        <Small label={`Copy ${outline.name}`} onClick={onCopy}>
+          <Copy size={14} />
+        </Small>
+        <Small
+          label={`Export ${outline.name} as SVG`}
+          onClick={() => window.location.assign(`/api/outlines/${outline.id}/export.svg`)}
+        >
+          <Download size={14} />
+        </Small>
+        <Small label={`Drop ${outline.name}`} onClick={onRemove}>
+          <Trash2 size={14} />
+        </Small>
+      </span>
+    </li>
+  );
+}
+
+function Small({ label, onClick, children }: { label: string; onClick: () => void; children: React.ReactNode }) {
+  return (
+    <button
+      type="button"
+      aria-label={label}
+      title={label}
+      onClick={onClick}
+      className="flex h-6 w-6 items-center justify-center rounded text-soft hover:bg-rule/50 hover:text-ink"
+    >
+      {children}
+    </button>
+  );
+}

@@ -1,0 +1,346 @@
+/** The outline in the plan: which shape, where its sheet stands, how it comes onto the part, and what would help. */
+import { useStore } from 'zustand';
+import { drawerStore } from '../../outlines/drawerStore';
+import { useOutlines } from '../../outlines/outlineQueries';
+import { Thumbnail } from '../../outlines/Thumbnail';
+import { pickStore } from '../../stores/pickStore';
+import { planStore } from '../../stores/planStore';
+import { Choice } from '../../ui/Choice';
+import { NumberField } from '../../ui/NumberField';
+import {
+  countOf,
+  formatAngle,
+  formatArea,
+  formatLength,
+  parseAngle,
+  parseCount,
+  parseLength,
+  parsePosition,
+} from '../../ui/numbers';
+import { Row } from '../../ui/Row';
+import { choose, setCopies, setFacing, setOutline, setSheet, standAtOrigin } from './outline';
+import { type Facing, OUTLINE_DEFAULTS, outlineStore } from './outlineStore';
+
+const FACING: [Facing, string][] = [
+  ['face', 'the face it stands on'],
+  ['view', 'the view'],
+  ['x', 'along x'],
+  ['-x', 'against x'],
+  ['y', 'along y'],
+  ['-y', 'against y'],
+  ['z', 'along z'],
+  ['-z', 'against z'],
+];
+
+export function OutlinePlan() {
+  const { outlines } = useOutlines();
+  const { chosen, standing, facing, turn, scale } = useStore(outlineStore);
+  const names = new Map(outlines.map((one) => [one.id, one.name]));
+  const placed = standing?.placed;
+  const centre = placed?.centre ?? [0, 0, 0];
+  return (
+    <>
+      <div className="my-1.5 flex flex-wrap gap-1.5" data-testid="outlines-in-hand">
+        {outlines.map((one) => (
+          <button
+            key={one.id}
+            type="button"
+            aria-pressed={chosen.includes(one.id)}
+            title={`${one.name}: with Shift, beside the others`}
+            aria-label={one.name}
+            onClick={(event) => choose(one.id, names, event.shiftKey)}
+            className={`rounded border p-0.5 ${chosen.includes(one.id) ? 'border-ink bg-rule/60' : 'border-rule hover:border-soft'}`}
+          >
+            <Thumbnail outline={one} size={34} />
+          </button>
+        ))}
+        <button
+          type="button"
+          data-testid="open-drawer"
+          className="rounded border border-rule border-dashed px-2 text-[13.5px] hover:border-soft"
+          onClick={() => drawerStore.setState({ open: true })}
+        >
+          drawer
+        </button>
+      </div>
+      {chosen.length > 0 && (
+        <>
+          <Row name="faces">
+            <Choice
+              label="What the sheet faces"
+              testId="sheet-facing"
+              value={facing}
+              options={FACING}
+              onChange={setFacing}
+            />
+          </Row>
+          {placed ? (
+            <Row name="at">
+              {([0, 1, 2] as const).map((k) => (
+                <span key={k} className="ml-1.5">
+                  <NumberField
+                    label={`Centre of the sheet along ${'xyz'[k]}`}
+                    testId={`sheet-${'xyz'[k]}`}
+                    value={centre[k]}
+                    format={(value) => String(Number(value.toFixed(3)))}
+                    parse={parsePosition}
+                    expected="A position, such as 12.5 or -3cm"
+                    step={1}
+                    narrow
+                    onSettle={(value) =>
+                      setSheet({ centre: centre.toSpliced(k, 1, value) as [number, number, number] })
+                    }
+                  />
+                </span>
+              ))}
+            </Row>
+          ) : (
+            <p className="text-[13.5px]">
+              <button
+                type="button"
+                data-testid="stand-at-origin"
+                className="stitched text-soft"
+                onClick={standAtOrigin}
+              >
+                Place it by numbers
+              </button>
+            </p>
+          )}
+          <Row name="turned">
+            <NumberField
+              label="Turn of the sheet"
+              testId="sheet-turn-field"
+              value={placed?.turn ?? turn}
+              format={formatAngle}
+              parse={parseAngle}
+              expected="Degrees, such as 45 or -30"
+              step={15}
+              narrow
+              onSettle={(value) => setSheet({ turn: value })}
+            />
+            {' · sized '}
+            <NumberField
+              label="Size of the outline"
+              testId="sheet-scale-field"
+              value={placed?.scale ?? scale}
+              format={(value) => `${Number((100 * value).toFixed(2))} %`}
+              parse={(text) => {
+                const value = Number.parseFloat(text);
+                return value > 0 ? value / 100 : null;
+              }}
+              expected="A percentage, such as 150"
+              step={10}
+              narrow
+              onSettle={(value) => setSheet({ scale: value })}
+            />
+          </Row>
+          {placed && (
+            <Row name="stands before it by">
+              <NumberField
+                label="How far the sheet stands before its centre"
+                testId="sheet-lift"
+                value={placed.lift ?? 0}
+                format={formatLength}
+                parse={parsePosition}
+                expected="A length, such as 10 or -2"
+                step={5}
+                onSettle={(lift) => setSheet({ lift })}
+              />
+            </Row>
+          )}
+          <Onto />
+          <Fit />
+          <Many />
+          {standing && <Landing />}
+        </>
+      )}
+    </>
+  );
+}
+
+function Onto() {
+  const { along } = useStore(outlineStore);
+  return (
+    <Row name="projected">
+      <Choice
+        label="How the outline comes onto the part"
+        testId="outline-along"
+        value={along}
+        options={[
+          ['sheet', 'square to its sheet'],
+          ['view', 'along the view'],
+        ]}
+        onChange={(next) => setOutline({ along: next })}
+      />
+    </Row>
+  );
+}
+
+/** What suits the outline to the quads round it. */
+function Fit() {
+  const { settle, count, collar, tie } = useStore(outlineStore);
+  const length = (label: string, testId: string, value: number, none: string, onSettle: (value: number) => void) => (
+    <NumberField
+      label={label}
+      testId={testId}
+      value={value}
+      format={(shown) => (shown === 0 ? none : formatLength(shown))}
+      parse={(text) => (Number(text) === 0 ? 0 : parseLength(text))}
+      expected="A length, or 0"
+      step={1}
+      onSettle={onSettle}
+    />
+  );
+  return (
+    <>
+      <Row name="points settle within">
+        {length('How far points settle onto vertices and edges', 'outline-settle', settle, 'not at all', (value) =>
+          setOutline({ settle: value }),
+        )}
+      </Row>
+      <Row name="points of each shape">
+        <NumberField
+          label="Points of each closed shape"
+          testId="outline-count"
+          value={count ?? 0}
+          format={(value) => (value === 0 ? 'as drawn' : String(value))}
+          parse={(text) => (Number(text) === 0 ? 0 : parseCount(text, 3, 2000))}
+          expected="From 3 to 2000, or 0 for as drawn"
+          step={1}
+          onSettle={(value) => setOutline({ count: value || null })}
+        />
+      </Row>
+      <Row name="collar at">
+        {length('Distance of a collar round the outline', 'outline-collar', collar, 'none', (value) =>
+          setOutline({ collar: value }),
+        )}
+      </Row>
+      <Row name="inside one face, tied by">
+        <Choice
+          label="How a shape inside one face is tied to its border"
+          testId="outline-tie"
+          value={tie}
+          options={[
+            ['links', 'two links'],
+            ['spokes', 'spokes to every corner'],
+          ]}
+          onChange={(next) => setOutline({ tie: next })}
+        />
+      </Row>
+    </>
+  );
+}
+
+/** One, several round an axis, or one at every vertex of the picked edges. */
+function Many() {
+  const copies = useStore(outlineStore, (s) => s.copies);
+  const edges = useStore(pickStore, (s) => s.edges);
+  const round = copies?.by === 'axis' ? copies : null;
+  return (
+    <Row name="stands">
+      {round && (
+        <>
+          <NumberField
+            label="How many round the axis"
+            testId="copies-count"
+            value={round.count ?? 4}
+            format={String}
+            parse={(text) => parseCount(text, 2, 200)}
+            expected="From 2 to 200"
+            step={1}
+            narrow
+            onSettle={(count) => setCopies({ ...round, count })}
+          />{' '}
+        </>
+      )}
+      <Choice
+        label="How many sheets there are"
+        testId="copies"
+        value={round ? (round.axis ?? 'y') : copies ? 'path' : 'once'}
+        options={[
+          ['once', 'once'],
+          ['x', 'round x'],
+          ['y', 'round y'],
+          ['z', 'round z'],
+          ['path', 'on every vertex of the picked edges'],
+        ]}
+        onChange={(next) => {
+          if (next === 'once') setCopies(null);
+          else if (next === 'path') setCopies(edges.length > 0 ? { by: 'path', edges } : null);
+          else setCopies({ by: 'axis', axis: next, count: round?.count ?? 4 });
+        }}
+      />
+    </Row>
+  );
+}
+
+/** What falls on the part, the smallest that comes of it, and what helps where it does not land well. */
+function Landing() {
+  const plan = useStore(planStore, (s) => s.plan);
+  const through = useStore(outlineStore, (s) => s.through);
+  if (!plan?.landed) return null;
+  const [on, of] = plan.landed;
+  const codes = new Set(plan.notes.map((note) => note.code));
+  return (
+    <div data-testid="landing" data-on={on} data-of={of}>
+      <Row name="on the part">
+        {on} of {countOf(of, 'point')}
+      </Row>
+      {plan.smallest && (
+        <Row name="smallest">
+          {formatLength(plan.smallest[0])} · {formatArea(plan.smallest[1])}
+        </Row>
+      )}
+      <p className="flex flex-wrap gap-x-3 text-[13.5px]">
+        {codes.has('outline-edge-on') && <Offer words="Face it to the view" onTake={() => setFacing('view')} />}
+        {(codes.has('outline-misses') || codes.has('outline-off-the-part')) && (
+          <Offer words="Face it to the view" onTake={() => setFacing('view')} />
+        )}
+        {codes.has('outline-behind') && (
+          <Offer
+            words="Move it forward"
+            onTake={() => setSheet({ lift: (outlineStore.getState().standing?.placed.lift ?? 0) + forward() })}
+          />
+        )}
+        {!through && (codes.has('outline-cut-off') || codes.has('outline-behind')) && (
+          <Offer words="Go right through" onTake={() => setOutline({ through: true })} />
+        )}
+      </p>
+    </div>
+  );
+}
+
+/** Far enough that the sheet stands before all of the part. */
+function forward(): number {
+  const frame = outlineStore.getState().standing?.frame ?? [];
+  const sizes = frame.map((corner) => Math.hypot(...corner));
+  return Math.ceil(2 * Math.max(...sizes, 1));
+}
+
+const Offer = ({ words, onTake }: { words: string; onTake: () => void }) => (
+  <button type="button" className="underline" onClick={onTake}>
+    {words}
+  </button>
+);
+
+export function useOutlineAside(): string | undefined {
+  const { chosen, patch, standing } = useStore(outlineStore);
+  if (chosen.length === 0) return undefined;
+  return standing ? patch : `${patch}, to be placed`;
+}
+
+export function useOutlineChanged(): string[] {
+  const now = useStore(outlineStore);
+  return [
+    now.facing !== OUTLINE_DEFAULTS.facing && 'facing',
+    now.along !== 'sheet' && 'along the view',
+    now.through && 'right through',
+    now.settle > 0 && 'settling',
+    now.count !== null && countOf(now.count, 'point'),
+    now.collar > 0 && 'collar',
+    now.tie !== 'links' && 'spokes',
+    now.copies && 'copies',
+    now.turn !== 0 && 'turned',
+    now.scale !== 1 && 'sized',
+  ].filter((words): words is string => typeof words === 'string');
+}

@@ -1,0 +1,238 @@
+/** Outline: stand a shape on a sheet before the part, see where it falls, and cut it in; again and again from new places. */
+import { client, expectData, type Schemas, type View } from '../../api/client';
+import { newestOnly } from '../../api/newest';
+import { GRAB_WITHIN_PX } from '../../options';
+import { partStore } from '../../stores/partStore';
+import { limitOf, pickStore } from '../../stores/pickStore';
+import { planStore, SHARED_DEFAULTS } from '../../stores/planStore';
+import { toast } from '../../stores/toastStore';
+import { toolStore } from '../../stores/toolStore';
+import { viewStore } from '../../stores/viewStore';
+import { type Place, projector } from '../../viewport/projection';
+import { meetWhilePlanning, planAgain, replan, setShared, waitFor } from '../planning';
+import { type PointerPlace, registerTool, type Tool } from '../tool';
+import {
+  type Copies,
+  type Facing,
+  NO_SHEET,
+  OUTLINE_DEFAULTS,
+  type OutlineState,
+  type OutlineStep,
+  outlineStore,
+  type PlacedSheet,
+  type SheetHandle,
+  type Standing,
+} from './outlineStore';
+
+const HANDLES: SheetHandle[] = ['turn', 'scale', 'place'];
+const inHand = (): boolean => toolStore.getState().tool === 'outline';
+
+/** The planned outline as a step. */
+function step(): OutlineStep | null {
+  const { standing, view, along, through, settle, count, collar, tie, patch } = outlineStore.getState();
+  if (!standing) return null;
+  const [x, y, z] = standing.placed.normal ?? [0, 0, 1];
+  return {
+    tool: 'outline',
+    curves: standing.curves,
+    along: along === 'view' && view ? { view } : { direction: [-x, -y, -z] },
+    reach: through ? 'through' : 'near',
+    open_ends: 'trim',
+    settle,
+    count,
+    collar,
+    tie,
+    patch: patch || null,
+    mirror: planStore.getState().mirror,
+    limit: limitOf(pickStore.getState()),
+  };
+}
+
+type Ask = Partial<Pick<Schemas['SheetAimIn'], 'handle' | 'pointer' | 'face'>> & { view: View | null };
+
+async function askForSheet(
+  placed: PlacedSheet,
+  { view, handle = null, pointer = null, face = null }: Ask,
+): Promise<Standing | null> {
+  const { part } = partStore.getState();
+  const { chosen, facing, copies } = outlineStore.getState();
+  if (!part || chosen.length === 0) return null;
+  return expectData(
+    client.POST('/api/parts/{part_id}/aim/outline', {
+      params: { path: { part_id: part.id } },
+      body: {
+        revision: part.revision,
+        outlines: chosen,
+        placed,
+        // Once it stands, a sheet keeps its way unless it is placed or faced anew.
+        facing: handle === 'place' || face !== null || !outlineStore.getState().standing ? facing : 'face',
+        face,
+        handle,
+        pointer,
+        view,
+        free: planStore.getState().free,
+        copies,
+        shown: pickStore.getState().shown,
+      },
+    }),
+  );
+}
+
+/** A sheet before it is placed: so far before the surface that it is well clear of it. */
+function fresh(): PlacedSheet {
+  const { part } = partStore.getState();
+  const { turn, scale } = outlineStore.getState();
+  const size = part ? Math.max(...part.high.map((high, k) => high - (part.low[k] ?? 0))) : 10;
+  const lift = Number((0.15 * size).toPrecision(1));
+  return { centre: [0, 0, 0], normal: [0, 0, 1], turn, scale, lift };
+}
+
+const hover = newestOnly(async ({ view, pointer }: { view: View; pointer: PointerPlace }) => {
+  try {
+    const ghost = await askForSheet(fresh(), { view, handle: 'place', pointer });
+    const now = outlineStore.getState();
+    if (viewStore.getState().view !== view || !planStore.getState().pointer || !inHand() || now.standing) return;
+    outlineStore.setState({ ghost });
+    planStore.setState({ trouble: null });
+  } catch (error) {
+    outlineStore.setState({ ghost: null });
+    meetWhilePlanning(error);
+  }
+});
+
+function point(pointer: PointerPlace | null): void {
+  planStore.setState({ pointer });
+  const { standing, chosen } = outlineStore.getState();
+  const { view } = viewStore.getState();
+  if (pointer && view && !standing && chosen.length > 0) hover({ view, pointer });
+  else outlineStore.setState({ ghost: null });
+}
+
+let asked = 0;
+
+/** Have the sheet stand anew; an older answer never undoes a newer. */
+async function stand(placed: PlacedSheet, ask: Ask): Promise<void> {
+  asked += 1;
+  const turn = asked;
+  const standing = await askForSheet(placed, ask);
+  if (turn !== asked || !standing || !inHand()) return;
+  const { view } = outlineStore.getState();
+  outlineStore.setState({ standing, ghost: null, view: ask.view ?? view ?? viewStore.getState().view });
+  replan();
+}
+
+const pull = newestOnly(({ handle, at }: { handle: SheetHandle; at: PointerPlace }) => {
+  const { standing } = outlineStore.getState();
+  const { view } = viewStore.getState();
+  return standing ? stand(standing.placed, { view, handle, pointer: at }).catch(meetWhilePlanning) : Promise.resolve();
+});
+
+/** Change numbers of the sheet; before it is placed they are for the next one. */
+export function setSheet(changed: Partial<PlacedSheet>): void {
+  const { standing } = outlineStore.getState();
+  if (changed.turn !== undefined) outlineStore.setState({ turn: changed.turn });
+  if (changed.scale !== undefined) outlineStore.setState({ scale: changed.scale });
+  if (standing) waitFor(stand({ ...standing.placed, ...changed }, { view: null }));
+}
+
+/** Place the sheet by numbers alone, at the part's origin. */
+export function standAtOrigin(): void {
+  if (outlineStore.getState().chosen.length > 0) waitFor(stand(fresh(), { view: viewStore.getState().view }));
+}
+
+/** What the sheet is to face: the face it is placed on, the view, an axis; a sheet that stands is turned at once. */
+export function setFacing(facing: Facing): void {
+  outlineStore.setState({ facing });
+  const { standing } = outlineStore.getState();
+  const { faces } = pickStore.getState();
+  if (!standing) return;
+  if (facing !== 'face') waitFor(faceAnew(standing, null));
+  else if (faces.length === 1) waitFor(faceAnew(standing, faces[0] ?? null));
+  else toast({ title: 'Nothing to face', words: 'Pick one face, or click the part where the sheet is to stand.' });
+}
+
+async function faceAnew(standing: Standing, face: number | null): Promise<void> {
+  const { facing } = outlineStore.getState();
+  // The face turns the sheet: it is not meant to limit the cut.
+  if (face !== null) pickStore.setState({ limited: false });
+  outlineStore.setState({ standing: null });
+  await stand(standing.placed, { view: viewStore.getState().view, face: facing === 'face' ? face : null });
+}
+
+export type OutlineSettings = Pick<OutlineState, 'along' | 'through' | 'settle' | 'count' | 'collar' | 'tie'>;
+
+export function setOutline(changed: Partial<OutlineSettings>): void {
+  outlineStore.setState({ ...changed, ...(changed.along ? { view: viewStore.getState().view } : {}) });
+  planAgain();
+}
+
+export function setCopies(copies: Copies): void {
+  outlineStore.setState({ copies });
+  const { standing } = outlineStore.getState();
+  if (standing) waitFor(stand(standing.placed, { view: null }));
+}
+
+/** Take an outline in hand, or lay it down; with `add`, beside the others. */
+export function choose(id: number, names: Map<number, string>, add: boolean): void {
+  const { chosen, standing } = outlineStore.getState();
+  const had = chosen.includes(id);
+  const next = add ? (had ? chosen.filter((one) => one !== id) : [...chosen, id]) : [id];
+  outlineStore.setState({ chosen: next, patch: next.map((one) => names.get(one) ?? '').join(', ') });
+  if (next.length === 0) outlineStore.setState({ ...NO_SHEET });
+  if (standing && next.length > 0) waitFor(stand(standing.placed, { view: null }));
+  else replan();
+}
+
+export function resetOutline(): void {
+  outlineStore.setState({ ...OUTLINE_DEFAULTS });
+  setShared({ ...SHARED_DEFAULTS });
+}
+
+function grabbed([x, y]: PointerPlace): SheetHandle | null {
+  const { standing } = outlineStore.getState();
+  const { view } = viewStore.getState();
+  if (!standing || !view) return null;
+  const project = projector(view);
+  const near = (at: readonly [number, number] | null) => at && Math.hypot(at[0] - x, at[1] - y) <= GRAB_WITHIN_PX;
+  return HANDLES.find((handle) => near(project(standing.handles[handle] as Place))) ?? null;
+}
+
+function letGo(at: PointerPlace): void {
+  const { dragged, standing } = outlineStore.getState();
+  outlineStore.setState({ dragged: null });
+  if (dragged && standing)
+    waitFor(stand(standing.placed, { view: viewStore.getState().view, handle: dragged, pointer: at }));
+}
+
+const tool: Tool = {
+  point,
+  press(at) {
+    const dragged = grabbed(at);
+    outlineStore.setState({ dragged });
+    return dragged !== null;
+  },
+  drag(at) {
+    const { dragged } = outlineStore.getState();
+    planStore.setState({ pointer: at });
+    if (dragged) pull({ handle: dragged, at });
+  },
+  release: letGo,
+  click(at) {
+    const { standing, dragged, chosen } = outlineStore.getState();
+    outlineStore.setState({ dragged: null });
+    if (dragged) return;
+    if (chosen.length === 0) {
+      toast({ title: 'No outline is in hand', words: 'Choose one in the plan beside the part first.' });
+      return;
+    }
+    waitFor(stand(standing?.placed ?? fresh(), { view: viewStore.getState().view, handle: 'place', pointer: at }));
+  },
+  clear: () => outlineStore.setState({ ...NO_SHEET }),
+  step,
+  typeable: () => (outlineStore.getState().standing ? ['angle'] : []),
+  takeTyped(kind, value) {
+    if (kind === 'angle') setSheet({ turn: value });
+  },
+  edgeLength: () => null,
+};
+registerTool('outline', tool);
