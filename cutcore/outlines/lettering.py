@@ -30,7 +30,8 @@ def lettering(words: str, height: float, *, tolerance: float) -> DrawnOutline:
     """
     font = _font()
     names, metrics = font.getBestCmap(), font["hmtx"]
-    scale = height / font["OS/2"].sCapHeight
+    capital = font["glyf"]["H"]
+    scale = height / (capital.yMax - capital.yMin)
     glyphs = font.getGlyphSet()
     curves: list[SheetCurve] = []
     pen_at = 0.0

@@ -128,7 +128,7 @@ class Seams(SimpleTestCase):
 
     def test_every_tool_is_in_the_steps_schema_and_in_the_api(self) -> None:
         tools = {kind.model_fields["tool"].default for union in (CuttingStep, ReshapingStep) for kind in union.__args__}  # type: ignore[attr-defined]
-        self.assertEqual(len(tools), 13)
+        self.assertEqual(len(tools), 17)
         self.assertEqual(set(steps_schema()["properties"]["steps"]["items"]["discriminator"]["mapping"]), tools)
         described = json.dumps(api.get_openapi_schema())
         for tool in tools:
