@@ -2,7 +2,7 @@
 
 1. Anchors on edges become vertices, one for each place of an edge, keyed by edge and share.
 2. Every face at such an edge gets the vertex on its border: no T-junction can arise.
-3. A face crossed by one span from border to border is split in two, all such faces at once.
+3. A face crossed by one path from border to border is split in two, all such faces at once.
 4. Any other face with spans is worked out on its own (`arrangement`).
 
 Corners of the new faces are written down as *sources*: a place in the table of borders (`Rim`), or
@@ -15,11 +15,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from cutcore.arrays import INDEX, Floats, Ints, distinct, found_in, next_in_row, starts_of
+from cutcore.arrays import INDEX, Floats, Ints, distinct, found_in, next_in_row, row_positions, starts_of
 from cutcore.imprint.arrangement import FaceLines, arrange
-from cutcore.imprint.rim import Rim, vertices_on_edges
+from cutcore.imprint.rim import Crossings, Rim, vertices_on_edges
 from cutcore.imprint.weights import interpolate_inside
-from cutcore.kernels import chord_ends, lay_rows
+from cutcore.kernels import chain_slots, lay_rows, order_paths
 from cutcore.mesh import Mesh, newell
 from cutcore.trace import IN_FACE, Trace
 
@@ -76,30 +76,30 @@ def subdivide(mesh: Mesh, trace: Trace, *, weld: float) -> Subdivision:
     row_of[touched] = np.arange(len(touched))
     row = row_of[face]
     count = np.bincount(row, minlength=len(touched))
-    on_rim = trace.kind[ends] != IN_FACE
-    alone = on_rim[:, 0] & on_rim[:, 1] & (count[row] == 1)
-    chords = crossings.vertex[ends[alone]]
-    low, high = chord_ends(rim.starts, rim.vertex, rim.places, row[alone], chords, weld)
-    done = low[row[alone]] >= 0
-    chord_row, chords = row[alone][done], chords[done]
+    order = np.argsort(row, kind="stable")
+    held = np.flatnonzero(count)
+    starts = starts_of(count[held])
+    path, whole = order_paths(starts, ends[order], trace.kind == IN_FACE)
+    low, high = chain_slots(rim.starts, rim.vertex, rim.places, held, starts, path, whole, crossings.vertex, trace.place, weld)
+    chains = _Chains.of(trace, crossings, held, starts, path, low, mesh.vertex_count)
 
     slow = np.flatnonzero((count > 0) & (low < 0))
     worked = [_arranged(mesh, trace, rim, r, ends[row == r], crossings.vertex, weld) for r in slow.tolist()]
-    inside_places, slow_loops, slow_edges = _numbered(mesh, rim, worked, slow, len(crossings.places))
+    before = len(crossings.places) + len(chains.inside)
+    inside_places, slow_loops, slow_edges = _numbered(mesh, rim, worked, slow, before, len(chains.inside))
 
-    drawn = np.concatenate([chords, slow_edges])
+    drawn = np.concatenate([chains.pairs, slow_edges])
     new_edges, number = _numbered_pairs(mesh, rim, drawn, len(crossings.places))
-    chord_edge = np.full(len(touched), -1, dtype=np.int64)
-    chord_edge[chord_row] = number[: len(chords)]
 
-    more = (low >= 0).astype(np.int64)
+    split = low >= 0
+    more = split.astype(np.int64)
     more[slow] = [len(loops) - 1 for loops in slow_loops]
     further = len(touched) + starts_of(more)
     sizes = np.zeros(further[-1], dtype=np.int64)
-    whole = np.diff(rim.starts)
-    half = np.where(low == 0, high - low + 1, whole - (high - low) + 1)
-    sizes[: len(touched)] = np.where(low >= 0, half, whole)
-    sizes[further[:-1][low >= 0]] = (whole - half + 2)[low >= 0]
+    around, within = np.diff(rim.starts), np.diff(chains.inside_of)
+    half = np.where(low == 0, high - low + 1, around - (high - low) + 1) + within
+    sizes[: len(touched)] = np.where(split, half, around)
+    sizes[further[:-1][split]] = (around + 2 + 2 * within - half)[split]
     for r, loops in zip(slow.tolist(), slow_loops, strict=True):
         sizes[r] = len(loops[0])
         sizes[further[r] : further[r + 1]] = [len(loop) for loop in loops[1:]]
@@ -107,9 +107,25 @@ def subdivide(mesh: Mesh, trace: Trace, *, weld: float) -> Subdivision:
     source, loops, loop_edges = np.empty((3, loop_starts[-1]), dtype=INDEX)
     elsewhere = np.zeros(len(touched), dtype=bool)
     elsewhere[slow] = True
-    lay_rows(rim.starts, rim.edge, low, high, chord_edge, elsewhere, loop_starts, further, rim.vertex, source, loops, loop_edges)
     first_inside = mesh.vertex_count + len(crossings.places)
-    known = dict(zip(map(tuple, np.sort(drawn[len(chords) :], axis=1).tolist()), number[len(chords) :].tolist(), strict=True))
+    lay_rows(
+        rim.starts,
+        rim.vertex,
+        rim.edge,
+        low,
+        high,
+        chains.segment_of,
+        number,
+        chains.inside_of,
+        first_inside,
+        elsewhere,
+        loop_starts,
+        further,
+        source,
+        loops,
+        loop_edges,
+    )
+    known = dict(zip(map(tuple, np.sort(slow_edges, axis=1).tolist()), number[len(chains.pairs) :].tolist(), strict=True))
     for r, children in zip(slow.tolist(), slow_loops, strict=True):
         for loop, child in zip([r, *range(further[r], further[r + 1])], children, strict=True):
             at = slice(loop_starts[loop], loop_starts[loop + 1])
@@ -118,15 +134,63 @@ def subdivide(mesh: Mesh, trace: Trace, *, weld: float) -> Subdivision:
             loop_edges[at] = _edges_of_loop(rim, r, child, loops[at], known)
 
     on_edges = crossings.places if crossings.lift is None else crossings.places + crossings.lift
-    places = np.concatenate([on_edges, inside_places])
+    places = np.concatenate([on_edges, chains.lifted(trace), inside_places])
     loop_uv = None
     if rim.uv is not None:
         loop_uv = rim.uv[np.maximum(source, 0)]
         inside = source < 0
         if inside.any():
-            loop_uv[inside] = np.concatenate([w.uv for w in worked if w.uv is not None])[-1 - source[inside]]
+            values = [*chains.uv(mesh, trace, touched), *(w.uv for w in worked if w.uv is not None)]
+            loop_uv[inside] = np.concatenate(values)[-1 - source[inside]]
     parents = np.repeat(touched, more)
     return Subdivision(places, crossings.edges, crossings.starts, touched, loops, loop_starts, loop_edges, loop_uv, parents, new_edges)
+
+
+@dataclass(frozen=True, eq=False)
+class _Chains:
+    """Paths that split their faces in two.
+
+    inside      (k,)   the anchors inside faces, face by face on the way of each path
+    inside_of   (T+1,) which of them each touched face has
+    pairs       (s, 2) the vertices that the pieces of the paths join
+    segment_of  (T+1,) which of the pieces each touched face has
+    """
+
+    inside: Ints
+    inside_of: Ints
+    pairs: Ints
+    segment_of: Ints
+
+    @staticmethod
+    def of(trace: Trace, crossings: Crossings, held: Ints, starts: Ints, path: Ints, low: Ints, vertices: int) -> _Chains:
+        """The paths (in ragged rows, one more anchor than spans) of the rows `held` that are done: those with a lower slot."""
+        done = low[held] >= 0
+        pieces = np.where(done, np.diff(starts), 0)
+        first, _ = row_positions(starts, np.flatnonzero(done))
+        first = first + np.repeat(np.flatnonzero(done), pieces[done])
+        last_of_path = np.zeros(len(first), dtype=bool)
+        last_of_path[np.cumsum(pieces[done]) - 1] = True
+        inside = path[first[~last_of_path] + 1]
+        name = crossings.vertex.copy()
+        name[inside] = vertices + len(crossings.places) + np.arange(len(inside))
+        spans_of, inside_of = np.zeros((2, len(low)), dtype=np.int64)
+        spans_of[held], inside_of[held] = pieces, np.maximum(pieces - 1, 0)
+        pairs = np.stack([name[path[first]], name[path[first + 1]]], axis=1)
+        return _Chains(inside, starts_of(inside_of), pairs, starts_of(spans_of))
+
+    def lifted(self, trace: Trace) -> Floats:
+        """Where the vertices inside faces come to lie (k, 3)."""
+        return trace.place[self.inside] if trace.lift is None else trace.place[self.inside] + trace.lift[self.inside]
+
+    def uv(self, mesh: Mesh, trace: Trace, touched: Ints) -> list[Floats]:
+        """Their texture places, face by face."""
+        assert mesh.uv is not None
+        found = []
+        for row in np.flatnonzero(np.diff(self.inside_of)).tolist():
+            corners = slice(mesh.starts[touched[row]], mesh.starts[touched[row] + 1])
+            places = trace.place[self.inside[self.inside_of[row] : self.inside_of[row + 1]]]
+            found.append(interpolate_inside(mesh.points[mesh.corners[corners]], mesh.uv[corners], places))
+        return found
 
 
 def _numbered_pairs(mesh: Mesh, rim: Rim, pairs: Ints, on_edges: int) -> tuple[Ints, Ints]:
@@ -204,19 +268,22 @@ def _arranged(mesh: Mesh, trace: Trace, rim: Rim, row: int, spans: Ints, vertex:
     return _Worked(len(border), made.children, made.edges, lifted, uv, inside)
 
 
-def _numbered(mesh: Mesh, rim: Rim, worked: list[_Worked], rows: Ints, on_edges: int) -> tuple[Floats, list[list[Ints]], Ints]:
-    """Number the places inside faces, one face after the other; the children of each face as sources, new edges as vertices."""
+def _numbered(
+    mesh: Mesh, rim: Rim, worked: list[_Worked], rows: Ints, before: int, inside_before: int
+) -> tuple[Floats, list[list[Ints]], Ints]:
+    """Number the places inside faces, one face after the other, after so many new vertices, of which some lie inside faces
+    too; the children of each face as sources, new edges as vertices."""
     inside: list[Floats] = [np.zeros((0, 3))]
     loops: list[list[Ints]] = []
     edges: list[Ints] = [np.zeros((0, 2), dtype=np.int64)]
-    count = 0
+    count = inside_before
     for row, face in zip(rows.tolist(), worked, strict=True):
         source = np.full(int(face.names.max(initial=face.border - 1)) + 1, 0, dtype=np.int64)
         source[: face.border] = rim.starts[row] + np.arange(face.border)
         source[face.names] = -1 - count - np.arange(len(face.names))
         loops.append([source[child] for child in face.children])
         named = source[face.edges]
-        edges.append(np.where(named < 0, mesh.vertex_count + on_edges - 1 - named, rim.vertex[np.maximum(named, 0)]))
+        edges.append(np.where(named < 0, mesh.vertex_count + before - inside_before - 1 - named, rim.vertex[np.maximum(named, 0)]))
         inside.append(face.inside)
         count += len(face.names)
     return np.concatenate(inside), loops, np.concatenate(edges)

@@ -4,16 +4,17 @@
 """
 
 from cutcore.kernels.edge_faces import faces_of_edges, split_ends
-from cutcore.kernels.halves import chord_ends, lay_rows
+from cutcore.kernels.halves import chain_slots, lay_rows, order_paths
 from cutcore.kernels.planes import crossings_between, ranks_of, segments_between, sides_and_crossed
 from cutcore.kernels.rims import places_on_edges, rim_rows, rim_uv
 from cutcore.kernels.rows import splice_rows
 
 __all__ = [
-    "chord_ends",
+    "chain_slots",
     "crossings_between",
     "faces_of_edges",
     "lay_rows",
+    "order_paths",
     "places_on_edges",
     "ranks_of",
     "rim_rows",
