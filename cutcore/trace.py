@@ -215,6 +215,33 @@ class TraceBuilder:
         known.append(self._add(IN_FACE, face, 0.0, place, lift))
         return known[-1]
 
+    def add_in_faces(self, faces: Ints, places: Floats) -> Ints:
+        """Anchors (n,) at places (n, 3) inside faces (n,), known to be clear of their borders and of each other."""
+        there = np.full(len(faces), -1, dtype=np.int64)
+        for n in np.flatnonzero([face in self._in_face for face in faces.tolist()]).tolist():
+            known = self._in_face[int(faces[n])]
+            away = np.linalg.norm(np.array([self.place[anchor] for anchor in known]) - places[n], axis=1)
+            if float(away.min()) <= self.weld:
+                there[n] = known[int(np.argmin(away))]
+        fresh = there < 0
+        there[fresh] = self._add_many(IN_FACE, faces[fresh], np.zeros(int(fresh.sum())), places[fresh], self._in_face)
+        return there
+
+    def add_on_edges(self, edges: Ints, shares: Floats, places: Floats) -> Ints:
+        """Anchors (n,) at shares of edges (n,) that are known to be clear of their ends; the same place twice is two."""
+        return self._add_many(ON_EDGE, edges, shares, places, self._on_edge)
+
+    def _add_many(self, kind: int, elements: Ints, shares: Floats, places: Floats, known: dict[int, list[int]]) -> Ints:
+        first, count = len(self.kind), len(elements)
+        self.kind += [kind] * count
+        self.element += elements.tolist()
+        self.share += shares.tolist()
+        self.place += list(places)
+        self.lift += [None] * count
+        for anchor, element in enumerate(elements.tolist(), first):
+            known.setdefault(element, []).append(anchor)
+        return first + np.arange(count)
+
     def span(self, a: int, b: int, face: int, of: SpanOf) -> None:
         """Join two anchors inside a face, or along an edge with face -1. A span given twice is kept once."""
         if a != b:

@@ -17,6 +17,8 @@ def warm() -> None:
     for mesh in (mapped, plain):
         apply_step(mesh, parse_step({"tool": "slice", "plane": {"point": [0.1, 0.1, 0.1], "normal": [1, 2, 3]}}))
         apply_step(mesh, parse_step({"tool": "gauge", "widths": [0.1, 0.1]}))
+        ring = [[0.3, 1, 0.1], [-0.2, 1, 0.3], [-0.2, 1, -0.2]]
+        apply_step(mesh, parse_step({"tool": "outline", "curves": [{"points": ring}], "along": {"direction": [0, -1, 0]}}))
 
 
 if __name__ == "__main__":

@@ -8,10 +8,13 @@ from cutcore.kernels.halves import chain_slots, lay_rows, order_paths
 from cutcore.kernels.planes import crossings_between, ranks_of, segments_between, sides_and_crossed
 from cutcore.kernels.rims import places_on_edges, rim_rows, rim_uv
 from cutcore.kernels.rows import splice_rows
+from cutcore.kernels.walks import border_gaps, face_boxes, walk_stretches
 
 __all__ = [
+    "border_gaps",
     "chain_slots",
     "crossings_between",
+    "face_boxes",
     "faces_of_edges",
     "lay_rows",
     "order_paths",
@@ -23,4 +26,5 @@ __all__ = [
     "sides_and_crossed",
     "splice_rows",
     "split_ends",
+    "walk_stretches",
 ]

@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field, FiniteFloat
+from scipy.spatial import cKDTree
 
 from cutcore.arrays import Bools, Floats, Ints
 from cutcore.errors import PathError, StepError
 from cutcore.imprint import imprint
 from cutcore.inside import distance_to_segments, inside_loop
+from cutcore.kernels import border_gaps, face_boxes, walk_stretches
 from cutcore.limits import limit_mask
 from cutcore.mesh import Mesh
 from cutcore.notes import Note, position
@@ -96,13 +99,13 @@ def trace(mesh: Mesh, params: OutlineParams, *, weld: float | None = None) -> Tr
     builder = TraceBuilder(mesh, tolerance)
     line = 0
     for projection in _projections(params):
-        faces = _FacesBelow(mesh, projection.camera)
+        seen = _Seen(mesh, projection.camera)
         for k, flat in enumerate(projection.flat):
             if projection.closed[k] and _edge_on(flat, projection.curves[k], projection.camera):
                 words = "The outline is seen edge-on: turn it or the view."
                 builder.note(Note("outline-edge-on", words, (position(projection.curves[k][0]),)))
             else:
-                _lay(builder, projection, k, faces, params, limit, line)
+                _lay(builder, projection, k, seen, params, limit, line)
             line += 1
     settle_open_ends(builder, params.open_ends)
     return builder.build()
@@ -228,43 +231,108 @@ def _edge_on(flat: Floats, curve: Floats, camera: Camera) -> bool:
     return narrow <= EDGE_ON * size * scale
 
 
-class _FacesBelow:
-    """Which faces a stretch of an outline can meet, by their boxes in the camera's pixels: one pass over the part."""
+class _Seen:
+    """The part as a camera sees it: its vertices in pixels, and which faces a stretch of an outline can meet."""
 
     def __init__(self, mesh: Mesh, camera: Camera) -> None:
-        pixels = camera.project(mesh.points)
-        self._bounded = bool(np.isfinite(pixels).all())
-        if self._bounded:
-            corner = pixels[mesh.corners]
-            self._low = np.minimum.reduceat(corner, mesh.starts[:-1], axis=0)
-            self._high = np.maximum.reduceat(corner, mesh.starts[:-1], axis=0)
-            self._margin = 1e-6 * float(np.ptp(pixels, axis=0).max())
-        self._all = np.arange(mesh.face_count)
+        self.mesh, self.camera = mesh, camera
+        self.pixels = camera.project(mesh.points)
+        self.depth = np.ones(mesh.vertex_count) if camera.parallel else camera.depth(mesh.points)
 
-    def meeting(self, places: Floats) -> Ints:
-        """The faces (n,) whose boxes meet the box of some pixels (k, 2)."""
-        if not self._bounded:
-            return self._all
-        low, high = places.min(axis=0) - self._margin, places.max(axis=0) + self._margin
-        return np.flatnonzero((self._high >= low).all(axis=1) & (self._low <= high).all(axis=1))
+    @cached_property
+    def _boxes(self) -> Floats | None:
+        """The boxes of the faces (4, F), widened for rounding; None if a vertex is not in front of the eye."""
+        if not np.isfinite(self.pixels).all():
+            return None
+        boxes = face_boxes(self.pixels, self.mesh.starts, self.mesh.corners)
+        margin = 1e-6 * max(float(np.ptp(boxes[k::2])) for k in (0, 1))
+        boxes[:2] -= margin
+        boxes[2:] += margin
+        return boxes
+
+    def meeting(self, places: Floats, among: Ints | None = None) -> Ints:
+        """The faces (n,), of all or of some, whose boxes meet the box of some pixels (k, 2)."""
+        if self._boxes is None:
+            return np.arange(self.mesh.face_count)
+        boxes = self._boxes if among is None else self._boxes[:, among]
+        (left, top), (right, bottom) = places.min(axis=0), places.max(axis=0)
+        found = np.flatnonzero((boxes[2] >= left) & (boxes[0] <= right) & (boxes[3] >= top) & (boxes[1] <= bottom))
+        return found if among is None else among[found]
+
+    def walked(self, builder: TraceBuilder, flat: Floats, stretches: Ints, clear: float, limit: Bools | None, line: int) -> Bools:
+        """Lay the stretches (s, 2) of a curve that can be seen whole, face by face, into a trace; which they were (s,).
+
+        Its points, at `flat (n, 2)`, must lie inside faces, further than `clear` from their borders.
+        """
+        mesh, table = self.mesh, self.mesh.edges
+        origins, sights = self.camera.rays(flat, reach=reach_of(mesh, self.camera))
+        hits = caster_of(mesh).first(origins, sights)
+        face = np.where(np.isfinite(hits.distance), hits.face, -1)
+        place = origins + sights * np.where(face >= 0, hits.distance, 0.0)[:, None]
+        # A point that falls where another does is left to be told to be the same.
+        twice = cKDTree(place[face >= 0]).query_pairs(builder.weld, output_type="ndarray")
+        face[np.flatnonzero(face >= 0)[np.unique(twice)]] = -1
+        on = np.flatnonzero(face >= 0)
+        near = border_gaps(mesh.points, mesh.starts, mesh.corners, face[on], place[on]) <= clear
+        face[on[near]] = -1
+        barred = table.border.copy()
+        barred[list(table.crowded)] = True
+        rows = (mesh.points, mesh.starts, mesh.corners, table.of_corner, table.ends, table.faces, barred, place, flat, face)
+        room = 16 * len(flat) + 20_000
+        edge, share, spans, span_face, span_of, done = walk_stretches(self.pixels, self.depth, *rows, stretches, builder.weld, room)
+        low = mesh.points[table.ends[edge, 0]]
+        everywhere = np.concatenate([place, low + share[:, None] * (mesh.points[table.ends[edge, 1]] - low)])
+        middle = everywhere[spans].mean(axis=1)
+        origins, sights, depth = seen_from(mesh, self.camera, middle)
+        hits = caster_of(mesh).first(origins, sights)
+        hidden = (hits.face != span_face) & (hits.distance < depth - HIDDEN_BEYOND * mesh.diagonal)
+        if self.camera.from_eye or not self.camera.parallel:
+            hidden |= self.camera.depth(middle) <= 0
+        if limit is not None:
+            hidden |= ~limit[span_face]
+        done[span_of[hidden]] = False
+        keep = done[span_of]
+        spans, span_face, span_of = spans[keep], span_face[keep], span_of[keep]
+        used = np.unique(spans)
+        inside, crossing = used[used < len(flat)], used[used >= len(flat)] - len(flat)
+        anchor = np.full(len(everywhere), -1, dtype=np.int64)
+        anchor[inside] = builder.add_in_faces(face[inside], place[inside])
+        anchor[len(flat) + crossing] = builder.add_on_edges(edge[crossing], share[crossing], everywhere[len(flat) + crossing])
+        for (a, b), f, s in zip(anchor[spans].tolist(), span_face.tolist(), span_of.tolist(), strict=True):
+            builder.spans.setdefault((min(a, b), max(a, b), f), SpanOf(line, int(stretches[s, 0])))
+        return done
 
 
 def _lay(
-    builder: TraceBuilder, projection: _Projection, k: int, below: _FacesBelow, params: OutlineParams, limit: Bools | None, line: int
+    builder: TraceBuilder, projection: _Projection, k: int, seen: _Seen, params: OutlineParams, limit: Bools | None, line: int
 ) -> None:
-    """Lay one curve stretch by stretch, and note what became of it."""
+    """Lay one curve stretch by stretch, and note what became of it.
+
+    Near side, the stretches that are seen whole are walked all at once; what is left is found by the planes of sight.
+    """
     mesh, camera = builder.mesh, projection.camera
     through = params.reach == "through"
     curve, flat = projection.curves[k], projection.flat[k]
-    spots = [_spot(mesh, camera, curve[p], flat[p], through=through, weld=builder.weld) for p in range(len(curve))]
-    if params.settle > 0:
-        spots = [_settled(mesh, spot, params.settle, builder.weld) for spot in spots]
     count = len(curve) if projection.closed[k] else len(curve) - 1
-    laid = 0
-    for p in range(count):
-        a, b = spots[p], spots[(p + 1) % len(curve)]
-        faces = below.meeting(flat[[p, (p + 1) % len(curve)]])
-        if len(faces) == 0 or _same_place(a, b):
+    stretches = np.stack([np.arange(count), np.arange(1, count + 1) % len(curve)], axis=1)
+    done = np.zeros(count, dtype=bool)
+    if not through:
+        done = seen.walked(builder, flat, stretches, max(builder.weld, params.settle), limit, line)
+    laid = int(done.sum())
+    spots: dict[int, Spot] = {}
+    among = seen.meeting(flat) if laid < count else np.zeros(0, np.int64)
+    for p, pair in enumerate(stretches.tolist()):
+        if done[p]:
+            continue
+        faces = seen.meeting(flat[pair], among)
+        if len(faces) == 0:
+            continue
+        for q in pair:
+            if q not in spots:
+                found = _spot(mesh, camera, curve[q], flat[q], through=through, weld=builder.weld)
+                spots[q] = found if params.settle == 0 else _settled(mesh, found, params.settle, builder.weld)
+        a, b = (spots[q] for q in pair)
+        if _same_place(a, b):
             continue
         before = len(builder.spans)
         notes = list(builder.notes)

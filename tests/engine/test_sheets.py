@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from unittest import mock
+
 import numpy as np
 from django.test import SimpleTestCase
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from cutcore import Mesh, StepError, apply_step, parse_step, trace_step
+from cutcore import Mesh, StepError, Trace, apply_step, parse_step, trace_step
 from cutcore.inside import inside_loop
 from cutcore.outlines.drawn import flattened
 from cutcore.outlines.makers import RectangleOutline, make_outline
@@ -17,7 +19,7 @@ from cutcore.shapes.box import box
 from cutcore.shapes.sheet import sheet
 from cutcore.shapes.torus import torus
 from cutcore.sheet_copies import AlongPath, RoundAxis, copies_of
-from cutcore.tools.outline import OutlineParams, landed
+from cutcore.tools.outline import OutlineParams, _Seen, landed
 from cutcore.tools.outline_forms import with_count
 from cutcore.view import Camera, View
 from tests.engine.test_knife import DIRECTIONS, view_along
@@ -192,6 +194,16 @@ class Suited(SimpleTestCase):
         self.assertIn("outline-off-the-part", [note.code for note in trace_step(CUBE, step).notes])
 
 
+def star(mesh: Mesh, chance: np.random.Generator, sides: int, forward: np.ndarray) -> np.ndarray:
+    """A random star before a part, on a sheet square to a direction (k, 3)."""
+    right = np.cross(forward, np.eye(3)[int(np.argmin(np.abs(forward)))])
+    right /= np.linalg.norm(right)
+    turn = 2 * np.pi * (np.arange(sides) + chance.uniform(0.1, 0.9, sides)) / sides
+    reach = chance.uniform(0.25, 0.7, sides)
+    flat = np.stack([reach * np.cos(turn), reach * np.sin(turn)], axis=1) + chance.uniform(-0.4, 0.4, 2)
+    return np.asarray(flat[:, :1] * right + flat[:, 1:] * np.cross(right, forward) - 6 * forward)
+
+
 STARS = {"ball": ball(2.0, 6), "torus": torus(2, 0.9, 24, 16), "box": box(2.4, 2.4, 2.4, (3, 3, 3))}
 
 
@@ -209,14 +221,7 @@ class Stars(SimpleTestCase):
         mesh = STARS[name]
         chance = np.random.default_rng(seed)
         forward = np.array(direction) / np.linalg.norm(direction)
-        right = np.cross(forward, np.eye(3)[int(np.argmin(np.abs(forward)))])
-        right /= np.linalg.norm(right)
-        turn = 2 * np.pi * (np.arange(sides) + chance.uniform(0.1, 0.9, sides)) / sides
-        reach_of = chance.uniform(0.25, 0.7, sides)
-        middle = chance.uniform(-0.4, 0.4, 2) - 6 * np.array([0, 0])
-        flat = np.stack([reach_of * np.cos(turn), reach_of * np.sin(turn)], axis=1) + middle
-        up = np.cross(right, forward)
-        points = flat[:, :1] * right + flat[:, 1:] * up - 6 * forward
+        points = star(mesh, chance, sides, forward)
         along = {"view": view(mesh, forward).model_dump()} if seen else {"direction": forward.tolist()}
         step = {"tool": "outline", "curves": [{"points": points.tolist()}], "along": along, "reach": reach}
         result = apply_step(mesh, parse_step(step))
@@ -247,3 +252,23 @@ class Stars(SimpleTestCase):
             self.assertTrue((facing | ~chosen).all())
         else:
             self.assertTrue((chosen | ~(inside & (after.sizes == 3))).all())
+
+    @settings(max_examples=40, deadline=None)
+    @given(st.sampled_from(sorted(STARS)), st.integers(0, 2**31), st.integers(4, 40), DIRECTIONS, st.sampled_from([None, "limit", "view"]))
+    def test_what_is_walked_over_the_faces_is_what_planes_of_sight_find(self, name, seed, sides, direction, how) -> None:  # type: ignore[no-untyped-def]
+        mesh = STARS[name]
+        forward = np.array(direction) / np.linalg.norm(direction)
+        points = star(mesh, np.random.default_rng(seed), sides, forward)
+        along = {"view": view(mesh, forward).model_dump()} if how == "view" else {"direction": forward.tolist()}
+        limit = list(range(0, mesh.face_count, 2)) if how == "limit" else None
+        step = parse_step({"tool": "outline", "curves": [{"points": points.tolist()}], "along": along, "limit": limit})
+        walked = trace_step(mesh, step)  # type: ignore[arg-type]
+        with mock.patch.object(_Seen, "walked", lambda self, builder, flat, stretches, *rest: np.zeros(len(stretches), dtype=bool)):
+            found = trace_step(mesh, step)  # type: ignore[arg-type]
+
+        def spans(trace: Trace) -> set[tuple[int, tuple[tuple[float, ...], ...]]]:
+            ends = np.round(trace.place[trace.ends], 7) + 0.0
+            return {(int(f), tuple(sorted(map(tuple, pair.tolist())))) for f, pair in zip(trace.face, ends, strict=True)}
+
+        self.assertEqual(spans(walked), spans(found))
+        self.assertEqual([n.code for n in walked.notes], [n.code for n in found.notes])
