@@ -74,7 +74,7 @@ def measured(mesh: Mesh, kind: str) -> Iterator[Row]:
     family = parse_step({"tool": "gauge", "direction": list(peers.NORMAL), "widths": [gap_of(mesh, PLANES)] * PLANES})
     yield Row(f"{PLANES} gauge planes, made", median(lambda: apply_step(mesh, family).mesh.edges, 7) / made, "slice", 3.0)
     yield from through_the_service(mesh, kind, unit)
-    shape = outline_above(mesh)
+    shape = outline_above(mesh, 1.0 if kind == "torus" else 0.2)
     yield Row("outline of 400 points, with its plan", median(lambda: planned(mesh, shape), 7) / unit, "P", 8.0, "64 k")
     local = knife_local(mesh)
     yield Row("local cut of 10 faces, made", median(lambda: apply_step(mesh, local).mesh.edges) / unit, "P", 1.0)
@@ -139,11 +139,11 @@ def knife_across(mesh: Mesh, view: View) -> object:
     return parse_step({"tool": "knife", "lines": [line], "view": view.model_dump()})
 
 
-def outline_above(mesh: Mesh) -> object:
+def outline_above(mesh: Mesh, x: float) -> object:
     """A wavy outline of 400 points on a sheet over the part, projected down."""
     turn = 2 * np.pi * (np.arange(400) + 0.3) / 400
     reach = 0.25 * (1 + 0.2 * np.sin(7 * turn))
-    middle = np.array([0.5 * mesh.box[1, 0] + 0.21, float(mesh.box[1, 1]) + 0.5, 0.013])
+    middle = np.array([x, float(mesh.box[1, 1]) + 0.5, 0.013])
     points = middle + np.stack([reach * np.cos(turn), np.zeros(400), -reach * np.sin(turn)], axis=1)
     return parse_step({"tool": "outline", "curves": [{"points": points.tolist()}], "along": {"direction": [0, -1, 0]}})
 

@@ -14,7 +14,7 @@ from contextlib import contextmanager
 from pathlib import Path
 
 from tests.browser.person import SCREEN, Person, browser
-from workshop.sample.skerry_light import HOUSING_SIDES, deck_plate, lantern_housing
+from workshop.sample.skerry_light import HOUSING_SIDES, deck_plate, float_hull, lantern_housing
 
 OUT = Path("docs/screenshots")
 
@@ -134,6 +134,29 @@ def take(person: Person) -> None:
     person.see("size-y").press("Enter")
     settle(person)
     person.picture(str(OUT / "size.png"))
+    person.press("Escape")
+
+    person.open_part("Float hull").press("o")
+    hull = float_hull()
+    deck = float(hull.points[:, 1].max())
+    person.see("outlines-in-hand").get_by_role("button", name="SL-7", exact=True).click()
+    person.see("sheet-scale-field").fill("190")
+    person.see("sheet-scale-field").press("Enter")
+    person.see("sheet-turn-field").fill("90")
+    person.see("sheet-turn-field").press("Enter")
+    person.page.mouse.click(*person.pixel_of([0, deck, 0]))
+    settle(person)
+    person.picture(str(OUT / "outline.png"))
+    person.make()
+    person.see("work-extrude").click()
+    settle(person)
+    person.picture(str(OUT / "work.png"))
+    person.press("Escape", "o")
+    person.see("open-drawer").click()
+    settle(person)
+    person.see("outlines").get_by_role("button", name="slot", exact=True).click()
+    person.picture(str(OUT / "drawer.png"))
+    person.page.get_by_role("button", name="Close the drawer").click()
     person.press("Escape")
 
     plate = deck_plate().points

@@ -288,7 +288,7 @@ function Landing() {
       </Row>
       {plan.smallest && (
         <Row name="smallest">
-          {formatLength(plan.smallest[0])} · {formatArea(plan.smallest[1])}
+          {formatLength(plan.smallest[0])} · {formatArea(Number(plan.smallest[1].toPrecision(3)))}
         </Row>
       )}
       <p className="flex flex-wrap gap-x-3 text-[13.5px]">
