@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from cutcore.arrays import Bools, Floats, Ints
-from cutcore.kernels import crossings_between, ranks_of, segments_between
+from cutcore.kernels import crossings_between, ranks_of, segments_between, short_segments
 from cutcore.mesh import Mesh
 from cutcore.plane import Plane
 from cutcore.section import APEX_REACH, segments_across
@@ -34,19 +34,18 @@ def trace_of_planes(mesh: Mesh, planes: list[Plane], limit: Bools | None, weld: 
     flat_nodes, flat_plane = found.flat_edges(mesh, rank, limit)
     if limit is not None:
         nodes, face, plane = nodes[limit[face]], face[limit[face]], plane[limit[face]]
-    nodes, plane = np.concatenate([nodes, flat_nodes]), np.concatenate([plane, flat_plane])
-    face = np.concatenate([face, np.full(len(flat_plane), -1)])
-    # Few planes: a counting sort.
-    by_plane = np.argsort(plane.astype(np.uint16), kind="stable")
+    if len(flat_plane):
+        nodes, plane = np.concatenate([nodes, flat_nodes]), np.concatenate([plane, flat_plane])
+        face = np.concatenate([face, np.full(len(flat_plane), -1)])
     crossings = len(found.edge)
     return Trace.of(
         np.concatenate([np.full(crossings, ON_EDGE, np.int8), np.full(len(found.on), ON_VERTEX, np.int8)]),
         np.concatenate([found.edge, found.on]),
         np.concatenate([found.share, np.zeros(len(found.on))]),
         found.place,
-        nodes[by_plane],
-        face[by_plane],
-        line=order[plane[by_plane]],
+        nodes,
+        face,
+        line=order[plane],
     )
 
 
@@ -86,9 +85,8 @@ class _Crossed:
 
     def apexes_of_short_segments(self, mesh: Mesh, rank: Ints, weld: float) -> dict[int, int]:
         """Vertices where two crossed edges meet so close to a plane that their crossings would weld, and the planes."""
-        gap = self.place[self.nodes[:, 0]] - self.place[self.nodes[:, 1]]
         found: dict[int, int] = {}
-        for s in np.flatnonzero(np.einsum("ij,ij->i", gap, gap) <= weld**2).tolist():
+        for s in short_segments(self.nodes, self.place, weld).tolist():
             a, b = self.nodes[s].tolist()
             if max(a, b) >= len(self.edge):
                 continue

@@ -211,7 +211,7 @@ def _numbered_pairs(mesh: Mesh, rim: Rim, pairs: Ints, on_edges: int) -> tuple[I
         there = found_in(keys[old], ordered)
         number[old[there]] = border[order[np.searchsorted(ordered, keys[old[there]])]]
     fresh = np.flatnonzero(number < 0)
-    order = fresh[np.argsort(keys[fresh], kind="stable")]
+    order = fresh[np.argsort(keys[fresh])]
     head = np.ones(len(order), dtype=bool)
     head[1:] = keys[order[1:]] != keys[order[:-1]]
     number[order] = len(mesh.edges) + on_edges + np.cumsum(head) - 1

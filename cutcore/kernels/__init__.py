@@ -5,7 +5,7 @@
 
 from cutcore.kernels.edge_faces import faces_of_edges, split_ends
 from cutcore.kernels.halves import chain_slots, lay_rows, order_paths
-from cutcore.kernels.planes import crossings_between, ranks_of, segments_between, sides_and_crossed
+from cutcore.kernels.planes import crossings_between, ranks_of, segments_between, short_segments, sides_and_crossed
 from cutcore.kernels.rims import places_on_edges, rim_rows, rim_uv
 from cutcore.kernels.rows import splice_rows
 from cutcore.kernels.walks import border_gaps, face_boxes, walk_stretches
@@ -23,6 +23,7 @@ __all__ = [
     "rim_rows",
     "rim_uv",
     "segments_between",
+    "short_segments",
     "sides_and_crossed",
     "splice_rows",
     "split_ends",

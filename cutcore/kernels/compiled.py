@@ -1,4 +1,7 @@
-"""How a loop is compiled: by Numba, once, and kept beside its file, so that only the first call on a machine waits."""
+"""How a loop is compiled: by Numba, once, and kept beside its file, so that only the first call on a machine waits.
+
+Divisions give infinities and NaN as in NumPy: loops decide by comparisons that are false for those.
+"""
 
 from __future__ import annotations
 
@@ -11,4 +14,4 @@ _Loop = TypeVar("_Loop", bound=Callable[..., Any])
 
 
 def compiled(loop: _Loop) -> _Loop:
-    return cast(_Loop, numba.njit(cache=True, nogil=True)(loop))
+    return cast(_Loop, numba.njit(cache=True, nogil=True, error_model="numpy")(loop))

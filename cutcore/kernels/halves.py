@@ -122,7 +122,7 @@ def _chain_is_clear(place: Floats, begin: int, size: int, i: int, j: int, inside
     m = len(inside)
     x, y, z, _ = _area_and_rim(place, begin, 0, size, size)
     area = np.sqrt(x * x + y * y + z * z)
-    if area == 0.0:
+    if not 0.0 < area < np.inf:
         return False
     x, y, z = x / area, y / area, z / area
     # Any direction square to the normal, from the axis it leans to least.
@@ -177,7 +177,7 @@ def _chain_is_clear(place: Floats, begin: int, size: int, i: int, j: int, inside
     for k in range(m - 1, -1, -1):
         loop[count] = size + k
         count += 1
-    if _area(flat, loop, count) <= 0.0:
+    if not _area(flat, loop, count) > 0.0:
         return False
     count = 0
     for s in range(i + 1):
@@ -201,9 +201,9 @@ def _chord_is_clear(place: Floats, begin: int, size: int, i: int, j: int, weld: 
     u, v, w = x + u, y + v, z + w
     least = weld * np.sqrt(u * u + v * v + w * w)
     one, other = x * u + y * v + z * w, (u - x) * u + (v - y) * v + (w - z) * w
-    if one <= least * rim and (one <= 0.0 or not _clear_of_chord(place, begin, i, j, size, weld)):
+    if not (one > least * rim or (one > 0.0 and _clear_of_chord(place, begin, i, j, size, weld))):
         return False
-    return not (other <= least * other_rim and (other <= 0.0 or not _clear_of_chord(place, begin, j, i, size, weld)))
+    return other > least * other_rim or (other > 0.0 and _clear_of_chord(place, begin, j, i, size, weld))
 
 
 @compiled

@@ -126,3 +126,18 @@ def segments_between(
                 face[made], plane[made] = f, k
                 made += 1
     return nodes[:made], face[:made], plane[:made]
+
+
+@compiled
+def short_segments(nodes: Ints, place: Floats, weld: float) -> Ints:
+    """Which segments (n, 2) between places (m, 3) are no longer than `weld`."""
+    found = np.empty(len(nodes), np.int64)
+    count = 0
+    for s in range(len(nodes)):
+        gap = 0.0
+        for axis in range(3):
+            gap += (place[nodes[s, 0], axis] - place[nodes[s, 1], axis]) ** 2
+        if gap <= weld * weld:
+            found[count] = s
+            count += 1
+    return found[:count].copy()

@@ -83,8 +83,8 @@ def datum_of(mesh: Mesh, params: GaugeParams) -> Datum:
         return Datum(axis_vector(params.axis), low, high, middle)
     along = _along(params)
     heights = mesh.points @ along
-    low, high = heights.min(where=mesh.used, initial=np.inf), heights.max(where=mesh.used, initial=-np.inf)
-    return Datum(along, float(low), float(high), middle)
+    reached = heights if mesh.used.all() else heights[mesh.used]
+    return Datum(along, float(reached.min()), float(reached.max()), middle)
 
 
 def positions_of(datum: Datum, params: GaugeParams) -> list[float]:

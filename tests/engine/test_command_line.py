@@ -60,7 +60,7 @@ class CommandLine(SimpleTestCase):
         cases = {
             "steps[0].lines[0].points[1].vertex": {"wertome": 1, "steps": [{"tool": "knife", "lines": lines}]},
             "steps[0].extra": {"wertome": 1, "steps": [{"tool": "knife", "lines": lines, "extra": 1}]},
-            "steps[1].tool: one of collapse, ": {"wertome": 1, "steps": [{"tool": "knife", "lines": lines}, {"tool": "saw"}]},
+            "steps[1].tool: one of bridge, collapse, ": {"wertome": 1, "steps": [{"tool": "knife", "lines": lines}, {"tool": "saw"}]},
             "steps[0].at[1]: ": {"wertome": 1, "steps": [{"tool": "loop", "edge": [0, 1], "at": [0.5, -1]}]},
             "steps[0].at[0]: a share from 0 to 1, got 1.25": {"wertome": 1, "steps": [{"tool": "loop", "edge": [0, 1], "at": [1.25]}]},
             "wertome": {"wertome": 2, "steps": []},

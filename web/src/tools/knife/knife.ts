@@ -256,10 +256,12 @@ const tool: Tool = {
     if (!dragged || !view) return;
     const settled = askAim({ view, pointer: at })
       .then((aim) => {
-        if (aim && aim.mark.kind !== 'off') moveTo(dragged, aim.mark.point);
+        // By now another point may be held.
+        const held = knifeStore.getState().dragged === dragged;
+        if (aim && held && aim.mark.kind !== 'off') moveTo(dragged, aim.mark.point);
       })
       .finally(() => {
-        knifeStore.setState({ dragged: null });
+        if (knifeStore.getState().dragged === dragged) knifeStore.setState({ dragged: null });
         pointAgain();
       });
     waitFor(settled);

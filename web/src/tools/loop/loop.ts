@@ -141,7 +141,8 @@ export function setLoop(
     Pick<LoopState, 'places' | 'follow' | 'extraPoints' | 'alongPick' | 'through'> & { planned: LoopState['planned'] }
   >,
 ): void {
-  loopStore.setState(changed);
+  // What is set by hand is no longer slid.
+  loopStore.setState({ ...changed, sliding: false });
   planAgain();
 }
 
@@ -154,7 +155,7 @@ export function setPlace(at: number): void {
 export function setMeasure(measure: Measure): void {
   const { planned, measure: before } = loopStore.getState();
   const length = edgeLength();
-  loopStore.setState({ measure, places: { by: 'one' } });
+  loopStore.setState({ measure, places: { by: 'one' }, sliding: false });
   if (planned && length && before !== measure) {
     const at = measure === 'distance' ? planned.at * length : planned.at / length;
     loopStore.setState({ planned: { ...planned, at } });
@@ -171,6 +172,7 @@ export function flip(): void {
   const { planned, flipped } = loopStore.getState();
   loopStore.setState({
     flipped: !flipped,
+    sliding: false,
     planned: planned && { ...planned, edge: [planned.edge[1], planned.edge[0]] },
   });
   planAgain();
@@ -219,10 +221,14 @@ function onPlanned([x, y]: PointerPlace): boolean {
   });
 }
 
+/** Counts what was taken hold of: what is answered to an earlier hold changes nothing. */
+let holds = 0;
+
 const tool: Tool = {
   point,
   press(at) {
     const sliding = onPlanned(at);
+    holds += 1;
     loopStore.setState({ sliding });
     return sliding;
   },
@@ -232,9 +238,10 @@ const tool: Tool = {
     const { planned } = loopStore.getState();
     const { view } = viewStore.getState();
     if (!planned || !view) return;
+    const hold = holds;
     const settled = askAim({ view, pointer: at }, planned.edge)
-      .then((aim) => aim && slideTo(aim))
-      .finally(() => loopStore.setState({ sliding: false, aim: null }));
+      .then((aim) => aim && hold === holds && loopStore.getState().sliding && slideTo(aim))
+      .finally(() => hold === holds && loopStore.setState({ sliding: false, aim: null }));
     waitFor(settled);
   },
   click(at) {

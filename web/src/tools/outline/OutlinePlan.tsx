@@ -18,7 +18,7 @@ import {
   parsePosition,
 } from '../../ui/numbers';
 import { Row } from '../../ui/Row';
-import { choose, setCopies, setFacing, setOutline, setSheet, standAtOrigin } from './outline';
+import { choose, setCopies, setFacing, setOutline, setSheet, standByNumbers } from './outline';
 import { type Facing, OUTLINE_DEFAULTS, outlineStore } from './outlineStore';
 
 const FACING: [Facing, string][] = [
@@ -37,6 +37,7 @@ export function OutlinePlan() {
   const { chosen, standing, facing, turn, scale } = useStore(outlineStore);
   const names = new Map(outlines.map((one) => [one.id, one.name]));
   const placed = standing?.placed;
+  const lay = (chosen.length === 1 && outlines.find((one) => one.id === chosen[0])?.sheet) || null;
   const centre = placed?.centre ?? [0, 0, 0];
   return (
     <>
@@ -100,9 +101,9 @@ export function OutlinePlan() {
                 type="button"
                 data-testid="stand-at-origin"
                 className="stitched text-soft"
-                onClick={standAtOrigin}
+                onClick={() => standByNumbers(lay)}
               >
-                Place it by numbers
+                {lay ? 'Place it where it lay' : 'Place it by numbers'}
               </button>
             </p>
           )}

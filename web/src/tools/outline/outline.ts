@@ -135,9 +135,11 @@ export function setSheet(changed: Partial<PlacedSheet>): void {
   if (standing) waitFor(stand({ ...standing.placed, ...changed }, { view: null }));
 }
 
-/** Place the sheet by numbers alone, at the part's origin. */
-export function standAtOrigin(): void {
-  if (outlineStore.getState().chosen.length > 0) waitFor(stand(fresh(), { view: viewStore.getState().view }));
+/** Place the sheet by numbers alone: at the part's origin, or where it lay if it was lifted off a part. */
+export function standByNumbers(lay: PlacedSheet | null): void {
+  if (outlineStore.getState().chosen.length === 0) return;
+  if (lay) outlineStore.setState({ facing: 'face' });
+  waitFor(stand(lay ?? fresh(), { view: viewStore.getState().view }));
 }
 
 /** What the sheet is to face: the face it is placed on, the view, an axis; a sheet that stands is turned at once. */

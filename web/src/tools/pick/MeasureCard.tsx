@@ -1,9 +1,6 @@
 /** What is picked, or the whole part, in numbers; a size that is typed over is planned, seen and made like a cut. */
-import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { Copy, X } from 'lucide-react';
 import { useStore } from 'zustand';
-import { client, expectData, type Schemas } from '../../api/client';
-import { partStore } from '../../stores/partStore';
 import { pickStore } from '../../stores/pickStore';
 import { planStore } from '../../stores/planStore';
 import { toast } from '../../stores/toastStore';
@@ -16,33 +13,17 @@ import { Row } from '../../ui/Row';
 import { PlanFoot } from '../../workshop/PlanFoot';
 import { pickedEdgeDirection } from '../direction';
 import { reshapeStore } from '../reshape/reshapeStore';
+import { type Measures, useMeasures } from './measures';
 import { setSize } from './size';
 import { type About, NO_SIZE, sizeStore, type Triple } from './sizeStore';
-
-type Measures = Schemas['MeasureOut'];
 
 const AXES = ['x', 'y', 'z'] as const;
 
 export function MeasureCard() {
-  const part = useStore(partStore, (s) => s.part);
   const { vertices, edges, faces } = useStore(pickStore);
   const planned = useStore(planStore, (s) => s.planned);
   const working = useStore(reshapeStore, (s) => s.work !== null);
-  const along = useStore(sizeStore, (s) => s.along);
-  const pick = { vertices, edges, faces };
-  const { data } = useQuery({
-    queryKey: ['measure', part?.id, part?.revision, pick, along],
-    queryFn: () =>
-      expectData(
-        client.POST('/api/parts/{part_id}/measure', {
-          params: { path: { part_id: part?.id ?? 0 } },
-          body: { revision: part?.revision ?? 0, pick, along: along ? [...along] : null },
-        }),
-      ),
-    enabled: part !== null,
-    placeholderData: keepPreviousData,
-    retry: false,
-  });
+  const data = useMeasures();
   if (!data) return null;
   const whole = vertices.length + edges.length + faces.length === 0;
   return (

@@ -9,6 +9,7 @@ import { NumberField } from '../../ui/NumberField';
 import { formatLength, parseLength, parsePosition } from '../../ui/numbers';
 import { Row } from '../../ui/Row';
 import { PlanFoot } from '../../workshop/PlanFoot';
+import { useMeasures } from '../pick/measures';
 import { begin, setReshape } from './reshape';
 import { type ExtrudeAlong, reshapeStore, type Work } from './reshapeStore';
 
@@ -20,10 +21,8 @@ const ON_FACES: [Work, string][] = [
   ['join', 'join into one'],
   ['bridge', 'bridge'],
 ];
-const ON_RINGS: [Work, string][] = [
-  ['round', 'round'],
-  ['bridge', 'bridge'],
-];
+const ROUND: [Work, string] = ['round', 'round'];
+const ON_RINGS: [Work, string][] = [ROUND, ['bridge', 'bridge']];
 const ALONG: [ExtrudeAlong, string][] = [
   ['normal', 'each along its normal'],
   ['mean', 'all along the mean normal'],
@@ -36,7 +35,8 @@ export function WorkCard() {
   const { faces, edges, vertices } = useStore(pickStore);
   const { work } = useStore(reshapeStore);
   const planned = useStore(planStore, (s) => s.planned);
-  const chips = faces.length > 0 ? ON_FACES : edges.length + vertices.length > 1 ? ON_RINGS : [];
+  const ring = edges.length + vertices.length > 1;
+  const chips = faces.length === 0 ? (ring ? ON_RINGS : []) : ring ? [...ON_FACES, ROUND] : ON_FACES;
   if (chips.length === 0) return null;
   return (
     <Card title="Work on it" testId="work">
@@ -61,7 +61,7 @@ export function WorkCard() {
 }
 
 function Numbers() {
-  const { work, distance, along, width, twist, diameter, even } = useStore(reshapeStore);
+  const { work, distance, along, width, twist } = useStore(reshapeStore);
   switch (work) {
     case 'extrude':
       return (
@@ -121,32 +121,7 @@ function Numbers() {
         </Row>
       );
     case 'round':
-      return (
-        <>
-          <Row name="diameter">
-            <NumberField
-              label="Diameter of the circle"
-              testId="round-diameter"
-              value={diameter ?? 0}
-              format={(value) => (value === 0 ? 'as it fits' : formatLength(value))}
-              parse={parseLength}
-              expected="A length, such as 64 or 6.4cm"
-              step={1}
-              onSettle={(value) => setReshape({ diameter: value || null })}
-            />
-          </Row>
-          <label className="flex items-center justify-between leading-7">
-            <span className="text-soft">at even angles</span>
-            <input
-              type="checkbox"
-              data-testid="round-even"
-              checked={even}
-              className="h-4 w-4 accent-tide"
-              onChange={(event) => setReshape({ even: event.currentTarget.checked })}
-            />
-          </label>
-        </>
-      );
+      return <Circle />;
     case 'take-off':
       return <Said>The picked faces go and leave a hole.</Said>;
     case 'separate':
@@ -154,6 +129,70 @@ function Numbers() {
     default:
       return <Said>The edges inside the pick go.</Said>;
   }
+}
+
+/** The circle that fits the ring, each of its numbers to be typed over. */
+function Circle() {
+  const { diameter, even, centre, axis } = useStore(reshapeStore);
+  const ring = useMeasures()?.ring ?? null;
+  const at = centre ?? ring?.centre ?? [0, 0, 0];
+  return (
+    <>
+      <Row name="diameter">
+        <NumberField
+          label="Diameter of the circle"
+          testId="round-diameter"
+          value={diameter ?? ring?.diameter ?? 0}
+          format={formatLength}
+          parse={parseLength}
+          expected="A length, such as 64 or 6.4cm"
+          step={1}
+          onSettle={(value) => setReshape({ diameter: value })}
+        />
+      </Row>
+      <Row name="centre">
+        {([0, 1, 2] as const).map((k) => (
+          <span key={k} className="ml-1.5">
+            <NumberField
+              label={`Centre of the circle along ${'xyz'[k]}`}
+              testId={`round-${'xyz'[k]}`}
+              value={at[k]}
+              format={(value) => String(Number(value.toFixed(3)))}
+              parse={parsePosition}
+              expected="A position, such as 12.5 or -3cm"
+              step={1}
+              narrow
+              onSettle={(value) => setReshape({ centre: at.toSpliced(k, 1, value) as [number, number, number] })}
+            />
+          </span>
+        ))}
+      </Row>
+      <Row name="square to">
+        <Choice
+          label="What the circle is square to"
+          testId="round-axis"
+          value={axis ?? 'fit'}
+          options={[
+            ['fit', 'as it fits'],
+            ['x', 'x'],
+            ['y', 'y'],
+            ['z', 'z'],
+          ]}
+          onChange={(next) => setReshape({ axis: next === 'fit' ? null : next })}
+        />
+      </Row>
+      <label className="flex items-center justify-between leading-7">
+        <span className="text-soft">at even angles</span>
+        <input
+          type="checkbox"
+          data-testid="round-even"
+          checked={even}
+          className="h-4 w-4 accent-tide"
+          onChange={(event) => setReshape({ even: event.currentTarget.checked })}
+        />
+      </label>
+    </>
+  );
 }
 
 const Said = ({ children }: { children: ReactNode }) => <p className="my-1 text-[13.5px] text-soft">{children}</p>;

@@ -13,9 +13,11 @@ import { meetWhilePlanning, replan, waitFor } from '../planning';
 import { changeTool, type PointerPlace } from '../tool';
 import { NO_RESHAPE, type ReshapeState, reshapeStore, type Work } from './reshapeStore';
 
+const AXES: Record<'x' | 'y' | 'z', [number, number, number]> = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] };
+
 /** The planned work as a step; null if none is planned or nothing is picked for it. */
 export function reshapeStep(): Step | null {
-  const { work, distance, along, width, twist, diameter, even } = reshapeStore.getState();
+  const { work, distance, along, width, twist, diameter, even, centre, axis } = reshapeStore.getState();
   const { faces, edges, vertices } = pickStore.getState();
   const ends = stageOf.current?.endsOf(edges) ?? [];
   if (work === 'round') {
@@ -24,8 +26,8 @@ export function reshapeStep(): Step | null {
       tool: 'round',
       edges: ends.length > 0 ? ends : null,
       vertices: vertices.length > 0 ? vertices : null,
-      centre: null,
-      normal: null,
+      centre,
+      normal: axis && AXES[axis],
       diameter,
       even,
     };

@@ -13,6 +13,9 @@ export interface ReshapeState {
   twist: number;
   diameter: number | null;
   even: boolean;
+  /** The centre and the axis of the circle; as they fit, if null. */
+  centre: [number, number, number] | null;
+  axis: 'x' | 'y' | 'z' | null;
   /** Where the handle of an extrusion stands. */
   standing: Schemas['PlaneAimOut'] | null;
   dragging: boolean;
@@ -22,6 +25,8 @@ export const NO_RESHAPE = {
   work: null,
   twist: 0,
   diameter: null,
+  centre: null,
+  axis: null,
   standing: null,
   dragging: false,
 } satisfies Partial<ReshapeState>;

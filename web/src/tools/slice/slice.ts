@@ -260,9 +260,13 @@ export function grabbed([x, y]: PointerPlace): SliceState['dragged'] {
 
 const isHandle = (dragged: SliceState['dragged']): dragged is Handle => HANDLES.includes(dragged as Handle);
 
+/** Counts what was taken hold of: what is answered to an earlier hold changes nothing. */
+let holds = 0;
+
 const tool: Tool = {
   point,
   press(at) {
+    holds += 1;
     const dragged = grabbed(at);
     const { placed, start, aim } = sliceStore.getState();
     if (dragged) sliceStore.setState({ dragged });
@@ -286,7 +290,9 @@ const tool: Tool = {
       waitFor(askForPlane(placed, dragged, at));
       sliceStore.setState({ dragged: null });
     } else if (dragged === 'from' || dragged === 'to') {
+      const hold = holds;
       settle(at, dragged === 'from' ? (line?.to ?? null) : (line?.from ?? null), (pixel) => {
+        if (hold !== holds) return;
         moveEnd(dragged, pixel);
         sliceStore.setState({ dragged: null });
       });
