@@ -10,9 +10,10 @@ from playwright.sync_api import expect
 from cutcore import Mesh, apply_step, parse_step, read_part
 from tests.browser.workshop_case import WorkshopCase
 from tests.guarantees import volume_of
-from workshop.sample.skerry_light import deck_plate, float_hull
+from workshop.sample.skerry_light import HOUSING_SIDES, deck_plate, float_hull, lantern_housing
 
 PLATE = deck_plate()
+HOUSING = lantern_housing()
 SVG = b'<svg xmlns="http://www.w3.org/2000/svg" width="40mm" height="20mm" viewBox="0 0 40 20"><path d="M0 0H40V20H0Z"/></svg>'
 
 
@@ -227,3 +228,85 @@ class Outlines(WorkshopCase):
         expect(person.see("push-handle")).to_have_count(0)
         person.press("b")
         self.assertEqual(read_part("a.obj", person.export())[0].face_count, PLATE.face_count + 8)
+
+    def test_edges_become_an_outline_that_lies_where_it_lay_and_a_ring_is_made_round(self) -> None:
+        person = self.person.open_part("Deck plate").take_view("t").press("p")
+        self.choose("pick-kind", "edges")
+        rim = PLATE.points[:8]
+        person.page.mouse.click(*person.pixel_of(0.5 * (rim[1] + rim[2])))
+        expect(person.see("picked")).to_have_attribute("data-edges", "1")
+        for k in (2, 3, 4, 5, 6, 7, 0):
+            person.page.keyboard.down("Shift")
+            person.page.mouse.click(*person.pixel_of(0.5 * (rim[k] + rim[(k + 1) % 8])))
+            person.page.keyboard.up("Shift")
+        expect(person.see("picked")).to_have_attribute("data-edges", "8")
+        person.press("o")
+        self.open_drawer()
+        person.see("outlines").get_by_role("button", name="picked edges").click()
+        expect(person.see("outline-editor")).to_have_attribute("data-points", "8")
+        person.page.get_by_role("button", name="Close the drawer").click()
+        self.take("Edges of Deck plate")
+        place = person.page.get_by_role("button", name="Place it where it lay")
+        expect(place).to_be_visible()
+        place.click()
+        expect(person.see("sheet-y")).to_have_value("8")
+        # There is nothing to cut where it lay; smaller, it is an inset of the face.
+        self.settle("sheet-scale-field", "50")
+        expect(person.see("landing")).to_have_attribute("data-on", "8")
+        person.make()
+        mesh = self.made()
+        fresh = mesh.points[PLATE.vertex_count :]
+        away = np.linalg.norm(fresh[:, None] - 0.5 * (rim + [0, 8, 0]), axis=2).min(axis=1)
+        self.assertLess(float(away.max()), 1e-9)
+        person.press("p")
+        self.choose("pick-kind", "edges")
+        person.press("Escape")
+        person.page.mouse.click(*person.pixel_of(0.25 * (rim[1] + rim[2]) + [0, 4, 0]))
+        expect(person.see("picked")).to_have_attribute("data-edges", "1")
+        person.see("pick").get_by_role("button", name="loop", exact=True).click()
+
+    def test_it_stands_round_an_axis_and_along_the_view(self) -> None:
+        person = self.person.open_part("Lantern housing").take_view("f").press("o")
+        self.take("Vent slot")
+        self.settle("sheet-scale-field", "40")
+        person.page.mouse.click(*person.pixel_of([0, 60, 30]))
+        expect(person.see("sheet")).to_be_visible()
+        self.choose("copies", "round y")
+        expect(person.see("landing")).to_have_attribute("data-of", "104")
+        expect(person.see("not-at-default")).to_contain_text("copies")
+        before = person.see("plan-adds").inner_text()
+        person.press("w")
+        expect(person.see("reach")).to_have_text("right through")
+        expect(person.see("plan-adds")).not_to_have_text(before)
+        person.page.wait_for_function("document.querySelector('[data-testid=plan-lines] [data-side=far]') !== null")
+        person.see("not-at-default").get_by_role("button", name="reset").click()
+        expect(person.see("not-at-default")).to_have_count(0)
+        expect(person.see("landing")).to_have_attribute("data-of", "26")
+        self.settle("sheet-scale-field", "40")
+        self.choose("outline-along", "along the view")
+        expect(person.see("not-at-default")).to_contain_text("along the view")
+        person.make()
+        self.assertFalse(self.made().edges.border.any())
+
+    def test_openings_are_bridged_and_a_ring_is_rounded_by_number(self) -> None:
+        person = self.person.open_part("Lantern housing").take_view("f").press("p")
+        self.choose("pick-kind", "edges")
+        person.page.mouse.click(*person.pixel_of(self.on_a_ring(6)))
+        expect(person.see("picked")).to_have_attribute("data-edges", "1")
+        person.see("pick").get_by_role("button", name="loop", exact=True).click()
+        person.see("work-round").click()
+        self.settle("round-diameter", "7cm")
+        self.settle("round-y", "100")
+        self.choose("round-axis", "y")
+        person.make()
+        mesh = self.made()
+        ring = mesh.points[np.abs(mesh.points[:, 1] - 100) < 1e-9]
+        self.assertEqual(len(ring), HOUSING_SIDES)
+        np.testing.assert_allclose(np.hypot(ring[:, 0], ring[:, 2]), 35, rtol=1e-9)
+        expect(person.see("steps").locator("li").first).to_contain_text("A ring made round, 70.00 mm across")
+
+    def on_a_ring(self, ring: int) -> object:
+        """The middle of the side at the front of a ring of the housing."""
+        rings = HOUSING.points[1:-1].reshape(-1, HOUSING_SIDES, 3)[ring]
+        front = int(np.argmax(rings[:, 2]))
+        return 0.5 * (rings[front] + rings[(front + 1) % HOUSING_SIDES])

@@ -45,6 +45,11 @@ STEPS: list[dict[str, Any]] = [
     {"tool": "delete", "faces": [0]},
     {"tool": "separate", "faces": [0]},
     {"tool": "flip", "faces": [0]},
+    {"tool": "extrude", "faces": [0, 1], "distance": 0.4, "along": "normal"},
+    {"tool": "inset", "faces": [0], "distance": 0.05},
+    {"tool": "round", "vertices": [0, 1, 2, 3], "centre": [0, 0, 0], "normal": [0, 1, 0], "diameter": 2.0, "even": True},
+    {"tool": "bridge", "faces": [0, 3], "twist": 1},
+    {"tool": "outline", "curves": [{"points": [[0.1, 3, 0.1], [0.4, 3, 0.1], [0.2, 3, 0.4]], "direction": [0, -1, 0.1]}], "along": {"direction": [0, -1, 0]}, "collar": 0.05, "count": 5, "tie": "spokes", "settle": 0.1, "patch": "p"},
 ]  # fmt: skip
 EVIL = [float("nan"), float("inf"), -1, 0, 1e308, -1e308, 1e-320, 2**40, None, "", "x", [], {}, True, [0, 0, 0], [1e200, -1e200, 1e200]]
 

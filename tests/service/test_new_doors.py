@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 from typing import Any
 
+import numpy as np
 from django.core.files.uploadedfile import SimpleUploadedFile
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -17,6 +18,9 @@ from workshop.services.live_meshes import forget_all, mesh_of_snapshot
 from workshop.services.parts import add_part
 from workshop.services.projects import add_project
 
+CUBE = box(2, 2, 2)
+OPPOSITE = [0, next(f for f in range(1, 6) if not np.intersect1d(CUBE.face(0), CUBE.face(f)).size)]
+STAR = [[-0.5, -0.5, 4], [0.6, -0.4, 4], [0.1, 0, 4], [0.5, 0.5, 4], [-0.4, 0.6, 4]]
 VIEW = {"eye": [0, 0, 10], "target": [0, 0, 0], "projection": "parallel", "height": 4, "size": [400, 400]}
 PLANE = {"point": [0, 0, 0], "normal": [0, 1, 0]}
 # For each door a body that is answered, but for the revision.
@@ -80,6 +84,12 @@ class Doors(WithCube):
             {"tool": "gauge", "axis": "y", "widths": [0.3, 0.4], "tilt": {"about": "z", "degrees": 15}},
             {"tool": "profile", "axis": "y", "rows": [{"height": 0.5, "diameter": 1.5}, {"height": 1.0}]},
             {"tool": "size", "extent": {"x": 3, "z": 1}, "about": "high", "move": [0, 0, 1]},
+            {"tool": "extrude", "faces": [0], "distance": 0.5},
+            {"tool": "inset", "faces": [0, 1], "distance": 0.1},
+            {"tool": "bridge", "faces": OPPOSITE},
+            {"tool": "round", "vertices": CUBE.face(0).tolist(), "diameter": 1.5},
+            {"tool": "outline", "curves": [{"points": STAR}], "along": {"direction": [0, 0, -1]}, "collar": 0.1, "patch": "Star"},
+            {"tool": "outline", "curves": [{"points": STAR}], "along": {"view": VIEW}, "reach": "through", "tie": "spokes"},
         ]
         for step in steps:
             part = add_part(self.project, "Again", box(2, 2, 2))

@@ -188,6 +188,7 @@ export function choose(id: number, names: Map<number, string>, add: boolean): vo
 export function resetOutline(): void {
   outlineStore.setState({ ...OUTLINE_DEFAULTS });
   setShared({ ...SHARED_DEFAULTS });
+  setSheet({ turn: OUTLINE_DEFAULTS.turn, scale: OUTLINE_DEFAULTS.scale });
 }
 
 function grabbed([x, y]: PointerPlace): SheetHandle | null {
