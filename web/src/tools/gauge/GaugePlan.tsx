@@ -81,7 +81,7 @@ export function GaugePlan() {
         <>
           <Total />
           <p className="mt-1 text-[13.5px]">
-            <button type="button" className="stitched text-soft hover:text-ink" onClick={mirrorList}>
+            <button type="button" disabled={!gauge} className="stitched text-soft hover:text-ink" onClick={mirrorList}>
               Mirror the list about the middle
             </button>
           </p>
