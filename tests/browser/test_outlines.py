@@ -154,16 +154,11 @@ class Outlines(WorkshopCase):
         patch = mesh.patches.index("OA")
         ink = np.flatnonzero(mesh.patch == patch)
         self.assertEqual(len(ink), picked)
-        middles = np.array([mesh.points[mesh.face(int(f))].mean(axis=0) for f in ink])
-        # The holes of both letters are no ink: nothing picked lies in the middle of the O.
+        # The holes of both letters are no ink: with them more than this would be picked.
         letters = mesh.points[np.unique(np.concatenate([mesh.face(int(f)) for f in ink]))]
-        left = letters[:, 0].min()
-        wide = float(np.ptp(letters[letters[:, 0] < left + 0.5 * float(np.ptp(letters[:, 0])), 0]))
-        ring = np.array([left + 0.5 * wide, 0.0])
         area = np.linalg.norm(mesh.face_normals(ink), axis=1).sum()
         whole = float(np.ptp(letters[:, 0])) * 40
         self.assertTrue(0.25 * whole < area < 0.6 * whole)
-        self.assertTrue((np.hypot(*(middles[:, [0, 2]] - ring).T) > 0).all())
 
     def test_an_outline_is_made_drawn_on_and_changed(self) -> None:
         person = self.person.open_part("Deck plate").press("o")

@@ -18,7 +18,7 @@ from cutcore.__main__ import main
 from cutcore.measure import measured
 from cutcore.shapes.box import box
 from cutcore.shapes.turned import turned
-from tests.engine.test_attributes import assert_painted, hard_length, painted
+from tests.engine.test_attributes import assert_painted, painted
 from tests.engine.test_walls import grown, simple_border, step
 from tests.guarantees import assert_tables_true, borders_of, euler_of, volume_of
 
@@ -43,7 +43,6 @@ class Carry(SimpleTestCase):
         np.testing.assert_array_equal(made.mesh.material, plate.material[made.origin.face])
         np.testing.assert_array_equal(made.mesh.patch, plate.patch[made.origin.face])
         self.assertTrue(set(map(tuple, made.mesh.hard.tolist())) <= set(map(tuple, made.mesh.edges.ends.tolist())))
-        self.assertGreaterEqual(hard_length(made.mesh), 0)
 
     @settings(max_examples=40, deadline=None)
     @given(st.integers(0, 2**31), st.integers(1, 8), st.floats(-1, 1))
@@ -144,7 +143,6 @@ class FromAShell(SimpleTestCase):
 
     def test_reshapes_are_steps_like_any_other(self) -> None:
         cube = box(2, 2, 2)
-        top = next(f for f in range(6) if np.isclose(cube.points[cube.face(f)][:, 1], 1).all())
         ring = [[-0.5, 3, -0.5], [0.5, 3, -0.5], [0.5, 3, 0.5], [-0.5, 3, 0.5]]
         outline = {"tool": "outline", "curves": [{"points": ring}], "along": {"direction": [0, -1, 0]}, "patch": "Hatch", "tie": "spokes"}
         cut = apply_step(cube, parse_step(outline))
@@ -160,7 +158,6 @@ class FromAShell(SimpleTestCase):
         self.assertEqual((status, made.patches), (0, ("Hatch",)))
         self.assertAlmostEqual(volume_of(made), 8 - 0.5 * 0.8 * 0.8)
         self.assertEqual((euler_of(made), borders_of(made)), (2, 0))
-        self.assertNotEqual(top, -1)
 
     def test_a_reshape_that_can_not_be_made_names_its_place(self) -> None:
         cube = box(2, 2, 2)
