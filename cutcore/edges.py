@@ -114,6 +114,16 @@ class EdgeTable:
                 edge_rows, faces = np.concatenate([edge_rows, more[:, 0]]), np.concatenate([faces, more[:, 1]])
         return edge_rows, faces.astype(np.int64)
 
+    def beside(self, edges: Ints, face_count: int) -> Bools:
+        """Which faces (F,) some edges have on any side."""
+        # The faces that are not there, numbered -1, fall into a place of their own at the end.
+        flagged = np.zeros(face_count + 1, dtype=bool)
+        flagged[self.faces.take(edges, axis=0)] = True
+        if self.crowded:
+            for edge in np.intersect1d(edges, list(self.crowded)).tolist():
+                flagged[list(self.crowded[edge])] = True
+        return flagged[:-1]
+
     @cached_property
     def _at_vertex(self) -> csr_matrix:
         """Vertex → edges as a sparse table: building it is a counting sort."""

@@ -118,8 +118,7 @@ class Mesh:
         used = self.points[self.corners] if len(self.corners) < 3 * len(self.points) else self.points
         if len(used) == 0:
             return np.zeros((2, 3))
-        # Column by column: over rows of three NumPy reduces slowly.
-        return np.array([[used[:, k].min() for k in range(3)], [used[:, k].max() for k in range(3)]])
+        return box_of(used)
 
     @cached_property
     def used(self) -> Bools:
@@ -158,6 +157,12 @@ class Mesh:
         rows = np.arange(self.face_count) if faces is None else np.asarray(faces)
         at, starts = row_positions(self.starts, rows)
         return newell(self.points[self.corners[at]], starts)
+
+
+def box_of(places: Floats) -> Floats:
+    """Lowest and highest coordinates (2, 3) of places (n, 3), at least one."""
+    # Column by column: over rows of three NumPy reduces slowly.
+    return np.array([[places[:, k].min() for k in range(3)], [places[:, k].max() for k in range(3)]])
 
 
 def newell(places: Floats, starts: Ints) -> Floats:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from cutcore.arrays import Bools, Floats, Ints
-from cutcore.kernels import crossings_between, ranks_of, segments_between, short_segments
+from cutcore.kernels import crossings_between, heights_and_ranks, pairs_in_faces, segments_between, thin_corners
 from cutcore.mesh import Mesh
 from cutcore.plane import Plane
 from cutcore.section import APEX_REACH, segments_across
@@ -19,17 +19,15 @@ def trace_of_planes(mesh: Mesh, planes: list[Plane], limit: Bools | None, weld: 
     like the planes. Each is what `section` makes of that plane alone.
     """
     normal = planes[0].normal
-    height = mesh.points @ normal
     level = np.array([float(plane.point @ normal) for plane in planes])
     order = np.argsort(level, kind="stable")
-    rank = ranks_of(height, level[order], weld)
+    height, rank = heights_and_ranks(mesh.points, normal, level[order], weld)
     while True:
         found = _Crossed.of(mesh, height, rank, level[order])
-        apexes = found.apexes_of_short_segments(mesh, rank, weld)
-        if not apexes:
+        apex, plane = found.apexes_of_thin_corners(mesh, rank, weld)
+        if len(apex) == 0:
             break
-        for vertex, k in apexes.items():
-            rank[vertex] = 2 * k + 1
+        rank[apex] = 2 * plane + 1
     nodes, face, plane = found.nodes, found.face, found.plane
     flat_nodes, flat_plane = found.flat_edges(mesh, rank, limit)
     if limit is not None:
@@ -65,15 +63,15 @@ class _Crossed:
     @staticmethod
     def of(mesh: Mesh, height: Floats, rank: Ints, level: Floats) -> _Crossed:
         table = mesh.edges
-        first, edge, share, place, flat = crossings_between(height, rank, level, table.ends, mesh.points)
+        first, edge, level_of, share, place, touching = crossings_between(height, rank, level, table.ends, mesh.points)
         on = np.flatnonzero(rank & 1)
-        most = len(edge)
-        if len(on):
-            most += int(table.valence[on[on < len(table.valence)]].sum())
-            place = np.concatenate([place, mesh.points[on]])
-        # A segment has two ends; an edge has two faces unless it is crowded.
-        most *= max([1, *map(len, table.crowded.values())])
-        nodes, face, plane = segments_between(mesh.starts, mesh.corners, table.of_corner, table.ends, rank, first, on, most)
+        place = np.concatenate([place, mesh.points[on]])
+        # At a vertex of a face two of its edges end.
+        careful = table.beside(np.concatenate([touching, np.array(list(table.crowded), dtype=np.int64)]), mesh.face_count)
+        nodes, face, plane, left = pairs_in_faces(edge, level_of, table.faces, careful)
+        if len(left):
+            more = segments_between(left, mesh.starts, mesh.corners, table.of_corner, rank, first, on)
+            nodes, face, plane = (np.concatenate(both) for both in zip((nodes, face, plane), more, strict=True))
         often = nodes[:, 1] < 0
         if often.any():
             parts = [_across(mesh, rank, first, on, place, int(f), int(k)) for f, k in zip(face[often], plane[often], strict=True)]
@@ -81,21 +79,14 @@ class _Crossed:
             nodes = np.concatenate([nodes[~often], *parts])
             face = np.concatenate([face[~often], np.repeat(face[often], sizes)])
             plane = np.concatenate([plane[~often], np.repeat(plane[often], sizes)])
-        return _Crossed(edge, share, on, place, nodes, face, plane, flat)
+        ends = rank[table.ends[touching]]
+        return _Crossed(edge, share, on, place, nodes, face, plane, touching[(ends[:, 0] == ends[:, 1])])
 
-    def apexes_of_short_segments(self, mesh: Mesh, rank: Ints, weld: float) -> dict[int, int]:
-        """Vertices where two crossed edges meet so close to a plane that their crossings would weld, and the planes."""
-        found: dict[int, int] = {}
-        for s in short_segments(self.nodes, self.place, weld).tolist():
-            a, b = self.nodes[s].tolist()
-            if max(a, b) >= len(self.edge):
-                continue
-            shared = np.intersect1d(*mesh.edges.ends[self.edge[[a, b]]])
-            away = np.linalg.norm(mesh.points[shared] - self.place[a], axis=1)
-            near = [(float(d), int(v)) for d, v in zip(away, shared, strict=True) if d <= APEX_REACH * weld and not rank[v] & 1]
-            if near:
-                found[min(near)[1]] = int(self.plane[s])
-        return found
+    def apexes_of_thin_corners(self, mesh: Mesh, rank: Ints, weld: float) -> tuple[Ints, Ints]:
+        """Vertices where two crossed edges meet so close to a plane that what lies between is no face, and the planes."""
+        segment, apex = thin_corners(self.nodes, self.edge, self.place, mesh.edges.ends, mesh.points, weld, APEX_REACH * weld)
+        free = rank[apex] & 1 == 0
+        return apex[free], self.plane[segment[free]]
 
     def flat_edges(self, mesh: Mesh, rank: Ints, limit: Bools | None) -> tuple[Ints, Ints]:
         """The edges that lie in a plane and beside a face of the limit: their nodes (n, 2) and planes (n,)."""

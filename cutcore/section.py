@@ -24,7 +24,7 @@ import numpy as np
 
 from cutcore.arrays import INDEX, Floats, Ints, distinct, found_in, next_in_row, owner_of, row_positions
 from cutcore.inside import inside_loop
-from cutcore.kernels import sides_and_crossed
+from cutcore.kernels import sides_and_crossed, thin_corners
 from cutcore.mesh import Mesh
 from cutcore.plane import Plane
 from cutcore.triangles import chart_of
@@ -32,7 +32,7 @@ from cutcore.triangles import chart_of
 # So many vertices are looked up one by one; for more, all faces are gone over at once.
 FEW = 64
 
-# A vertex is taken onto the plane for a short segment at most so many weld tolerances away.
+# A vertex is taken onto the plane for a thin corner at most so many weld tolerances away.
 APEX_REACH = 1e3
 
 
@@ -72,8 +72,8 @@ def section(
     `pinned` vertices count as lying on it, `released` ones keep the side their height says however small
     it is. Outside the faces asked for, sides are not worked out and read 0.
 
-    A vertex just off the plane whose neighbouring crossings would fall within the weld tolerance of
-    each other is taken to lie on it, so that no two nodes of the section are ever that close.
+    A vertex just off the plane whose neighbouring crossings would part off a corner no wider than the weld
+    tolerance is taken to lie on it, so that no two nodes of the section are ever that close.
     """
     crossed: Ints | None = None
     if faces is None:
@@ -89,7 +89,7 @@ def section(
         side[vertex] = np.sign(plane.heights(mesh.points[vertex]))
     while True:
         found = _nodes_and_segments(mesh, plane, side, faces, crossed)
-        tight = _apexes_of_short_segments(mesh, plane, found, weld)
+        tight = _apexes_of_thin_corners(mesh, found, weld)
         if len(tight) == 0:
             return found
         side[tight], crossed = 0, None
@@ -194,22 +194,7 @@ def segments_across(loop: Floats, nodes: Ints, place: Floats) -> Ints:
     return pairs[inside_loop(flat, middle, margin=1e-12)]
 
 
-def _apexes_of_short_segments(mesh: Mesh, plane: Plane, found: Section, weld: float) -> Ints:
-    """Vertices where two crossed edges meet so close to the plane that their crossings would weld."""
-    gap = found.place[found.ends[:, 0]] - found.place[found.ends[:, 1]]
-    short = found.ends[(found.face >= 0) & ((gap**2).sum(axis=1) <= weld**2)]
-    apexes: set[int] = set()
-    for a, b in short.tolist():
-        shared = _vertices_of(mesh, found, a) & _vertices_of(mesh, found, b)
-        free = [v for v in shared if found.side[v] != 0]
-        if free:
-            near = min(free, key=lambda v: float(np.linalg.norm(mesh.points[v] - found.place[a])))
-            if np.linalg.norm(mesh.points[near] - found.place[a]) <= APEX_REACH * weld:
-                apexes.add(near)
-    return np.array(sorted(apexes), dtype=np.int64)
-
-
-def _vertices_of(mesh: Mesh, found: Section, node: int) -> set[int]:
-    if found.vertex[node] >= 0:
-        return set()
-    return {int(v) for v in mesh.edges.ends[found.edge[node]]}
+def _apexes_of_thin_corners(mesh: Mesh, found: Section, weld: float) -> Ints:
+    """Vertices where two crossed edges meet so close to the plane that what lies between is no face."""
+    _, apex = thin_corners(found.ends, found.edge, found.place, mesh.edges.ends, mesh.points, weld, APEX_REACH * weld)
+    return distinct(apex[found.side[apex] != 0])

@@ -27,7 +27,7 @@ class Trace:
     kind     (A,)   ON_VERTEX, ON_EDGE or IN_FACE
     element  (A,)   the vertex, edge or face that carries the anchor
     share    (A,)   on an edge: from the lower vertex, 0..1; else 0
-    place    (A, 3) where the anchor is
+    place    (A, 3) where the anchor is; on an edge, at the share from the lower vertex to the last bit
     ends     (S, 2) the anchors each span joins
     face     (S,)   the face each span lies in; -1 where it runs along an edge
     line     (S,)   the line of the plan it belongs to

@@ -15,7 +15,7 @@ from cutcore.arrays import INDEX, Ints, found_in, sealed
 from cutcore.edges import EdgeTable
 from cutcore.imprint.subdivision import Subdivision
 from cutcore.kernels import faces_of_edges, splice_rows, split_ends
-from cutcore.mesh import Mesh
+from cutcore.mesh import Mesh, box_of
 
 
 def assemble(mesh: Mesh, cut: Subdivision) -> Mesh:
@@ -47,8 +47,8 @@ def assemble(mesh: Mesh, cut: Subdivision) -> Mesh:
     )
     if "box" in mesh.__dict__ and len(cut.places):
         # Every old vertex that faces used is used still.
-        low, high = np.minimum(mesh.box[0], cut.places.min(axis=0)), np.maximum(mesh.box[1], cut.places.max(axis=0))
-        made.__dict__["box"] = np.stack([low, high])
+        low, high = box_of(cut.places)
+        made.__dict__["box"] = np.stack([np.minimum(mesh.box[0], low), np.maximum(mesh.box[1], high)])
     return made.with_edges(_edge_table(mesh, cut, _spliced(mesh, cut, mesh.edges.of_corner, cut.loop_edges)))
 
 
@@ -89,7 +89,8 @@ def _edge_table(mesh: Mesh, cut: Subdivision, of_corner: Ints) -> EdgeTable:
     faces[:before] = mesh.edges.faces
     faces[before:] = -1
     loop_face = np.concatenate([cut.faces, mesh.face_count + np.arange(len(cut.extra_parents))])
-    over = faces_of_edges(faces, cut.faces, mesh.starts, mesh.edges.of_corner, cut.loop_starts, cut.loop_edges, loop_face)
+    parents = np.concatenate([cut.faces, cut.extra_parents])
+    over = faces_of_edges(faces, before, cut.loop_starts, cut.loop_edges, loop_face, parents)
     crowded = dict(mesh.edges.crowded)
     again = np.union1d(np.flatnonzero(over), np.array(sorted(crowded), dtype=np.int64)) if crowded or over.any() else ()
     for e in again:

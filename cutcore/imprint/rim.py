@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from cutcore.arrays import INDEX, Floats, Ints
-from cutcore.kernels import places_on_edges, rim_rows, rim_uv
+from cutcore.kernels import rim_rows, rim_uv
 from cutcore.mesh import Mesh
 from cutcore.trace import ON_EDGE, ON_VERTEX, Trace
 
@@ -36,32 +36,35 @@ def vertices_on_edges(mesh: Mesh, trace: Trace, *, weld: float) -> Crossings:
     """One vertex for each place of an edge where a span is cut; places within the weld tolerance are one."""
     vertex = np.where(trace.kind == ON_VERTEX, trace.element, -1)
     used = np.zeros(len(trace.kind), dtype=bool)
-    used[trace.ends[trace.cut].ravel()] = True
+    used[trace.ends.take(np.flatnonzero(trace.cut), axis=0)] = True
     chosen = np.flatnonzero(used & (trace.kind == ON_EDGE))
     order = chosen
     edge, share = trace.element[order], trace.share[order]
     if not ((edge[1:] > edge[:-1]) | ((edge[1:] == edge[:-1]) & (share[1:] >= share[:-1]))).all():
         order = chosen[np.lexsort((share, edge))]
         edge, share = trace.element[order], trace.share[order]
-    fresh, all_places = places_on_edges(mesh.points, mesh.edges.ends, edge, share, weld)
+    fresh = np.ones(len(order), dtype=bool)
+    again = np.flatnonzero(edge[1:] == edge[:-1]) + 1
+    low, high = mesh.points[mesh.edges.ends[edge[again]]].transpose(1, 0, 2)
+    with np.errstate(over="ignore"):
+        fresh[again] = (share[again] - share[again - 1]) * np.linalg.norm(high - low, axis=1) > weld
     vertex[order] = mesh.vertex_count + np.cumsum(fresh) - 1
-    places = all_places[fresh]
-    edge = edge[fresh]
+    new = np.flatnonzero(fresh)
+    places, edge = trace.place.take(order[new], axis=0), edge[new]
     heads = np.flatnonzero(np.concatenate([[True], edge[1:] != edge[:-1]])) if len(edge) else np.zeros(0, np.int64)
-    lift = None if trace.lift is None else trace.lift[order][fresh]
-    return Crossings(edge[heads], np.append(heads, len(edge)), share[fresh], places, lift, vertex)
+    lift = None if trace.lift is None else trace.lift[order[new]]
+    return Crossings(edge[heads], np.append(heads, len(edge)), share[new], places, lift, vertex)
 
 
 @dataclass(frozen=True, eq=False)
 class Rim:
-    """Borders in ragged rows of slots, one row a touched face: `vertex`, `edge` to the next slot, `places (.., 3)` and
+    """Borders in ragged rows of slots, one row a touched face: `vertex`, `edge` to the next slot and
     `uv (.., 2)` or None. Edges are numbered as they are after the cut."""
 
     faces: Ints
     starts: Ints
     vertex: Ints
     edge: Ints
-    places: Floats
     uv: Floats | None
 
     @staticmethod
@@ -71,9 +74,9 @@ class Rim:
         split = np.full(len(table), -1, dtype=INDEX)
         split[crossings.edges] = np.arange(len(crossings.edges))
         rows = (faces, mesh.starts, mesh.corners, table.of_corner, table.ends, split, crossings.starts)
-        starts, vertex, edge, places = rim_rows(*rows, mesh.points, crossings.places)
+        starts, vertex, edge = rim_rows(*rows, mesh.vertex_count)
         uv = None
         if mesh.uv is not None:
             uv = np.empty((len(vertex), 2))
             rim_uv(*rows, crossings.share, mesh.uv, uv)
-        return Rim(faces, starts, vertex, edge, places, uv)
+        return Rim(faces, starts, vertex, edge, uv)

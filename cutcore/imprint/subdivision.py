@@ -15,11 +15,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from cutcore.arrays import INDEX, Floats, Ints, distinct, found_in, next_in_row, row_positions, starts_of
+from cutcore.arrays import INDEX, Floats, Ints, distinct, found_in, next_in_row, starts_of
 from cutcore.imprint.arrangement import FaceLines, arrange
 from cutcore.imprint.rim import Crossings, Rim, vertices_on_edges
 from cutcore.imprint.weights import interpolate_inside
-from cutcore.kernels import chain_slots, lay_rows, order_paths
+from cutcore.kernels import chain_slots, lay_rows, order_paths, pieces_of_paths
 from cutcore.mesh import Mesh, newell
 from cutcore.trace import IN_FACE, Trace
 
@@ -65,10 +65,10 @@ class Subdivision:
 def subdivide(mesh: Mesh, trace: Trace, *, weld: float) -> Subdivision:
     """The new vertices and faces that a trace makes. Raises ImprintError for a face it can't be laid into."""
     crossings = vertices_on_edges(mesh, trace, weld=weld)
-    ends, face = trace.ends[trace.cut], trace.face[trace.cut]
-    flagged = np.zeros(mesh.face_count, dtype=bool)
+    cut = np.flatnonzero(trace.cut)
+    ends, face = trace.ends.take(cut, axis=0), trace.face.take(cut)
+    flagged = mesh.edges.beside(crossings.edges, mesh.face_count)
     flagged[face] = True
-    flagged[mesh.edges.face_pairs(crossings.edges)[1]] = True
     touched = np.flatnonzero(flagged)
     rim = Rim.of(mesh, touched, crossings)
 
@@ -79,12 +79,14 @@ def subdivide(mesh: Mesh, trace: Trace, *, weld: float) -> Subdivision:
     order = np.argsort(row, kind="stable")
     held = np.flatnonzero(count)
     starts = starts_of(count[held])
-    path, whole = order_paths(starts, ends[order], trace.kind == IN_FACE)
-    low, high = chain_slots(rim.starts, rim.vertex, rim.places, held, starts, path, whole, crossings.vertex, trace.place, weld)
-    chains = _Chains.of(trace, crossings, held, starts, path, low, mesh.vertex_count)
+    path, whole = order_paths(starts, ends.take(order, axis=0), trace.kind == IN_FACE)
+    low, high = chain_slots(
+        rim.starts, rim.vertex, mesh.points, crossings.places, held, starts, path, whole, crossings.vertex, trace.place, weld
+    )
+    chains = _Chains(*pieces_of_paths(held, starts, path, low, crossings.vertex, mesh.vertex_count + len(crossings.places)))
 
     slow = np.flatnonzero((count > 0) & (low < 0))
-    worked = [_arranged(mesh, trace, rim, r, ends[row == r], crossings.vertex, weld) for r in slow.tolist()]
+    worked = [_arranged(mesh, trace, rim, r, ends[row == r], crossings, weld) for r in slow.tolist()]
     before = len(crossings.places) + len(chains.inside)
     inside_places, slow_loops, slow_edges = _numbered(mesh, rim, worked, slow, before, len(chains.inside))
 
@@ -161,23 +163,6 @@ class _Chains:
     pairs: Ints
     segment_of: Ints
 
-    @staticmethod
-    def of(trace: Trace, crossings: Crossings, held: Ints, starts: Ints, path: Ints, low: Ints, vertices: int) -> _Chains:
-        """The paths (in ragged rows, one more anchor than spans) of the rows `held` that are done: those with a lower slot."""
-        done = low[held] >= 0
-        pieces = np.where(done, np.diff(starts), 0)
-        first, _ = row_positions(starts, np.flatnonzero(done))
-        first = first + np.repeat(np.flatnonzero(done), pieces[done])
-        last_of_path = np.zeros(len(first), dtype=bool)
-        last_of_path[np.cumsum(pieces[done]) - 1] = True
-        inside = path[first[~last_of_path] + 1]
-        name = crossings.vertex.copy()
-        name[inside] = vertices + len(crossings.places) + np.arange(len(inside))
-        spans_of, inside_of = np.zeros((2, len(low)), dtype=np.int64)
-        spans_of[held], inside_of[held] = pieces, np.maximum(pieces - 1, 0)
-        pairs = np.stack([name[path[first]], name[path[first + 1]]], axis=1)
-        return _Chains(inside, starts_of(inside_of), pairs, starts_of(spans_of))
-
     def lifted(self, trace: Trace) -> Floats:
         """Where the vertices inside faces come to lie (k, 3)."""
         return trace.place[self.inside] if trace.lift is None else trace.place[self.inside] + trace.lift[self.inside]
@@ -244,15 +229,16 @@ class _Worked:
     names: Ints
 
 
-def _arranged(mesh: Mesh, trace: Trace, rim: Rim, row: int, spans: Ints, vertex: Ints, weld: float) -> _Worked:
+def _arranged(mesh: Mesh, trace: Trace, rim: Rim, row: int, spans: Ints, crossings: Crossings, weld: float) -> _Worked:
     face = int(rim.faces[row])
-    at = np.arange(rim.starts[row], rim.starts[row + 1])
-    border = rim.vertex[at]
+    border = rim.vertex[rim.starts[row] : rim.starts[row + 1]]
     node_of = {int(v): k for k, v in enumerate(border)}
     inner = [int(a) for a in np.unique(spans) if trace.kind[a] == IN_FACE]
     place_of = {a: len(border) + k for k, a in enumerate(inner)}
-    segments = np.array([[place_of[a] if a in place_of else node_of[int(vertex[a])] for a in pair] for pair in spans.tolist()])
-    places = np.concatenate([rim.places[at], trace.place[inner]])
+    segments = np.array([[place_of[a] if a in place_of else node_of[int(crossings.vertex[a])] for a in pair] for pair in spans.tolist()])
+    on_edges = border[border >= mesh.vertex_count] - mesh.vertex_count
+    places = np.concatenate([mesh.points[np.minimum(border, mesh.vertex_count - 1)], trace.place[inner]])
+    places[: len(border)][border >= mesh.vertex_count] = crossings.places[on_edges]
     made = arrange(FaceLines(face, places, len(border), segments), weld=weld)
     used = np.unique(np.concatenate(made.children))
     inside = used[used >= len(border)]

@@ -4,9 +4,17 @@
 """
 
 from cutcore.kernels.edge_faces import faces_of_edges, split_ends
-from cutcore.kernels.halves import chain_slots, lay_rows, order_paths
-from cutcore.kernels.planes import crossings_between, ranks_of, segments_between, short_segments, sides_and_crossed
-from cutcore.kernels.rims import places_on_edges, rim_rows, rim_uv
+from cutcore.kernels.halves import chain_slots, lay_rows, order_paths, pieces_of_paths
+from cutcore.kernels.planes import (
+    crossings_between,
+    heights_and_ranks,
+    pairs_in_faces,
+    reach_along,
+    segments_between,
+    sides_and_crossed,
+    thin_corners,
+)
+from cutcore.kernels.rims import rim_rows, rim_uv
 from cutcore.kernels.rows import splice_rows
 from cutcore.kernels.walks import border_gaps, face_boxes, walk_stretches
 
@@ -16,16 +24,18 @@ __all__ = [
     "crossings_between",
     "face_boxes",
     "faces_of_edges",
+    "heights_and_ranks",
     "lay_rows",
     "order_paths",
-    "places_on_edges",
-    "ranks_of",
+    "pairs_in_faces",
+    "pieces_of_paths",
+    "reach_along",
     "rim_rows",
     "rim_uv",
     "segments_between",
-    "short_segments",
     "sides_and_crossed",
     "splice_rows",
     "split_ends",
+    "thin_corners",
     "walk_stretches",
 ]

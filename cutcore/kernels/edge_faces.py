@@ -24,24 +24,29 @@ def split_ends(ends: Ints, before: int, split: Ints, first: Ints, old_vertices: 
 
 
 @compiled
-def faces_of_edges(faces: Ints, touched: Ints, starts: Ints, of_corner: Ints, loop_starts: Ints, loop_edge: Ints, loop_face: Ints) -> Bools:
-    """Change `faces (E, 2)` from before a cut to after it: touched faces go from their edges, the loops come to theirs.
+def faces_of_edges(faces: Ints, before: int, loop_starts: Ints, loop_edge: Ints, loop_face: Ints, parent: Ints) -> Bools:
+    """Change `faces (E, 2)` from before a cut to after it: the loops come to their edges, in place of their parents.
 
-    Each pair stays in ascending order. Returns which edges (E,) came to have more than two faces; those are not done.
+    The first `before` edges were there already; each of them is on the border of one child of every face it was on the
+    border of, so where that child has its parent's number nothing changes. Each pair stays in ascending order. Returns
+    which edges (E,) have more than two faces; those are not done.
     """
     over = np.zeros(len(faces), np.bool_)
-    for t in range(len(touched)):
-        for c in range(starts[touched[t]], starts[touched[t] + 1]):
-            e = of_corner[c]
-            if faces[e, 0] == touched[t]:
-                faces[e, 0] = faces[e, 1]
-                faces[e, 1] = -1
-            elif faces[e, 1] == touched[t]:
-                faces[e, 1] = -1
     for n in range(len(loop_face)):
         f = loop_face[n]
         for c in range(loop_starts[n], loop_starts[n + 1]):
             e = loop_edge[c]
+            if e < before:
+                if f == parent[n]:
+                    continue
+                if faces[e, 0] == parent[n]:
+                    faces[e, 0] = faces[e, 1]
+                    faces[e, 1] = -1
+                elif faces[e, 1] == parent[n]:
+                    faces[e, 1] = -1
+                else:
+                    over[e] = True
+                    continue
             if faces[e, 0] < 0:
                 faces[e, 0] = f
             elif faces[e, 1] >= 0:

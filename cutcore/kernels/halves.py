@@ -9,14 +9,14 @@ from cutcore.kernels.compiled import compiled
 
 
 @compiled
-def _area_and_rim(place: Floats, begin: int, i: int, count: int, size: int) -> tuple[float, float, float, float]:
+def _area_and_rim(place: Floats, i: int, count: int, size: int) -> tuple[float, float, float, float]:
     """The area vector of the loop of `count` slots from slot i on in a row of `size`, and how long the loop is at most."""
     x = y = z = rim = 0.0
-    here = begin + i
+    here = i
     origin_x, origin_y, origin_z = place[here, 0], place[here, 1], place[here, 2]
     ax = ay = az = 0.0
     for step in range(count):
-        here = here + 1 if here + 1 < begin + size else begin
+        here = here + 1 if here + 1 < size else 0
         bx = by = bz = 0.0
         if step + 1 < count:
             bx, by, bz = place[here, 0] - origin_x, place[here, 1] - origin_y, place[here, 2] - origin_z
@@ -29,9 +29,9 @@ def _area_and_rim(place: Floats, begin: int, i: int, count: int, size: int) -> t
 
 
 @compiled
-def _clear_of_chord(place: Floats, begin: int, i: int, j: int, size: int, weld: float) -> bool:
+def _clear_of_chord(place: Floats, i: int, j: int, size: int, weld: float) -> bool:
     """Whether the slots of a row strictly between i and j, in its order, all lie further than `weld` from the chord i j."""
-    start, end = place[begin + i], place[begin + j]
+    start, end = place[i], place[j]
     length = 0.0
     for axis in range(3):
         length += (end[axis] - start[axis]) ** 2
@@ -39,11 +39,11 @@ def _clear_of_chord(place: Floats, begin: int, i: int, j: int, size: int, weld: 
     while s != j:
         along = 0.0
         for axis in range(3):
-            along += (place[begin + s, axis] - start[axis]) * (end[axis] - start[axis])
+            along += (place[s, axis] - start[axis]) * (end[axis] - start[axis])
         share = min(1.0, max(0.0, along / length)) if length > 0.0 else 0.0
         away = 0.0
         for axis in range(3):
-            away += (place[begin + s, axis] - start[axis] - share * (end[axis] - start[axis])) ** 2
+            away += (place[s, axis] - start[axis] - share * (end[axis] - start[axis])) ** 2
         if away <= weld * weld:
             return False
         s = s + 1 if s + 1 < size else 0
@@ -116,11 +116,11 @@ def _area(flat: Floats, loop: Ints, count: int) -> float:
 
 
 @compiled
-def _chain_is_clear(place: Floats, begin: int, size: int, i: int, j: int, inside: Floats, weld: float) -> bool:
-    """Whether a chain from slot i over places inside (m, 3) to slot j of a row splits it into two loops with an area,
+def _chain_is_clear(place: Floats, size: int, i: int, j: int, inside: Floats, weld: float) -> bool:
+    """Whether a chain from slot i over places inside (m, 3) to slot j of a row (size, 3) splits it into two loops with an area,
     nothing of it crossing or within `weld` of what it does not join. The row and the chain are judged in its mean plane."""
     m = len(inside)
-    x, y, z, _ = _area_and_rim(place, begin, 0, size, size)
+    x, y, z, _ = _area_and_rim(place, 0, size, size)
     area = np.sqrt(x * x + y * y + z * z)
     if not 0.0 < area < np.inf:
         return False
@@ -139,11 +139,9 @@ def _chain_is_clear(place: Floats, begin: int, size: int, i: int, j: int, inside
     flat = np.empty((size + m, 2))
     for s in range(size + m):
         px, py, pz = (
-            (place[begin + s, 0], place[begin + s, 1], place[begin + s, 2])
-            if s < size
-            else (inside[s - size, 0], inside[s - size, 1], inside[s - size, 2])
+            (place[s, 0], place[s, 1], place[s, 2]) if s < size else (inside[s - size, 0], inside[s - size, 1], inside[s - size, 2])
         )
-        px, py, pz = px - place[begin, 0], py - place[begin, 1], pz - place[begin, 2]
+        px, py, pz = px - place[0, 0], py - place[0, 1], pz - place[0, 2]
         flat[s, 0] = px * ux + py * uy + pz * uz
         flat[s, 1] = px * vx + py * vy + pz * vz
     chain = np.empty(m + 2, np.int64)
@@ -193,24 +191,25 @@ def _chain_is_clear(place: Floats, begin: int, size: int, i: int, j: int, inside
 
 
 @compiled
-def _chord_is_clear(place: Floats, begin: int, size: int, i: int, j: int, weld: float) -> bool:
+def _chord_is_clear(place: Floats, size: int, i: int, j: int, weld: float) -> bool:
     """Whether a chord from slot i to slot j of a row splits it into two halves with an area and no corner within `weld` of it."""
-    x, y, z, rim = _area_and_rim(place, begin, i, j - i + 1, size)
-    u, v, w, other_rim = _area_and_rim(place, begin, j, size - (j - i) + 1, size)
+    x, y, z, rim = _area_and_rim(place, i, j - i + 1, size)
+    u, v, w, other_rim = _area_and_rim(place, j, size - (j - i) + 1, size)
     # The whole is the sum of its halves.
     u, v, w = x + u, y + v, z + w
     least = weld * np.sqrt(u * u + v * v + w * w)
     one, other = x * u + y * v + z * w, (u - x) * u + (v - y) * v + (w - z) * w
-    if not (one > least * rim or (one > 0.0 and _clear_of_chord(place, begin, i, j, size, weld))):
+    if not (one > least * rim or (one > 0.0 and _clear_of_chord(place, i, j, size, weld))):
         return False
-    return other > least * other_rim or (other > 0.0 and _clear_of_chord(place, begin, j, i, size, weld))
+    return other > least * other_rim or (other > 0.0 and _clear_of_chord(place, j, i, size, weld))
 
 
 @compiled
 def chain_slots(
     row_starts: Ints,
     vertex: Ints,
-    place: Floats,
+    points: Floats,
+    new_points: Floats,
     rows: Ints,
     starts: Ints,
     path: Ints,
@@ -221,12 +220,17 @@ def chain_slots(
 ) -> tuple[Ints, Ints]:
     """Where paths of anchors meet the borders of their rows (n,): the lower and the higher slot of each row (T,), or -1.
 
+    Vertices are numbered through `points (V, 3)` and then `new_points`.
     `path` is as `order_paths` gives it, turned here so that it runs from the lower slot to the higher; `names (A,)` are
     the vertices of anchors on borders, `places (A, 3)` where anchors are. -1 too where the border names an end more than
     once, or what the path parts the face into would be no two faces wider than `weld`.
     """
     low = np.full(len(row_starts) - 1, -1, np.int64)
     high = np.full(len(row_starts) - 1, -1, np.int64)
+    longest = 0
+    for n in range(len(rows)):
+        longest = max(longest, row_starts[rows[n] + 1] - row_starts[rows[n]])
+    place = np.empty((longest, 3), np.float64)
     for n in range(len(rows)):
         if not whole[n]:
             continue
@@ -249,18 +253,54 @@ def chain_slots(
             for k in range((last - first + 1) // 2):
                 path[first + k], path[last - k] = path[last - k], path[first + k]
         inside = last - first - 1
+        if inside == 0 and (j - i == 1 or (i == 0 and j == size - 1)):
+            continue
+        for s in range(size):
+            v = vertex[begin + s]
+            for axis in range(3):
+                place[s, axis] = points[v, axis] if v < len(points) else new_points[v - len(points), axis]
         if inside == 0:
-            if j - i == 1 or (i == 0 and j == size - 1) or not _chord_is_clear(place, begin, size, i, j, weld):
+            if not _chord_is_clear(place, size, i, j, weld):
                 continue
         else:
             between = np.empty((inside, 3))
             for k in range(inside):
                 for axis in range(3):
                     between[k, axis] = places[path[first + 1 + k], axis]
-            if not _chain_is_clear(place, begin, size, i, j, between, weld):
+            if not _chain_is_clear(place, size, i, j, between, weld):
                 continue
         low[rows[n]], high[rows[n]] = i, j
     return low, high
+
+
+@compiled
+def pieces_of_paths(rows: Ints, starts: Ints, path: Ints, low: Ints, names: Ints, first_inside: int) -> tuple[Ints, Ints, Ints, Ints]:
+    """What the paths of rows (n,) with a lower slot (T,) are made of: the anchors between their ends (k,), where those of
+    each row begin (T+1,); the vertices that pieces join (s, 2), where those of each row begin (T+1,).
+
+    Anchors between the ends are numbered from `first_inside` on, in the order they are given; the ends have `names (A,)`.
+    """
+    inside_of, segment_of = np.zeros(len(low) + 1, np.int64), np.zeros(len(low) + 1, np.int64)
+    for n in range(len(rows)):
+        if low[rows[n]] >= 0:
+            segment_of[rows[n] + 1] = starts[n + 1] - starts[n]
+            inside_of[rows[n] + 1] = starts[n + 1] - starts[n] - 1
+    for r in range(len(low)):
+        segment_of[r + 1] += segment_of[r]
+        inside_of[r + 1] += inside_of[r]
+    inside = np.empty(inside_of[len(low)], np.int64)
+    pairs = np.empty((segment_of[len(low)], 2), np.int64)
+    for n in range(len(rows)):
+        if low[rows[n]] < 0:
+            continue
+        at, between, piece = starts[n] + n, inside_of[rows[n]], segment_of[rows[n]]
+        last = starts[n + 1] - starts[n] - 1
+        for k in range(last + 1):
+            pairs[piece + k, 0] = names[path[at]] if k == 0 else first_inside + between + k - 1
+            pairs[piece + k, 1] = names[path[at + k + 1]] if k == last else first_inside + between + k
+            if k < last:
+                inside[between + k] = path[at + k + 1]
+    return inside, inside_of, pairs, segment_of
 
 
 @compiled

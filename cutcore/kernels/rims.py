@@ -4,37 +4,18 @@ from __future__ import annotations
 
 import numpy as np
 
-from cutcore.arrays import Bools, Floats, Ints
+from cutcore.arrays import Floats, Ints
 from cutcore.kernels.compiled import compiled
 
 
 @compiled
-def places_on_edges(points: Floats, ends: Ints, edge: Ints, share: Floats, weld: float) -> tuple[Bools, Floats]:
-    """Places (n, 3) on edges (n,) at shares from the lower vertex, both ascending; and which of them are not within
-    `weld` of the one before on the same edge (n,)."""
-    fresh = np.ones(len(edge), np.bool_)
-    place = np.empty((len(edge), 3), np.float64)
-    for n in range(len(edge)):
-        a, b = ends[edge[n], 0], ends[edge[n], 1]
-        length = 0.0
-        for axis in range(3):
-            along = points[b, axis] - points[a, axis]
-            place[n, axis] = points[a, axis] + share[n] * along
-            length += along * along
-        if n > 0 and edge[n] == edge[n - 1]:
-            fresh[n] = (share[n] - share[n - 1]) * np.sqrt(length) > weld
-    return fresh, place
-
-
-@compiled
 def rim_rows(
-    faces: Ints, starts: Ints, corners: Ints, of_corner: Ints, ends: Ints, split: Ints, first: Ints, points: Floats, places: Floats
-) -> tuple[Ints, Ints, Ints, Floats]:
-    """Rows of slots, one row a face: where they start (T+1,), and of each slot the vertex, the edge to the next slot
-    and the place (.., 3).
+    faces: Ints, starts: Ints, corners: Ints, of_corner: Ints, ends: Ints, split: Ints, first: Ints, old_vertices: int
+) -> tuple[Ints, Ints, Ints]:
+    """Rows of slots, one row a face: where they start (T+1,), and of each slot the vertex and the edge to the next slot.
 
     `split (E,)` is which of the split edges an edge is, or -1; first[m]:first[m+1] are the new vertices on split edge
-    m from its lower vertex up, `places` where they are. New vertices are numbered after the old ones. The piece of an
+    m from its lower vertex up. New vertices are numbered after the old ones. The piece of an
     edge at its lower vertex keeps the edge's number; the others come after all edges: first those that end in a new
     vertex, then the last of each edge.
     """
@@ -48,16 +29,13 @@ def rim_rows(
     row_starts[len(faces)] = count
     vertex = np.empty(count, np.int32)
     edge = np.empty(count, np.int32)
-    place = np.empty((count, 3), np.float64)
-    old_vertices, old_edges = len(points), len(ends)
-    last_pieces = old_edges + len(places) - (len(first) - 1)
+    old_edges = len(ends)
+    last_pieces = old_edges + first[len(first) - 1] - (len(first) - 1)
     at = 0
     for r in range(len(faces)):
         for c in range(starts[faces[r]], starts[faces[r] + 1]):
             v, e = corners[c], of_corner[c]
             vertex[at] = v
-            for axis in range(3):
-                place[at, axis] = points[v, axis]
             m = split[e]
             if m < 0:
                 edge[at] = e
@@ -70,8 +48,6 @@ def rim_rows(
             for step in range(end - begin):
                 q = begin + step if rising else end - 1 - step
                 vertex[at] = old_vertices + q
-                for axis in range(3):
-                    place[at, axis] = places[q, axis]
                 # The piece this slot leads into ends in the new vertex above q, or in q itself on the way down.
                 upper = q + 1 if rising else q
                 if upper == end:
@@ -81,7 +57,7 @@ def rim_rows(
                 else:
                     edge[at] = old_edges + upper - m - 1
                 at += 1
-    return row_starts, vertex, edge, place
+    return row_starts, vertex, edge
 
 
 @compiled

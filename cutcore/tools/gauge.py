@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect
 from dataclasses import dataclass, replace
 from typing import Annotated, Literal
 
@@ -10,6 +11,7 @@ from pydantic import BaseModel, ConfigDict, Field, FiniteFloat
 
 from cutcore.arrays import Floats, cross
 from cutcore.errors import StepError
+from cutcore.kernels import reach_along
 from cutcore.limits import limit_mask
 from cutcore.mesh import Mesh
 from cutcore.notes import Note, position
@@ -82,9 +84,8 @@ def datum_of(mesh: Mesh, params: GaugeParams) -> Datum:
         low, high = (float(x) for x in mesh.box[:, AXES[params.axis]])
         return Datum(axis_vector(params.axis), low, high, middle)
     along = _along(params)
-    heights = mesh.points @ along
-    reached = heights if mesh.used.all() else heights[mesh.used]
-    return Datum(along, float(reached.min()), float(reached.max()), middle)
+    low, high = reach_along(mesh.points, along, mesh.used)
+    return Datum(along, low, high, middle)
 
 
 def positions_of(datum: Datum, params: GaugeParams) -> list[float]:
@@ -103,18 +104,22 @@ def cuts_of(mesh: Mesh, params: GaugeParams, *, weld: float | None = None) -> li
     tolerance = weld_of(mesh) if weld is None else weld
     datum = datum_of(mesh, params)
     found: list[GaugeCut] = []
+    made: list[float] = []
     name = _name(params)
     for number, at in enumerate(positions_of(datum, params)):
         place = datum.place(at)
         width = number // 2 if params.start == "centre" else number
         said = f"The cut of width {width + 1}, at {name} = {at:g},"
         note = None
+        after = bisect(made, at)
         if not params.tilted and min(abs(at - datum.low), abs(at - datum.high)) <= tolerance:
             note = Note("gauge-on-the-end", f"{said} falls on the end of the part: it adds nothing.", (position(place),))
         elif not params.tilted and not datum.low < at < datum.high:
             note = Note("gauge-off-the-part", f"{said} lies off the part: it adds nothing.", (position(place),))
-        elif any(abs(at - other.at) <= 4 * tolerance for other in found if other.adds_nothing is None):
+        elif any(abs(at - other) <= 4 * tolerance for other in made[max(0, after - 1) : after + 1]):
             note = Note("gauge-twice", f"{said} is there already: it is made once.", (position(place),))
+        if note is None:
+            made.insert(after, at)
         found.append(GaugeCut(width, at, place, note))
     return found
 

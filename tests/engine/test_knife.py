@@ -182,6 +182,7 @@ class Laws(SimpleTestCase):
     )
     @example("turned, with poles", [(1, None), (262, 0.1)], (0.0, 1e-9, -1.0), "parallel", "near", "extend")  # all but edge-on
     @example("box", [(20, 0.1), (10, None), (0, None)], (0.5, 1e-7, 0.5), "parallel", "near", "trim")  # two lines a tolerance apart
+    @example("star prism", [(392, None), (699, None)], (1.1920928955078125e-07, 0.0, 0.375), "parallel", "through", "trim")  # a thin corner
     def test_every_guarantee_holds_for_random_lines_on_every_mesh(self, name, points, direction, projection, reach, ends) -> None:  # type: ignore[no-untyped-def]
         mesh = ZOO[name]
         view = None if direction is None else view_along(mesh, direction, projection)

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from cutcore import CutError, Mesh, Result, apply_step, parse_step
 from cutcore.imprint import subdivision
-from cutcore.kernels import border_gaps, chain_slots, face_boxes, order_paths, short_segments
+from cutcore.kernels import border_gaps, chain_slots, face_boxes, order_paths, thin_corners
 from cutcore.shapes.sheet import sheet
 from tests.engine.test_attributes import assert_painted, painted
 from tests.guarantees import assert_guarantees, assert_tables_true
@@ -135,7 +135,8 @@ class Loops(SimpleTestCase):
         low, high = chain_slots(
             np.array([0, 4]),
             np.arange(10, 14, dtype=np.int32),
-            square,
+            np.concatenate([np.zeros((10, 3)), square]),
+            np.zeros((0, 3)),
             np.array([0]),
             np.array([0, count + 1]),
             np.arange(count + 2),
@@ -180,7 +181,22 @@ class Loops(SimpleTestCase):
         for f in range(mesh.face_count):
             mine = pixels[mesh.face(f)]
             np.testing.assert_array_equal(boxes[:, f], [*mine.min(axis=0), *mine.max(axis=0)])
-        pairs = chance.integers(mesh.vertex_count, size=(20, 2))
-        length = np.linalg.norm(mesh.points[pairs[:, 0]] - mesh.points[pairs[:, 1]], axis=1)
-        near = float(np.median(length)) + 1e-9
-        np.testing.assert_array_equal(short_segments(pairs, mesh.points, near), np.flatnonzero(length <= near))
+        pairs = np.stack([np.arange(12), 12 + np.arange(12)], axis=1)
+        edge = chance.integers(len(mesh.edges), size=24)
+        edge[0] = -1
+        ends = mesh.edges.ends[edge]
+        places = mesh.points[ends[:, 0]] + chance.uniform(0.001, 0.999, (24, 1)) * (mesh.points[ends[:, 1]] - mesh.points[ends[:, 0]])
+        weld, reach = 0.1 * mesh.diagonal, 0.2 * mesh.diagonal
+        segment, apex = thin_corners(pairs, edge, places, mesh.edges.ends, mesh.points, weld, reach)
+        wanted = []
+        for s, (a, b) in enumerate(pairs.tolist()):
+            shared = np.intersect1d(ends[a], ends[b])
+            if edge[a] < 0 or edge[a] == edge[b] or len(shared) == 0:
+                continue
+            corner = np.array([mesh.points[shared[0]], places[a], places[b]])
+            longest = np.linalg.norm(corner - np.roll(corner, 1, axis=0), axis=1).max()
+            twice_area = np.linalg.norm(np.cross(corner[1] - corner[0], corner[2] - corner[0]))
+            if longest <= reach and twice_area <= longest * weld:
+                wanted.append((s, int(shared[0])))
+        on_one = [s for s, (a, b) in enumerate(pairs.tolist()) if edge[a] == edge[b]]
+        self.assertEqual([pair for pair in zip(segment.tolist(), apex.tolist(), strict=True) if pair[0] not in on_one], wanted)
