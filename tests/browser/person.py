@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 
 import numpy as np
-from playwright.sync_api import Browser, Locator, Page, expect, sync_playwright
+from playwright.sync_api import Browser, Error, Locator, Page, expect, sync_playwright
 
 from cutcore.view import Camera, View
 
@@ -24,8 +24,9 @@ FLAGS = [
     "--disable-component-update",
     "--disable-sync",
 ]
-# Without a graphics card smooth lines cost more than all else; tests don't need them.
-ROUGH = "--webgl-antialiasing-mode=none"
+# Without a graphics card smooth lines, and putting the page together as a graphics card would, cost more than all else;
+# tests need neither.
+ROUGH = ["--webgl-antialiasing-mode=none", "--disable-gpu-compositing"]
 # Three lots of tests share the machine: an answer may take its time.
 expect.set_options(timeout=15_000)
 SCREEN = {"width": 1280, "height": 800}
@@ -35,7 +36,7 @@ SCREEN = {"width": 1280, "height": 800}
 def browser(*, smooth: bool = False) -> Iterator[Browser]:
     """A headless Chromium; `smooth` for pictures that are to be looked at."""
     with sync_playwright() as playwright:
-        running = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS if smooth else [*FLAGS, ROUGH])
+        running = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS if smooth else [*FLAGS, *ROUGH])
         try:
             yield running
         finally:
@@ -50,7 +51,14 @@ class Person:
         self.address = address
         self.troubles: list[str] = []
         page.set_default_timeout(20_000)
-        page.on("pageerror", lambda error: self.troubles.append(str(error)))
+        page.on("pageerror", self._note_trouble)
+
+    def _note_trouble(self, error: Error) -> None:
+        self.troubles.append(str(error))
+
+    def leave(self) -> None:
+        """Stop looking at the page."""
+        self.page.remove_listener("pageerror", self._note_trouble)
 
     def open(self, path: str = "/") -> Person:
         self.page.goto(self.address + path)

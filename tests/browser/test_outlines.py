@@ -5,9 +5,10 @@ from __future__ import annotations
 import re
 
 import numpy as np
-from playwright.sync_api import expect
+from playwright.sync_api import Route, expect
 
 from cutcore import Mesh, apply_step, parse_step, read_part
+from tests.browser.person import Person
 from tests.browser.workshop_case import WorkshopCase
 from tests.guarantees import volume_of
 from workshop.sample.skerry_light import HOUSING_SIDES, deck_plate, float_hull, lantern_housing
@@ -32,10 +33,8 @@ class Outlines(WorkshopCase):
     def take(self, name: str) -> None:
         self.person.see("outlines-in-hand").get_by_role("button", name=name, exact=True).click()
 
-    def made(self) -> Mesh:
-        return self.exported()
-
-    def test_an_svg_file_is_placed_by_numbers_projected_extruded_and_exported(self) -> None:
+    def badge_on_the_plate(self) -> Person:
+        """Bring the badge in as an SVG file and have it face the deck plate, at its origin."""
         person = self.person.open_part("Deck plate").press("o")
         self.open_drawer()
         person.see("outlines").get_by_role("button", name="SVG file").click()
@@ -48,6 +47,13 @@ class Outlines(WorkshopCase):
         self.choose("sheet-facing", "along y")
         person.see("stand-at-origin").click()
         expect(person.see("sheet")).to_be_visible()
+        return person
+
+    def made(self) -> Mesh:
+        return self.exported()
+
+    def test_an_svg_file_is_placed_by_numbers_projected_extruded_and_exported(self) -> None:
+        person = self.badge_on_the_plate()
         self.settle("sheet-x", "1.5cm")
         self.settle("sheet-z", "-5")
         self.settle("sheet-turn-field", "90")
@@ -70,6 +76,26 @@ class Outlines(WorkshopCase):
         alone = apply_step(PLATE, parse_step({"tool": "outline", "curves": [{"points": corners}], "along": {"direction": [0, -1, 0]}}))
         alone = apply_step(alone.mesh, parse_step({"tool": "extrude", "faces": alone.picked.faces.tolist(), "distance": 2.5}))
         self.assertEqual((alone.mesh.vertex_count, alone.mesh.face_count), (mesh.vertex_count, mesh.face_count))
+
+    def test_numbers_typed_faster_than_they_are_answered_all_count(self) -> None:
+        person = self.badge_on_the_plate()
+        held: list[Route] = []
+        person.page.route("**/aim/outline", lambda route: held.append(route))
+        self.settle("sheet-x", "1.5cm")
+        self.settle("sheet-z", "-5")
+        self.settle("sheet-turn-field", "90")
+        person.page.wait_for_timeout(50)
+        # The answers come in the wrong order.
+        for route in reversed(held):
+            route.continue_()
+        self.assertEqual(len(held), 3)
+        expect(person.see("landing")).to_have_attribute("data-on", "4")
+        expect(person.see("sheet-x")).to_have_value("15")
+        person.make()
+        cut = self.made().points
+        new = cut[len(PLATE.points) :]
+        np.testing.assert_allclose([new[:, 0].min(), new[:, 0].max()], [5, 25], atol=1e-9)
+        np.testing.assert_allclose([new[:, 2].min(), new[:, 2].max()], [-25, 15], atol=1e-9)
 
     def test_it_is_stamped_where_one_clicks_again_and_again(self) -> None:
         person = self.person.open_part("Float hull").take_view("t").press("o")

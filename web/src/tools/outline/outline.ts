@@ -132,7 +132,16 @@ export function setSheet(changed: Partial<PlacedSheet>): void {
   const { standing } = outlineStore.getState();
   if (changed.turn !== undefined) outlineStore.setState({ turn: changed.turn });
   if (changed.scale !== undefined) outlineStore.setState({ scale: changed.scale });
-  if (standing) waitFor(stand({ ...standing.placed, ...changed }, { view: null }));
+  if (!standing) return;
+  // The next number may be typed before this one is answered: it is to find it there.
+  const placed = { ...standing.placed, ...changed };
+  outlineStore.setState({ standing: { ...standing, placed } });
+  waitFor(
+    stand(placed, { view: null }).catch((error) => {
+      if (outlineStore.getState().standing?.placed === placed) outlineStore.setState({ standing });
+      throw error;
+    }),
+  );
 }
 
 /** Place the sheet by numbers alone: at the part's origin, or where it lay if it was lifted off a part. */
