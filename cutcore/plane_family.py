@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from cutcore.arrays import Bools, Floats, Ints
+from cutcore.arrays import Bools, Floats, Ints, distinct
 from cutcore.kernels import crossings_between, heights_and_ranks, pairs_in_faces, segments_between, thin_corners
 from cutcore.mesh import Mesh
 from cutcore.plane import Plane
@@ -64,7 +64,8 @@ class _Crossed:
     def of(mesh: Mesh, height: Floats, rank: Ints, level: Floats) -> _Crossed:
         table = mesh.edges
         first, edge, level_of, share, place, touching = crossings_between(height, rank, level, table.ends, mesh.points)
-        on = np.flatnonzero(rank & 1)
+        reached = table.ends[touching].ravel()
+        on = distinct(reached[rank[reached] & 1 == 1]).astype(np.int64)
         place = np.concatenate([place, mesh.points[on]])
         # At a vertex of a face two of its edges end.
         careful = table.beside(np.concatenate([touching, np.array(list(table.crowded), dtype=np.int64)]), mesh.face_count)

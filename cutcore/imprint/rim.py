@@ -74,7 +74,9 @@ class Rim:
         split = np.full(len(table), -1, dtype=INDEX)
         split[crossings.edges] = np.arange(len(crossings.edges))
         rows = (faces, mesh.starts, mesh.corners, table.of_corner, table.ends, split, crossings.starts)
-        starts, vertex, edge = rim_rows(*rows, mesh.vertex_count)
+        # A new vertex is on the borders of two faces, or of as many as are crowded at its edge.
+        most = int(mesh.sizes[faces].sum()) + len(crossings.places) * max([2, *map(len, table.crowded.values())])
+        starts, vertex, edge = rim_rows(*rows, mesh.vertex_count, most)
         uv = None
         if mesh.uv is not None:
             uv = np.empty((len(vertex), 2))

@@ -5,27 +5,20 @@ from __future__ import annotations
 import numpy as np
 
 from cutcore.arrays import Bools, Floats, Ints
-from cutcore.kernels.compiled import compiled
+from cutcore.kernels.compiled import compiled, inlined
 
 
 @compiled
-def _area_and_rim(place: Floats, i: int, count: int, size: int) -> tuple[float, float, float, float]:
-    """The area vector of the loop of `count` slots from slot i on in a row of `size`, and how long the loop is at most."""
-    x = y = z = rim = 0.0
-    here = i
-    origin_x, origin_y, origin_z = place[here, 0], place[here, 1], place[here, 2]
-    ax = ay = az = 0.0
-    for step in range(count):
-        here = here + 1 if here + 1 < size else 0
-        bx = by = bz = 0.0
-        if step + 1 < count:
-            bx, by, bz = place[here, 0] - origin_x, place[here, 1] - origin_y, place[here, 2] - origin_z
+def _area_vector(place: Floats, size: int) -> tuple[float, float, float]:
+    """The area vector of a row."""
+    x = y = z = 0.0
+    for s in range(1, size - 1):
+        ax, ay, az = place[s, 0] - place[0, 0], place[s, 1] - place[0, 1], place[s, 2] - place[0, 2]
+        bx, by, bz = place[s + 1, 0] - place[0, 0], place[s + 1, 1] - place[0, 1], place[s + 1, 2] - place[0, 2]
         x += 0.5 * (ay * bz - az * by)
         y += 0.5 * (az * bx - ax * bz)
         z += 0.5 * (ax * by - ay * bx)
-        rim += abs(bx - ax) + abs(by - ay) + abs(bz - az)
-        ax, ay, az = bx, by, bz
-    return x, y, z, rim
+    return x, y, z
 
 
 @compiled
@@ -120,7 +113,7 @@ def _chain_is_clear(place: Floats, size: int, i: int, j: int, inside: Floats, we
     """Whether a chain from slot i over places inside (m, 3) to slot j of a row (size, 3) splits it into two loops with an area,
     nothing of it crossing or within `weld` of what it does not join. The row and the chain are judged in its mean plane."""
     m = len(inside)
-    x, y, z, _ = _area_and_rim(place, 0, size, size)
+    x, y, z = _area_vector(place, size)
     area = np.sqrt(x * x + y * y + z * z)
     if not 0.0 < area < np.inf:
         return False
@@ -190,13 +183,30 @@ def _chain_is_clear(place: Floats, size: int, i: int, j: int, inside: Floats, we
     return _area(flat, loop, count) > 0.0
 
 
-@compiled
+@inlined
 def _chord_is_clear(place: Floats, size: int, i: int, j: int, weld: float) -> bool:
     """Whether a chord from slot i to slot j of a row splits it into two halves with an area and no corner within `weld` of it."""
-    x, y, z, rim = _area_and_rim(place, i, j - i + 1, size)
-    u, v, w, other_rim = _area_and_rim(place, j, size - (j - i) + 1, size)
-    # The whole is the sum of its halves.
-    u, v, w = x + u, y + v, z + w
+    # Area vectors of the half from i to j and of the whole, and how long either half is at most.
+    x = y = z = u = v = w = 0.0
+    chord = abs(place[j, 0] - place[i, 0]) + abs(place[j, 1] - place[i, 1]) + abs(place[j, 2] - place[i, 2])
+    rim = other_rim = chord
+    origin_x, origin_y, origin_z = place[i, 0], place[i, 1], place[i, 2]
+    ax = ay = az = 0.0
+    s = i
+    for step in range(size):
+        s = s + 1 if s + 1 < size else 0
+        bx, by, bz = place[s, 0] - origin_x, place[s, 1] - origin_y, place[s, 2] - origin_z
+        length = abs(bx - ax) + abs(by - ay) + abs(bz - az)
+        u += 0.5 * (ay * bz - az * by)
+        v += 0.5 * (az * bx - ax * bz)
+        w += 0.5 * (ax * by - ay * bx)
+        if step < j - i:
+            rim += length
+        else:
+            other_rim += length
+        if step == j - i - 1:
+            x, y, z = u, v, w
+        ax, ay, az = bx, by, bz
     least = weld * np.sqrt(u * u + v * v + w * w)
     one, other = x * u + y * v + z * w, (u - x) * u + (v - y) * v + (w - z) * w
     if not (one > least * rim or (one > 0.0 and _clear_of_chord(place, i, j, size, weld))):

@@ -201,13 +201,16 @@ def thin_corners(nodes: Ints, edge: Ints, place: Floats, ends: Ints, points: Flo
         a, b = nodes[s, 0], nodes[s, 1]
         if max(a, b) >= len(edge) or min(edge[a], edge[b]) < 0:
             continue
+        apart = (place[a, 0] - place[b, 0]) ** 2 + (place[a, 1] - place[b, 1]) ** 2 + (place[a, 2] - place[b, 2]) ** 2
+        if apart > reach * reach:
+            continue
         low, high = ends[edge[a], 0], ends[edge[a], 1]
         v = low if low == ends[edge[b], 0] or low == ends[edge[b], 1] else high
         if v != ends[edge[b], 0] and v != ends[edge[b], 1]:
             continue
         px, py, pz = place[a, 0] - points[v, 0], place[a, 1] - points[v, 1], place[a, 2] - points[v, 2]
         qx, qy, qz = place[b, 0] - points[v, 0], place[b, 1] - points[v, 1], place[b, 2] - points[v, 2]
-        longest = max(px * px + py * py + pz * pz, qx * qx + qy * qy + qz * qz, (px - qx) ** 2 + (py - qy) ** 2 + (pz - qz) ** 2)
+        longest = max(px * px + py * py + pz * pz, qx * qx + qy * qy + qz * qz, apart)
         if longest > reach * reach:
             continue
         x, y, z = py * qz - pz * qy, pz * qx - px * qz, px * qy - py * qx

@@ -10,29 +10,23 @@ from cutcore.kernels.compiled import compiled
 
 @compiled
 def rim_rows(
-    faces: Ints, starts: Ints, corners: Ints, of_corner: Ints, ends: Ints, split: Ints, first: Ints, old_vertices: int
+    faces: Ints, starts: Ints, corners: Ints, of_corner: Ints, ends: Ints, split: Ints, first: Ints, old_vertices: int, most: int
 ) -> tuple[Ints, Ints, Ints]:
     """Rows of slots, one row a face: where they start (T+1,), and of each slot the vertex and the edge to the next slot.
 
     `split (E,)` is which of the split edges an edge is, or -1; first[m]:first[m+1] are the new vertices on split edge
-    m from its lower vertex up. New vertices are numbered after the old ones. The piece of an
-    edge at its lower vertex keeps the edge's number; the others come after all edges: first those that end in a new
-    vertex, then the last of each edge.
+    m from its lower vertex up. New vertices are numbered after the old ones. The piece of an edge at its lower vertex
+    keeps the edge's number; the others come after all edges: first those that end in a new vertex, then the last of
+    each edge. `most` is how many slots there can be.
     """
     row_starts = np.empty(len(faces) + 1, np.int64)
-    count = 0
-    for r in range(len(faces)):
-        row_starts[r] = count
-        for c in range(starts[faces[r]], starts[faces[r] + 1]):
-            m = split[of_corner[c]]
-            count += 1 + (first[m + 1] - first[m] if m >= 0 else 0)
-    row_starts[len(faces)] = count
-    vertex = np.empty(count, np.int32)
-    edge = np.empty(count, np.int32)
+    vertex = np.empty(most, np.int32)
+    edge = np.empty(most, np.int32)
     old_edges = len(ends)
     last_pieces = old_edges + first[len(first) - 1] - (len(first) - 1)
     at = 0
     for r in range(len(faces)):
+        row_starts[r] = at
         for c in range(starts[faces[r]], starts[faces[r] + 1]):
             v, e = corners[c], of_corner[c]
             vertex[at] = v
@@ -57,7 +51,8 @@ def rim_rows(
                 else:
                     edge[at] = old_edges + upper - m - 1
                 at += 1
-    return row_starts, vertex, edge
+    row_starts[len(faces)] = at
+    return row_starts, vertex[:at], edge[:at]
 
 
 @compiled

@@ -14,16 +14,13 @@ def splice_rows(old: Any, starts: Ints, rows: Ints, new: Any, bounds: Ints, made
     `new` comes last. `starts` are the row starts of `old`; all three are flat."""
     at = done = 0
     for k in range(len(rows)):
-        for c in range(done, starts[rows[k]]):
-            made[at] = old[c]
-            at += 1
+        kept = starts[rows[k]] - done
+        made[at : at + kept] = old[done : done + kept]
+        at += kept
         for c in range(bounds[k], bounds[k + 1]):
             made[at] = new[c]
             at += 1
         done = starts[rows[k] + 1]
-    for c in range(done, len(old)):
-        made[at] = old[c]
-        at += 1
-    for c in range(bounds[len(rows)], len(new)):
-        made[at] = new[c]
-        at += 1
+    kept = len(old) - done
+    made[at : at + kept] = old[done:]
+    made[at + kept :] = new[bounds[len(rows)] :]
