@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from cutcore.arrays import Bools, Floats, Ints, distinct
-from cutcore.kernels import crossings_between, heights_and_ranks, pairs_in_faces, segments_between, thin_corners
+from cutcore.kernels import crossings_between, pairs_in_faces, ranks_of, segments_between, thin_corners
 from cutcore.mesh import Mesh
 from cutcore.plane import Plane
 from cutcore.section import APEX_REACH, segments_across
@@ -21,9 +21,9 @@ def trace_of_planes(mesh: Mesh, planes: list[Plane], limit: Bools | None, weld: 
     normal = planes[0].normal
     level = np.array([float(plane.point @ normal) for plane in planes])
     order = np.argsort(level, kind="stable")
-    height, rank = heights_and_ranks(mesh.points, normal, level[order], weld)
+    rank = ranks_of(mesh.points, normal, level[order], weld)
     while True:
-        found = _Crossed.of(mesh, height, rank, level[order])
+        found = _Crossed.of(mesh, normal, level[order], rank)
         apex, plane = found.apexes_of_thin_corners(mesh, rank, weld)
         if len(apex) == 0:
             break
@@ -61,9 +61,9 @@ class _Crossed:
     flat: Ints
 
     @staticmethod
-    def of(mesh: Mesh, height: Floats, rank: Ints, level: Floats) -> _Crossed:
+    def of(mesh: Mesh, normal: Floats, level: Floats, rank: Ints) -> _Crossed:
         table = mesh.edges
-        first, edge, level_of, share, place, touching = crossings_between(height, rank, level, table.ends, mesh.points)
+        first, edge, level_of, share, place, touching = crossings_between(mesh.points, normal, level, rank, table.ends)
         reached = table.ends[touching].ravel()
         on = distinct(reached[rank[reached] & 1 == 1]).astype(np.int64)
         place = np.concatenate([place, mesh.points[on]])

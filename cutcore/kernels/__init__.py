@@ -7,8 +7,8 @@ from cutcore.kernels.edge_faces import faces_of_edges, split_ends
 from cutcore.kernels.halves import chain_slots, lay_rows, order_paths, pieces_of_paths
 from cutcore.kernels.planes import (
     crossings_between,
-    heights_and_ranks,
     pairs_in_faces,
+    ranks_of,
     reach_along,
     segments_between,
     sides_and_crossed,
@@ -24,11 +24,11 @@ __all__ = [
     "crossings_between",
     "face_boxes",
     "faces_of_edges",
-    "heights_and_ranks",
     "lay_rows",
     "order_paths",
     "pairs_in_faces",
     "pieces_of_paths",
+    "ranks_of",
     "reach_along",
     "rim_rows",
     "rim_uv",

@@ -41,31 +41,30 @@ def reach_along(points: Floats, along: Floats, used: Bools) -> tuple[float, floa
 
 
 @compiled
-def heights_and_ranks(points: Floats, normal: Floats, levels: Floats, weld: float) -> tuple[Floats, Ints]:
-    """The heights (V,) of points (V, 3) along a normal, and their ranks (V,) among ascending levels (n,) that lie more than
-    twice `weld` apart."""
+def ranks_of(points: Floats, normal: Floats, levels: Floats, weld: float) -> Ints:
+    """The ranks (V,) of points (V, 3) by their heights along a normal among ascending levels (n,) that lie more than twice
+    `weld` apart."""
     count = len(levels)
-    height = np.empty(len(points), np.float64)
     rank = np.empty(len(points), np.int32)
     low = 0
     for v in range(len(points)):
-        height[v] = points[v, 0] * normal[0] + points[v, 1] * normal[1] + points[v, 2] * normal[2]
+        height = points[v, 0] * normal[0] + points[v, 1] * normal[1] + points[v, 2] * normal[2]
         # A vertex mostly lies between the same levels as the one before it.
-        if (low > 0 and levels[low - 1] + weld >= height[v]) or (low < count and levels[low] + weld < height[v]):
+        if (low > 0 and levels[low - 1] + weld >= height) or (low < count and levels[low] + weld < height):
             low, high = 0, count
             while low < high:
                 middle = (low + high) // 2
-                if levels[middle] + weld < height[v]:
+                if levels[middle] + weld < height:
                     low = middle + 1
                 else:
                     high = middle
-        rank[v] = 2 * low + (1 if low < count and levels[low] - weld <= height[v] else 0)
-    return height, rank
+        rank[v] = 2 * low + (1 if low < count and levels[low] - weld <= height else 0)
+    return rank
 
 
 @compiled
 def crossings_between(
-    height: Floats, rank: Ints, levels: Floats, ends: Ints, points: Floats
+    points: Floats, normal: Floats, levels: Floats, rank: Ints, ends: Ints
 ) -> tuple[Ints, Ints, Ints, Floats, Floats, Ints]:
     """The crossings of edges (E, 2) and levels, edge by edge from the lower vertex on: where those of each edge begin
     (E+1,), the edge and the level of each (n,), its share from the lower vertex (n,) and its place (n, 3). And the edges
@@ -85,11 +84,13 @@ def crossings_between(
         if first[e] == first[e + 1]:
             continue
         a, b = ends[e, 0], ends[e, 1]
+        low = points[a, 0] * normal[0] + points[a, 1] * normal[1] + points[a, 2] * normal[2]
+        high = points[b, 0] * normal[0] + points[b, 1] * normal[1] + points[b, 2] * normal[2]
         for n in range(first[e], first[e + 1]):
             k = ((rank[a] + 1) >> 1) + n - first[e] if rank[a] < rank[b] else (rank[a] >> 1) - 1 - (n - first[e])
-            from_low = height[a] - levels[k]
+            from_low = low - levels[k]
             edge[n], plane[n] = e, k
-            share[n] = from_low / (from_low - (height[b] - levels[k]))
+            share[n] = from_low / (from_low - (high - levels[k]))
             for axis in range(3):
                 place[n, axis] = points[a, axis] + share[n] * (points[b, axis] - points[a, axis])
     # Looked for apart: few planes meet a vertex, and in the first loop this would slow down all the rest.
