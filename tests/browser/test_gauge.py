@@ -48,6 +48,17 @@ class Gauge(WorkshopCase):
         self.person.see("gauge-add").fill("")
         self.assertEqual(self.heights(), [14.0, 16.0, 21.5, 27.0, 32.5])
 
+    def test_a_mirror_stands_where_it_is_typed_in_any_unit(self) -> None:
+        self.add("20")
+        self.choose("mirror", "across y")
+        offset = self.person.see("mirror-offset")
+        expect(offset).to_have_value("at 0")
+        offset.fill("5cm + 20")
+        offset.press("Enter")
+        expect(offset).to_have_value("70.00 mm")
+        expect(self.person.see("plan-adds")).to_contain_text(f"{2 * HOUSING_SIDES} new vertices")
+        self.assertEqual(self.heights(), [20.0, 120.0])
+
     def test_a_pasted_column_counts_from_the_high_side_and_what_adds_nothing_is_said(self) -> None:
         person = self.person
         person.see("gauge-add").evaluate(

@@ -10,8 +10,8 @@ import { Button } from '../ui/Button';
 import { Card } from '../ui/Card';
 import { Choice } from '../ui/Choice';
 import { FileButton } from '../ui/FileButton';
+import { COORDINATE, LENGTH, POSITION } from '../ui/kinds';
 import { NumberField } from '../ui/NumberField';
-import { formatLength, parseLength, parsePosition } from '../ui/numbers';
 import { Row } from '../ui/Row';
 import { SliderField } from '../ui/SliderField';
 import { type Drawing, useDrawings } from './drawingQueries';
@@ -85,10 +85,7 @@ export function DrawingCard() {
               label={`Corner of the drawing, ${axis === 'x' ? 'right' : 'up'}`}
               testId={`drawing-${axis}`}
               value={placement[axis] ?? 0}
-              format={(value) => String(Number(value.toFixed(3)))}
-              parse={parsePosition}
-              expected="A position, such as -12.5"
-              step={1}
+              kind={COORDINATE}
               narrow
               onSettle={(value) => place({ [axis]: value })}
             />
@@ -100,10 +97,7 @@ export function DrawingCard() {
           label="Height of the drawing"
           testId="drawing-height"
           value={placement.height ?? 100}
-          format={formatLength}
-          parse={parseLength}
-          expected="A length, such as 185 or 18.5cm"
-          step={1}
+          kind={LENGTH}
           onSettle={(height) => place({ height })}
         />
       </Row>
@@ -187,10 +181,7 @@ function Calibration({
         label="How far the two points are apart"
         testId="drawing-apart"
         value={apart}
-        format={formatLength}
-        parse={parseLength}
-        expected="A length, such as 141 or 14.1cm"
-        step={1}
+        kind={LENGTH}
         onSettle={settle}
       />
     </Row>
@@ -240,10 +231,7 @@ function Marks({ drawing, onChange }: { drawing: Drawing; onChange: (marks: Draw
               label={`Height ${k + 1}`}
               testId={`height-${k}`}
               value={height}
-              format={formatLength}
-              parse={parsePosition}
-              expected="A position, such as 12.5"
-              step={1}
+              kind={POSITION}
               onSettle={(next) => onChange({ heights: heights.with(k, next), widths })}
             />
             <Away
@@ -260,10 +248,7 @@ function Marks({ drawing, onChange }: { drawing: Drawing; onChange: (marks: Draw
               label={`Width ${k + 1}`}
               testId={`read-width-${k}`}
               value={width}
-              format={formatLength}
-              parse={parseLength}
-              expected="A length, such as 92 or 9.2cm"
-              step={1}
+              kind={LENGTH}
               onSettle={(next) => onChange({ heights, widths: widths.with(k, { at, width: next }) })}
             />
             <span className="mr-1 ml-2 text-soft">at</span>
@@ -271,10 +256,7 @@ function Marks({ drawing, onChange }: { drawing: Drawing; onChange: (marks: Draw
               label={`Height of width ${k + 1}`}
               testId={`read-width-at-${k}`}
               value={at}
-              format={(value) => String(Number(value.toFixed(3)))}
-              parse={parsePosition}
-              expected="A position, such as 12.5"
-              step={1}
+              kind={COORDINATE}
               narrow
               onSettle={(next) => onChange({ heights, widths: widths.with(k, { at: next, width }) })}
             />

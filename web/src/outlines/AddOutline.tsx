@@ -5,8 +5,8 @@ import { partStore } from '../stores/partStore';
 import { pickStore } from '../stores/pickStore';
 import { Button } from '../ui/Button';
 import { FileButton } from '../ui/FileButton';
+import { LENGTH, LENGTH_OR_0, type Kind as NumberKind, numberIn, only, SHARE, wholeNumber } from '../ui/kinds';
 import { NumberField } from '../ui/NumberField';
-import { formatLength, formatShare, parseCount, parseLength, parseShare } from '../ui/numbers';
 import { Row } from '../ui/Row';
 import { type OutlineShape, type OutlineSource, useOutlineShapes } from './outlineQueries';
 
@@ -77,8 +77,7 @@ export function AddOutline({ add, bringIn }: Props) {
                   label={WORDS[key] ?? key}
                   testId={`outline-${key}`}
                   value={Number(value)}
-                  {...fieldOf(key)}
-                  step={key === 'inner' ? 0.05 : 1}
+                  kind={kindOf(key)}
                   onSettle={(next) =>
                     setChanged({ ...changed, [shape.shape]: { ...shape, [key]: next } as OutlineShape })
                   }
@@ -95,20 +94,11 @@ export function AddOutline({ add, bringIn }: Props) {
 
 const node = (x: number) => ({ at: [x, 0] as [number, number], off: 0, corner: 0, bow: 0 });
 
-function fieldOf(key: string) {
-  if (COUNTS.has(key))
-    return { format: String, parse: (text: string) => parseCount(text, 3, 128), expected: 'From 3 to 128' };
+function kindOf(key: string): NumberKind {
+  if (COUNTS.has(key)) return wholeNumber(3, 128);
   if (key === 'inner')
-    return {
-      format: formatShare,
-      parse: (text: string) => {
-        const share = parseShare(text, null);
-        return share !== null && share > 0 && share < 1 ? share : null;
-      },
-      expected: 'A share, such as 45% or 1/2',
-    };
-  const parse = (text: string) => (key === 'corner' && Number(text) === 0 ? 0 : parseLength(text));
-  return { format: formatLength, parse, expected: 'A length, such as 12.5 or 3cm/2' };
+    return { ...only(SHARE, (share) => share > 0 && share < 1, 'A share, such as 45% or 1/2'), step: 0.05 };
+  return key === 'corner' ? LENGTH_OR_0 : LENGTH;
 }
 
 function Letters({ add }: Pick<Props, 'add'>) {
@@ -131,10 +121,7 @@ function Letters({ add }: Pick<Props, 'add'>) {
           label="Height of the capitals"
           testId="outline-height"
           value={height}
-          format={formatLength}
-          parse={parseLength}
-          expected="A length, such as 16 or 1.6cm"
-          step={1}
+          kind={LENGTH}
           onSettle={setHeight}
         />
       </Row>
@@ -152,13 +139,7 @@ function SvgFile({ bringIn }: Pick<Props, 'bringIn'>) {
           label="How closely curves are followed"
           testId="outline-tolerance"
           value={tolerance}
-          format={(value) => `${Number(value.toFixed(4))} mm`}
-          parse={(text) => {
-            const value = Number.parseFloat(text);
-            return value >= 1e-4 && value <= 100 ? value : null;
-          }}
-          expected="Millimetres, such as 0.05"
-          step={0.01}
+          kind={numberIn('mm', 1e-4, 100, 0.01, 'Millimetres, such as 0.05')}
           onSettle={setTolerance}
         />
       </Row>

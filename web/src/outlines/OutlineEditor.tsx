@@ -3,8 +3,9 @@ import { useState } from 'react';
 import type { Schemas } from '../api/client';
 import { Button } from '../ui/Button';
 import { Choice } from '../ui/Choice';
+import { COORDINATE, LENGTH_OR_0, lengthOr, wholeNumber } from '../ui/kinds';
 import { NumberField } from '../ui/NumberField';
-import { countOf, formatLength, parseCount, parseLength, parsePosition } from '../ui/numbers';
+import { countOf, formatLength } from '../ui/numbers';
 import { Row } from '../ui/Row';
 import { TextField } from '../ui/TextField';
 import { Chip } from './AddOutline';
@@ -66,10 +67,7 @@ export function OutlineEditor({ outline, onChange, onClose }: Props) {
           label="Grid that points settle on"
           testId="outline-grid"
           value={step}
-          format={(value) => (value === 0 ? 'nothing' : formatLength(value))}
-          parse={(text) => (Number(text) === 0 ? 0 : parseLength(text))}
-          expected="A length, or 0 for nothing"
-          step={1}
+          kind={lengthOr('nothing')}
           onSettle={setStep}
         />
       </Row>
@@ -119,17 +117,7 @@ function Numbers({ drawn, at, node, onNode, onLength, onDrop }: NumbersProps) {
   const before = curve?.nodes[(at.node + count - 1) % count];
   const fromBefore = before ? Math.hypot(node.at[0] - before.at[0], node.at[1] - before.at[1]) : 0;
   const number = (label: string, testId: string, value: number, onSettle: (value: number) => void) => (
-    <NumberField
-      label={label}
-      testId={testId}
-      value={value}
-      format={(shown) => String(Number(shown.toFixed(4)))}
-      parse={parsePosition}
-      expected="A length, such as 4 or -2.5"
-      step={1}
-      narrow
-      onSettle={onSettle}
-    />
+    <NumberField label={label} testId={testId} value={value} kind={COORDINATE} narrow onSettle={onSettle} />
   );
   return (
     <div className="my-2 rounded border border-rule px-2 py-1" data-testid="outline-node">
@@ -164,29 +152,10 @@ function Whole({ outline, onChange }: { outline: Outline; onChange: (change: Cha
   const [radius, setRadius] = useState(30);
   const closed = drawn.curves.every((curve) => curve.closed);
   const count = (label: string, testId: string, value: number, most: number, onSettle: (value: number) => void) => (
-    <NumberField
-      label={label}
-      testId={testId}
-      value={value}
-      format={String}
-      parse={(text) => parseCount(text, 1, most)}
-      expected={`From 1 to ${most}`}
-      step={1}
-      narrow
-      onSettle={onSettle}
-    />
+    <NumberField label={label} testId={testId} value={value} kind={wholeNumber(1, most)} narrow onSettle={onSettle} />
   );
   const length = (label: string, testId: string, value: number, onSettle: (value: number) => void) => (
-    <NumberField
-      label={label}
-      testId={testId}
-      value={value}
-      format={formatLength}
-      parse={(text) => (Number(text) === 0 ? 0 : parseLength(text))}
-      expected="A length, such as 12 or 0"
-      step={1}
-      onSettle={onSettle}
-    />
+    <NumberField label={label} testId={testId} value={value} kind={LENGTH_OR_0} onSettle={onSettle} />
   );
   return (
     <>

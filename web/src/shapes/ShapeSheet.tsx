@@ -3,8 +3,9 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Button } from '../ui/Button';
 import { Choice } from '../ui/Choice';
+import { LENGTH, LENGTH_OR_0, wholeNumber } from '../ui/kinds';
 import { NumberField } from '../ui/NumberField';
-import { countOf, formatLength, parseCount, parseLength } from '../ui/numbers';
+import { countOf } from '../ui/numbers';
 import { Row } from '../ui/Row';
 import { Sheet } from '../ui/Sheet';
 import { pictureOfShape, readShapes, type Shape } from './shapeQueries';
@@ -126,23 +127,9 @@ export function ShapeSheet({ open, onClose, onShape }: Props) {
 }
 
 function SizeField({ name, value, onSettle }: { name: string; value: number; onSettle: (value: number) => void }) {
-  const length = LENGTHS.has(name);
+  const length = name === 'top_diameter' ? LENGTH_OR_0 : LENGTH;
+  const kind = LENGTHS.has(name) ? length : wholeNumber(1, MOST_DIVISIONS);
   return (
-    <NumberField
-      label={WORDS[name] ?? name}
-      testId={`shape-${name}`}
-      value={value}
-      format={length ? formatLength : String}
-      parse={(text) =>
-        length
-          ? name === 'top_diameter' && Number(text) === 0
-            ? 0
-            : parseLength(text)
-          : parseCount(text, 1, MOST_DIVISIONS)
-      }
-      expected={length ? 'A length, such as 50mm or 3cm/2' : `From 1 to ${MOST_DIVISIONS}`}
-      step={1}
-      onSettle={onSettle}
-    />
+    <NumberField label={WORDS[name] ?? name} testId={`shape-${name}`} value={value} kind={kind} onSettle={onSettle} />
   );
 }

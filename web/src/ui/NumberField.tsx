@@ -1,22 +1,18 @@
+import type { Kind } from './kinds';
 import { TypeOver } from './TypeOver';
 
 interface Props {
   label: string;
   value: number;
-  format: (value: number) => string;
-  /** The value of a typed text, or null if it is none. */
-  parse: (text: string) => number | null;
-  /** Said in place when the text is no value. */
-  expected: string;
-  /** How far an arrow key moves the value. */
-  step: number;
+  kind: Kind;
   onSettle: (value: number) => void;
   testId?: string;
   narrow?: boolean;
 }
 
 /** A number that can be typed over, or moved by the arrow keys. */
-export function NumberField({ label, value, format, parse, expected, step, onSettle, testId, narrow = false }: Props) {
+export function NumberField({ label, value, kind, onSettle, testId, narrow = false }: Props) {
+  const { format, parse, expected, step } = kind;
   const take = (text: string): boolean => {
     const next = parse(text);
     if (next !== null && !Object.is(next, value)) onSettle(next);

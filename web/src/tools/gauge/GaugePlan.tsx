@@ -6,8 +6,9 @@ import type { Schemas } from '../../api/client';
 import { partStore } from '../../stores/partStore';
 import { planStore } from '../../stores/planStore';
 import { Choice } from '../../ui/Choice';
+import { ANGLE, LENGTH, only, POSITION } from '../../ui/kinds';
 import { NumberField } from '../../ui/NumberField';
-import { countOf, formatAngle, formatLength, parseAngle, parseLength, parsePosition } from '../../ui/numbers';
+import { countOf, formatAngle, formatLength, parseLength } from '../../ui/numbers';
 import { Row } from '../../ui/Row';
 import { addWidths, isAxis, isProfile, mirrorList, setAlong, setGauge, setMeasure } from './gauge';
 import { type Along, type Axis, GAUGE_DEFAULTS, gaugeStore } from './gaugeStore';
@@ -106,13 +107,7 @@ function Tilting({ tilt, along }: { tilt: { about: Axis; degrees: number }; alon
         label="Tilt of the cuts"
         testId="gauge-tilt"
         value={tilt.degrees}
-        format={formatAngle}
-        parse={(text) => {
-          const value = parseAngle(text);
-          return value !== null && Math.abs(value) < 90 ? value : null;
-        }}
-        expected="Degrees between -90 and 90"
-        step={5}
+        kind={only(ANGLE, (value) => Math.abs(value) < 90, 'Degrees between -90 and 90')}
         narrow
         onSettle={(degrees) => setGauge({ tilt: { about, degrees } })}
       />{' '}
@@ -146,13 +141,7 @@ function Distance({ number, width, cuts }: { number: number; width: number; cuts
         label={`Distance ${number + 1}`}
         testId={`width-${number}`}
         value={width}
-        format={formatLength}
-        parse={(text) => {
-          const value = parsePosition(text);
-          return value !== null && value >= 0 ? value : null;
-        }}
-        expected="A length, such as 12.5 or 3cm/2"
-        step={1}
+        kind={only(POSITION, (value) => value >= 0, LENGTH.expected)}
         onSettle={(next) => setGauge({ widths: widths.with(number, next) })}
       />
       {sizes && (
@@ -162,10 +151,12 @@ function Distance({ number, width, cuts }: { number: number; width: number; cuts
             label={`Diameter at distance ${number + 1}`}
             testId={`diameter-${number}`}
             value={diameter ?? Number.NaN}
-            format={(value) => (Number.isNaN(value) ? '–' : formatLength(value))}
-            parse={(text) => (/^\s*[–-]?\s*$/.test(text) ? Number.NaN : parseLength(text))}
-            expected="The diameter of the ring there; empty leaves it"
-            step={1}
+            kind={{
+              format: (value) => (Number.isNaN(value) ? '–' : formatLength(value)),
+              parse: (text) => (/^\s*[–-]?\s*$/.test(text) ? Number.NaN : parseLength(text)),
+              expected: 'The diameter of the ring there; empty leaves it',
+              step: 1,
+            }}
             onSettle={(next) => setGauge({ diameters: diameters.with(number, Number.isNaN(next) ? null : next) })}
           />
         </span>

@@ -157,10 +157,12 @@ function Share({ point, share, line, at }: { point: Schemas['PointOut']; share: 
     <NumberField
       label={`Share of point ${at + 1}`}
       value={share}
-      format={formatShare}
-      parse={(text) => parseShare(text, edge && distance(edge[0], edge[1]))}
-      expected="A share from 0 to 100 %, such as 25%, 1/4 or 12.5mm"
-      step={stops && 'share' in stops ? stops.share : 0.01}
+      kind={{
+        format: formatShare,
+        parse: (text) => parseShare(text, edge && distance(edge[0], edge[1])),
+        expected: 'A share from 0 to 100 %, such as 25%, 1/4 or 12.5mm',
+        step: stops && 'share' in stops ? stops.share : 0.01,
+      }}
       narrow
       onSettle={(next) => setShare({ line, point: at }, next)}
       testId={`share-${line}-${at}`}

@@ -3,8 +3,9 @@ import { useStore } from 'zustand';
 import { pickStore } from '../../stores/pickStore';
 import { planStore } from '../../stores/planStore';
 import { Choice } from '../../ui/Choice';
+import { SHARE, wholeNumber } from '../../ui/kinds';
 import { NumberField } from '../../ui/NumberField';
-import { countOf, formatLength, formatShare, parseCount, parseLength, parseList, parseShare } from '../../ui/numbers';
+import { countOf, formatLength, formatShare, parseLength, parseList, parseShare } from '../../ui/numbers';
 import { Row } from '../../ui/Row';
 import { SliderField } from '../../ui/SliderField';
 import { TextField } from '../../ui/TextField';
@@ -30,10 +31,7 @@ export function LoopPlan() {
           label="How many loops"
           testId="loop-count"
           value={count}
-          format={String}
-          parse={(text) => parseCount(text, 1, MOST_LOOPS)}
-          expected={`From 1 to ${MOST_LOOPS}`}
-          step={1}
+          kind={wholeNumber(1, MOST_LOOPS)}
           narrow
           onSettle={(next) =>
             setPlaces(next === 1 ? { by: 'one' } : { by: 'spread', count: next, ratio: ratioOf(places) })
@@ -46,10 +44,12 @@ export function LoopPlan() {
             label="How much wider each gap is than the one before"
             testId="loop-ratio"
             value={places.ratio}
-            format={(ratio) => (ratio === 1 ? 'even' : `× ${Number(ratio.toFixed(3))}`)}
-            parse={(text) => parseRatio(text)}
-            expected="How much wider each gap is than the one before, such as 1.5 or 1/2; 1 for even"
-            step={0.1}
+            kind={{
+              format: (ratio) => (ratio === 1 ? 'even' : `× ${Number(ratio.toFixed(3))}`),
+              parse: (text) => parseRatio(text),
+              expected: 'How much wider each gap is than the one before, such as 1.5 or 1/2; 1 for even',
+              step: 0.1,
+            }}
             onSettle={(ratio) => setPlaces({ ...places, ratio })}
           />
         </Row>
@@ -82,10 +82,7 @@ export function LoopPlan() {
           label="Follow in percent"
           testId="loop-follow"
           value={follow}
-          format={formatShare}
-          parse={(text) => parseShare(text, null)}
-          expected="From 0 to 100 %"
-          step={0.1}
+          kind={SHARE}
           narrow
           onSettle={(next) => setLoop({ follow: next })}
         />
@@ -95,10 +92,7 @@ export function LoopPlan() {
           label="Extra points on each new edge"
           testId="loop-extra"
           value={extraPoints}
-          format={(n) => (n === 0 ? 'none' : String(n))}
-          parse={(text) => (text.trim() === 'none' ? 0 : parseCount(text, 0, 100))}
-          expected="From 0 to 100 on each new edge"
-          step={1}
+          kind={wholeNumber(1, 100, 'none')}
           narrow
           onSettle={(next) => setLoop({ extraPoints: next })}
         />
@@ -146,10 +140,12 @@ function PlaceRow({ at }: { at: number }) {
           label={far ? 'Distance of the loop from the foot' : 'Share of the loop from the foot'}
           testId="loop-at"
           value={at}
-          format={far ? formatLength : formatShare}
-          parse={(text) => (far ? parseLength(text) : parseShare(text, length))}
-          expected={far ? 'A length, such as 5mm or 3cm/2' : 'A share from 0 to 100 %, such as 25%, 1/4 or 12.5mm'}
-          step={far ? 1 : 0.05}
+          kind={{
+            format: far ? formatLength : formatShare,
+            parse: (text) => (far ? parseLength(text) : parseShare(text, length)),
+            expected: far ? 'A length, such as 5mm or 3cm/2' : 'A share from 0 to 100 %, such as 25%, 1/4 or 12.5mm',
+            step: far ? 1 : 0.05,
+          }}
           onSettle={setPlace}
         />
         <Choice

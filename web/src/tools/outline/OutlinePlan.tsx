@@ -6,17 +6,9 @@ import { Thumbnail } from '../../outlines/Thumbnail';
 import { pickStore } from '../../stores/pickStore';
 import { planStore } from '../../stores/planStore';
 import { Choice } from '../../ui/Choice';
+import { ANGLE, COORDINATE, lengthOr, PERCENT, POSITION, wholeNumber } from '../../ui/kinds';
 import { NumberField } from '../../ui/NumberField';
-import {
-  countOf,
-  formatAngle,
-  formatArea,
-  formatLength,
-  parseAngle,
-  parseCount,
-  parseLength,
-  parsePosition,
-} from '../../ui/numbers';
+import { countOf, formatArea, formatLength } from '../../ui/numbers';
 import { Row } from '../../ui/Row';
 import { choose, setCopies, setFacing, setOutline, setSheet, standByNumbers } from './outline';
 import { type Facing, OUTLINE_DEFAULTS, outlineStore } from './outlineStore';
@@ -83,10 +75,7 @@ export function OutlinePlan() {
                     label={`Centre of the sheet along ${'xyz'[k]}`}
                     testId={`sheet-${'xyz'[k]}`}
                     value={centre[k]}
-                    format={(value) => String(Number(value.toFixed(3)))}
-                    parse={parsePosition}
-                    expected="A position, such as 12.5 or -3cm"
-                    step={1}
+                    kind={COORDINATE}
                     narrow
                     onSettle={(value) =>
                       setSheet({ centre: centre.toSpliced(k, 1, value) as [number, number, number] })
@@ -112,10 +101,7 @@ export function OutlinePlan() {
               label="Turn of the sheet"
               testId="sheet-turn-field"
               value={placed?.turn ?? turn}
-              format={formatAngle}
-              parse={parseAngle}
-              expected="Degrees, such as 45 or -30"
-              step={15}
+              kind={{ ...ANGLE, step: 15 }}
               narrow
               onSettle={(value) => setSheet({ turn: value })}
             />
@@ -124,13 +110,7 @@ export function OutlinePlan() {
               label="Size of the outline"
               testId="sheet-scale-field"
               value={placed?.scale ?? scale}
-              format={(value) => `${Number((100 * value).toFixed(2))} %`}
-              parse={(text) => {
-                const value = Number.parseFloat(text);
-                return value > 0 ? value / 100 : null;
-              }}
-              expected="A percentage, such as 150"
-              step={10}
+              kind={PERCENT}
               narrow
               onSettle={(value) => setSheet({ scale: value })}
             />
@@ -141,10 +121,7 @@ export function OutlinePlan() {
                 label="How far the sheet stands before its centre"
                 testId="sheet-lift"
                 value={placed.lift ?? 0}
-                format={formatLength}
-                parse={parsePosition}
-                expected="A length, such as 10 or -2"
-                step={5}
+                kind={{ ...POSITION, step: 5 }}
                 onSettle={(lift) => setSheet({ lift })}
               />
             </Row>
@@ -181,16 +158,7 @@ function Onto() {
 function Fit() {
   const { settle, count, collar, tie } = useStore(outlineStore);
   const length = (label: string, testId: string, value: number, none: string, onSettle: (value: number) => void) => (
-    <NumberField
-      label={label}
-      testId={testId}
-      value={value}
-      format={(shown) => (shown === 0 ? none : formatLength(shown))}
-      parse={(text) => (Number(text) === 0 ? 0 : parseLength(text))}
-      expected="A length, or 0"
-      step={1}
-      onSettle={onSettle}
-    />
+    <NumberField label={label} testId={testId} value={value} kind={lengthOr(none)} onSettle={onSettle} />
   );
   return (
     <>
@@ -204,10 +172,7 @@ function Fit() {
           label="Points of each closed shape"
           testId="outline-count"
           value={count ?? 0}
-          format={(value) => (value === 0 ? 'as drawn' : String(value))}
-          parse={(text) => (Number(text) === 0 ? 0 : parseCount(text, 3, 2000))}
-          expected="From 3 to 2000, or 0 for as drawn"
-          step={1}
+          kind={wholeNumber(3, 2000, 'as drawn')}
           onSettle={(value) => setOutline({ count: value || null })}
         />
       </Row>
@@ -245,10 +210,7 @@ function Many() {
             label="How many round the axis"
             testId="copies-count"
             value={round.count ?? 4}
-            format={String}
-            parse={(text) => parseCount(text, 2, 200)}
-            expected="From 2 to 200"
-            step={1}
+            kind={wholeNumber(2, 200)}
             narrow
             onSettle={(count) => setCopies({ ...round, count })}
           />{' '}

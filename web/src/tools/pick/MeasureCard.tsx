@@ -7,8 +7,9 @@ import { toast } from '../../stores/toastStore';
 import { Button, IconButton } from '../../ui/Button';
 import { Card } from '../../ui/Card';
 import { Choice } from '../../ui/Choice';
+import { COORDINATE, LENGTH } from '../../ui/kinds';
 import { NumberField } from '../../ui/NumberField';
-import { formatAngle, formatArea, formatLength, parseLength, parsePosition } from '../../ui/numbers';
+import { formatAngle, formatArea, formatLength } from '../../ui/numbers';
 import { Row } from '../../ui/Row';
 import { PlanFoot } from '../../workshop/PlanFoot';
 import { pickedEdgeDirection } from '../direction';
@@ -63,10 +64,7 @@ function Extents({ data }: { data: Measures }) {
               label={`Size along ${axis}`}
               testId={`size-${axis}`}
               value={extent[k] ?? now}
-              format={formatLength}
-              parse={parseLength}
-              expected="A length, such as 12.5 or 3cm/2"
-              step={1}
+              kind={LENGTH}
               onSettle={(value) => setSize({ extent: extent.with(k, value) as Triple<number | null>, diameter: null })}
             />
             <span className="ml-2 inline-block w-[108px] text-right text-[13px] text-soft">
@@ -82,10 +80,7 @@ function Extents({ data }: { data: Measures }) {
               label="Diameter of the ring"
               testId="size-diameter"
               value={diameter ?? data.ring.diameter}
-              format={formatLength}
-              parse={parseLength}
-              expected="A length, such as 12.5 or 3cm/2"
-              step={1}
+              kind={LENGTH}
               onSettle={(value) => setSize({ extent: NO_SIZE.extent, diameter: value })}
             />
           </Row>
@@ -179,10 +174,7 @@ function Move({ normal }: { normal: Triple<number> | null }) {
               label={`Move along ${axis}`}
               testId={`move-${axis}`}
               value={move[k] ?? 0}
-              format={(value) => short(value)}
-              parse={parsePosition}
-              expected="A length, such as 4 or -2.5"
-              step={1}
+              kind={COORDINATE}
               narrow
               onSettle={(value) => setSize({ move: move.with(k, value) as Triple<number> })}
             />
@@ -195,10 +187,7 @@ function Move({ normal }: { normal: Triple<number> | null }) {
             label="Move along the normal"
             testId="move-normal"
             value={normal.reduce((sum, n, k) => sum + n * (move[k] ?? 0), 0)}
-            format={(value) => short(value)}
-            parse={parsePosition}
-            expected="A length, such as 4 or -2.5"
-            step={1}
+            kind={COORDINATE}
             onSettle={(value) => setSize({ move: normal.map((n) => n * value) as Triple<number> })}
           />
         </Row>

@@ -3,6 +3,7 @@ import { useStore } from 'zustand';
 import { pickStore } from '../../stores/pickStore';
 import { Choice } from '../../ui/Choice';
 import { Figure } from '../../ui/Figure';
+import { numberIn } from '../../ui/kinds';
 import { NumberField } from '../../ui/NumberField';
 import { countOf } from '../../ui/numbers';
 import { setKind, setWay } from './pick';
@@ -47,14 +48,8 @@ export function PickReadout() {
           <NumberField
             label="Radius of the brush in pixels"
             value={radius}
-            format={(value) => `${value} px`}
-            parse={(text) => {
-              const value = Number.parseFloat(text);
-              return value >= 1 && value <= 200 ? Math.round(value) : null;
-            }}
-            expected="From 1 to 200 pixels"
-            step={2}
-            onSettle={(value) => pickStore.setState({ radius: value })}
+            kind={numberIn('px', 1, 200, 2, 'From 1 to 200 pixels')}
+            onSettle={(value) => pickStore.setState({ radius: Math.round(value) })}
           />
         </Figure>
       )}

@@ -5,8 +5,8 @@ import { pickStore } from '../../stores/pickStore';
 import { planStore } from '../../stores/planStore';
 import { Card } from '../../ui/Card';
 import { Choice } from '../../ui/Choice';
+import { COORDINATE, LENGTH, POSITION } from '../../ui/kinds';
 import { NumberField } from '../../ui/NumberField';
-import { formatLength, parseLength, parsePosition } from '../../ui/numbers';
 import { Row } from '../../ui/Row';
 import { PlanFoot } from '../../workshop/PlanFoot';
 import { useMeasures } from '../pick/measures';
@@ -71,10 +71,7 @@ function Numbers() {
               label="How far the faces go"
               testId="extrude-distance"
               value={distance}
-              format={formatLength}
-              parse={parsePosition}
-              expected="A length, such as 12.5 or -3cm"
-              step={1}
+              kind={POSITION}
               onSettle={(value) => setReshape({ distance: value })}
             />
           </Row>
@@ -96,10 +93,7 @@ function Numbers() {
             label="Width of the strip"
             testId="inset-width"
             value={width}
-            format={formatLength}
-            parse={parseLength}
-            expected="A length, such as 2.5 or 3cm/8"
-            step={1}
+            kind={LENGTH}
             onSettle={(value) => setReshape({ width: value })}
           />
         </Row>
@@ -111,10 +105,12 @@ function Numbers() {
             label="Vertices the second end is turned on by"
             testId="bridge-twist"
             value={twist}
-            format={String}
-            parse={(text) => (/^-?\d+$/.test(text.trim()) ? Number(text) : null)}
-            expected="A whole number, such as 1 or -2"
-            step={1}
+            kind={{
+              format: String,
+              parse: (text) => (/^-?\d+$/.test(text.trim()) ? Number(text) : null),
+              expected: 'A whole number, such as 1 or -2',
+              step: 1,
+            }}
             narrow
             onSettle={(value) => setReshape({ twist: value })}
           />
@@ -143,10 +139,7 @@ function Circle() {
           label="Diameter of the circle"
           testId="round-diameter"
           value={diameter ?? ring?.diameter ?? 0}
-          format={formatLength}
-          parse={parseLength}
-          expected="A length, such as 64 or 6.4cm"
-          step={1}
+          kind={LENGTH}
           onSettle={(value) => setReshape({ diameter: value })}
         />
       </Row>
@@ -157,10 +150,7 @@ function Circle() {
               label={`Centre of the circle along ${'xyz'[k]}`}
               testId={`round-${'xyz'[k]}`}
               value={at[k]}
-              format={(value) => String(Number(value.toFixed(3)))}
-              parse={parsePosition}
-              expected="A position, such as 12.5 or -3cm"
-              step={1}
+              kind={COORDINATE}
               narrow
               onSettle={(value) => setReshape({ centre: at.toSpliced(k, 1, value) as [number, number, number] })}
             />

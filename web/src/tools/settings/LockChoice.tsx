@@ -4,8 +4,9 @@ import { type Lock, planStore } from '../../stores/planStore';
 import { viewStore } from '../../stores/viewStore';
 import { Choice } from '../../ui/Choice';
 import { Figure } from '../../ui/Figure';
+import { ANGLE, LENGTH, only } from '../../ui/kinds';
 import { NumberField } from '../../ui/NumberField';
-import { formatAngle, formatLength, parseAngle, parseLength } from '../../ui/numbers';
+import { formatAngle } from '../../ui/numbers';
 import { setLock } from '../planning';
 
 const LOCK_WORDS: [Lock['kind'], string][] = [
@@ -43,13 +44,7 @@ export function LockChoice({ angle, against }: Props) {
           <NumberField
             label="Steps of the angle"
             value={lock.degrees}
-            format={formatAngle}
-            parse={(text) => {
-              const value = parseAngle(text);
-              return value !== null && value > 0 && value <= 180 ? value : null;
-            }}
-            expected="From 0 to 180 degrees"
-            step={5}
+            kind={only(ANGLE, (value) => value > 0 && value <= 180, 'From 0 to 180 degrees')}
             narrow
             onSettle={(degrees) => setLock({ degrees })}
           />
@@ -68,10 +63,7 @@ export function LockChoice({ angle, against }: Props) {
           <NumberField
             label="Spacing of the grid"
             value={lock.spacing}
-            format={formatLength}
-            parse={parseLength}
-            expected="A length, such as 5mm"
-            step={1}
+            kind={LENGTH}
             onSettle={(spacing) => setLock({ spacing })}
           />
         </span>

@@ -3,8 +3,8 @@ import { useStore } from 'zustand';
 import { type Mirror, planStore } from '../../stores/planStore';
 import { Choice } from '../../ui/Choice';
 import { Figure } from '../../ui/Figure';
+import { positionOr } from '../../ui/kinds';
 import { NumberField } from '../../ui/NumberField';
-import { formatLength } from '../../ui/numbers';
 import { setShared } from '../planning';
 
 const setMirror = (mirror: Mirror | null): void => setShared({ mirror });
@@ -31,13 +31,7 @@ export function MirrorChoice() {
             label="Offset of the mirror"
             testId="mirror-offset"
             value={mirror.offset ?? 0}
-            format={(value) => (value === 0 ? 'at 0' : formatLength(value))}
-            parse={(text) => {
-              const value = Number.parseFloat(text.replace(/^at/, ''));
-              return Number.isFinite(value) ? value : null;
-            }}
-            expected="Where the mirror stands, such as 0 or -12.5"
-            step={1}
+            kind={positionOr('at 0')}
             narrow
             onSettle={(offset) => setMirror({ ...mirror, offset })}
           />

@@ -4,8 +4,9 @@ import { STOP_STEPS } from '../../options';
 import { planStore, type Stops } from '../../stores/planStore';
 import { Choice } from '../../ui/Choice';
 import { Figure } from '../../ui/Figure';
+import { LENGTH, only, SHARE } from '../../ui/kinds';
 import { NumberField } from '../../ui/NumberField';
-import { formatLength, formatShare, formatStep, parseLength, parseShare } from '../../ui/numbers';
+import { formatStep } from '../../ui/numbers';
 import { setShared } from '../planning';
 
 const setStops = (stops: Stops): void => setShared({ stops });
@@ -40,10 +41,7 @@ export function StopChoice() {
             label="Share between stops"
             testId="stop-share"
             value={stops.share}
-            format={formatShare}
-            parse={(text) => parseShare(text, null) || null}
-            expected="A share of the edge, such as 12.5% or 1/6"
-            step={0.05}
+            kind={{ ...only(SHARE, (share) => share > 0, 'A share of the edge, such as 12.5% or 1/6'), step: 0.05 }}
             narrow
             onSettle={(share) => setStops({ share })}
           />
@@ -55,10 +53,7 @@ export function StopChoice() {
             label="Length between stops"
             testId="stop-length"
             value={stops.length}
-            format={formatLength}
-            parse={parseLength}
-            expected="A length, such as 5mm or 3cm/2"
-            step={1}
+            kind={LENGTH}
             onSettle={(length) => setStops({ length })}
           />
         </span>

@@ -2,16 +2,9 @@
 import { useStore } from 'zustand';
 import { planStore } from '../../stores/planStore';
 import { Choice } from '../../ui/Choice';
+import { ANGLE, COORDINATE, LENGTH, only, POSITION, wholeNumber } from '../../ui/kinds';
 import { NumberField } from '../../ui/NumberField';
-import {
-  countOf,
-  formatAngle,
-  formatLength,
-  parseAngle,
-  parseCount,
-  parseLength,
-  parsePosition,
-} from '../../ui/numbers';
+import { countOf } from '../../ui/numbers';
 import { Row } from '../../ui/Row';
 import { flipSides, type PlaneBy, place, placeBy, setSlice } from './slice';
 import { type Placed, SLICE_DEFAULTS, sliceStore, type Then } from './sliceStore';
@@ -53,10 +46,7 @@ export function SlicePlan() {
             label="How many parallel planes"
             testId="plane-count"
             value={count}
-            format={String}
-            parse={(text) => parseCount(text, 1, 200)}
-            expected="From 1 to 200"
-            step={1}
+            kind={wholeNumber(1, 200)}
             narrow
             onSettle={(next) => setSlice({ count: next })}
           />
@@ -67,10 +57,7 @@ export function SlicePlan() {
                 label="Spacing of the planes"
                 testId="plane-spacing"
                 value={spacing}
-                format={formatLength}
-                parse={parseLength}
-                expected="A length, such as 5mm or 3cm/2"
-                step={1}
+                kind={LENGTH}
                 onSettle={(next) => setSlice({ spacing: next })}
               />
             </>
@@ -121,10 +108,7 @@ function Standing({ placed }: { placed: Placed }) {
           label="Position of the plane"
           testId="plane-offset"
           value={placed.offset ?? 0}
-          format={formatLength}
-          parse={parsePosition}
-          expected="A position, such as 12.5 or -3cm"
-          step={1}
+          kind={POSITION}
           onSettle={(offset) => place({ offset })}
         />
       </Row>
@@ -134,10 +118,7 @@ function Standing({ placed }: { placed: Placed }) {
             label={`Tilt about ${about[k]}`}
             testId={`plane-tilt-${k}`}
             value={tilt[k]}
-            format={formatAngle}
-            parse={parseTilt}
-            expected="Degrees from -180 to 180"
-            step={5}
+            kind={only(ANGLE, (value) => value > -180 && value <= 180, 'Degrees from -180 to 180')}
             narrow
             onSettle={(degrees) => place({ tilt: k === 0 ? [degrees, tilt[1]] : [tilt[0], degrees] })}
           />
@@ -145,11 +126,6 @@ function Standing({ placed }: { placed: Placed }) {
       ))}
     </>
   );
-}
-
-function parseTilt(text: string): number | null {
-  const value = parseAngle(text);
-  return value !== null && value > -180 && value <= 180 ? value : null;
 }
 
 /** The gap between the sides along each axis. */
@@ -164,10 +140,7 @@ function Gap() {
             label={`Gap along ${axis}`}
             testId={`gap-${axis}`}
             value={gap[k] ?? 0}
-            format={(value) => String(Number(value.toFixed(3)))}
-            parse={parsePosition}
-            expected="A length, such as 4 or -2.5"
-            step={1}
+            kind={COORDINATE}
             narrow
             onSettle={(value) => setSlice({ gap: gap.toSpliced(k, 1, value) as [number, number, number] })}
           />
