@@ -132,6 +132,8 @@ def take(person: Person) -> None:
     drawing.click()
     person.see("size-y").fill("165")
     person.see("size-y").press("Enter")
+    person.see("size-about").click()
+    person.page.get_by_role("option", name="its low side").click()
     settle(person)
     person.picture(str(OUT / "size.png"))
     person.press("Escape")

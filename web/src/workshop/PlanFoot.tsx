@@ -40,7 +40,8 @@ export function PlanFoot({ words, unfinished = false }: Props) {
           {trouble}
         </p>
       )}
-      <div className="mt-3 flex gap-2">
+      {/* In a long plan it stays in reach at the foot of the column. */}
+      <div className="sticky bottom-0 z-[5] -mx-4 -mb-3 flex gap-2 bg-card px-4 py-3">
         <Button look="primary" className="flex-1" disabled={!canMake() || busy} onClick={() => void make()}>
           {words}{' '}
           <span className="ml-auto" aria-hidden>

@@ -155,7 +155,7 @@ export function WorkshopScreen({ projectId, partId }: Props) {
               // Every number is said anew in another unit.
               key={unit}
               aria-label="Plan, flow and steps"
-              className="w-[304px] shrink-0 overflow-auto border-rule border-l bg-card"
+              className="w-[304px] shrink-0 scroll-pb-16 overflow-auto border-rule border-l bg-card"
             >
               {drawer ? (
                 <OutlineDrawer />
