@@ -19,16 +19,15 @@ from scipy.sparse.csgraph import dijkstra
 
 from cutcore.arrays import Bools, Floats, Ints, cross
 from cutcore.errors import PathError
+from cutcore.kernels import convex_normal
 from cutcore.mesh import Mesh
 from cutcore.notes import Note
-from cutcore.orient import turn
 from cutcore.plane import Plane
 from cutcore.rays import caster_of
 from cutcore.section import section
 from cutcore.section_trace import segments_within
 from cutcore.spots import HIDDEN_BEYOND, OFF, Spot, seen_from
 from cutcore.trace import IN_FACE, ON_EDGE, ON_VERTEX, SpanOf, TraceBuilder
-from cutcore.triangles import chart_of
 from cutcore.view import Camera
 
 # How much longer a way on the far side must be before it is taken for the near one.
@@ -89,16 +88,13 @@ def _within_one_face(builder: TraceBuilder, a: Spot, b: Spot, reach: Reach, *, l
     face = common.pop()
     if reach.limit is not None and not reach.limit[face]:
         return False
-    places = mesh.points[mesh.face(face)]
-    chart = chart_of(places)
+    x, y, z, convex = convex_normal(mesh.points[mesh.face(face)])
+    if not convex:
+        return False
     if reach.camera is not None:
         middle = 0.5 * (a.place + b.place)
-        if float(chart.normal @ reach.camera.sights(middle[None])[0]) >= 0:
+        if float(np.array([x, y, z]) @ reach.camera.sights(middle[None])[0]) >= 0:
             return False
-    flat = chart.flatten(places)
-    around = np.concatenate([flat[-1:], flat, flat[:1]])
-    if (turn(around[:-2], flat, around[2:]) <= 0).any():
-        return False
     builder.span(a.anchor(builder), b.anchor(builder), face, SpanOf(line, stretch))
     return True
 

@@ -15,6 +15,8 @@ def warm() -> None:
     mapped = box(1, 1, 1, (2, 2, 2))
     plain = replace(mapped, uv=None) if mapped.uv is not None else replace(mapped, uv=np.zeros((len(mapped.corners), 2)))
     for mesh in (mapped, plain):
+        across = [{"vertex": int(v)} for v in mesh.face(0)[[0, 2]]]
+        apply_step(mesh, parse_step({"tool": "knife", "lines": [{"points": across}]}))
         apply_step(mesh, parse_step({"tool": "slice", "plane": {"point": [0.1, 0.1, 0.1], "normal": [1, 2, 3]}}))
         apply_step(mesh, parse_step({"tool": "gauge", "widths": [0.1, 0.1]}))
         ring = [[0.3, 1, 0.1], [-0.2, 1, 0.3], [-0.2, 1, -0.2]]

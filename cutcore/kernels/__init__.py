@@ -16,11 +16,12 @@ from cutcore.kernels.planes import (
 )
 from cutcore.kernels.rims import rim_rows, rim_uv
 from cutcore.kernels.rows import splice_rows
-from cutcore.kernels.walks import border_gaps, face_boxes, walk_stretches
+from cutcore.kernels.walks import border_gaps, convex_normal, face_boxes, walk_stretches
 
 __all__ = [
     "border_gaps",
     "chain_slots",
+    "convex_normal",
     "crossings_between",
     "face_boxes",
     "faces_of_edges",

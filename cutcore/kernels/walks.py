@@ -163,3 +163,26 @@ def walk_stretches(
         if not good:
             crossings, laid = crossings_then, laid_then
     return edge[:crossings], share[:crossings], spans[:laid], span_face[:laid], span_of[:laid], done
+
+
+@compiled
+def convex_normal(places: Floats) -> tuple[float, float, float, bool]:
+    """The area vector of a loop of places (n, 3), and whether every corner of it turns the same way, by more than rounding."""
+    count = len(places)
+    x = y = z = 0.0
+    for k in range(1, count - 1):
+        ax, ay, az = places[k, 0] - places[0, 0], places[k, 1] - places[0, 1], places[k, 2] - places[0, 2]
+        bx, by, bz = places[k + 1, 0] - places[0, 0], places[k + 1, 1] - places[0, 1], places[k + 1, 2] - places[0, 2]
+        x += 0.5 * (ay * bz - az * by)
+        y += 0.5 * (az * bx - ax * bz)
+        z += 0.5 * (ax * by - ay * bx)
+    area = np.sqrt(x * x + y * y + z * z)
+    convex = area > 0.0
+    for k in range(count):
+        here, before, after = places[k], places[k - 1], places[k + 1 - count]
+        ax, ay, az = here[0] - before[0], here[1] - before[1], here[2] - before[2]
+        bx, by, bz = after[0] - here[0], after[1] - here[1], after[2] - here[2]
+        turn = (ay * bz - az * by) * x + (az * bx - ax * bz) * y + (ax * by - ay * bx) * z
+        sides = np.sqrt((ax * ax + ay * ay + az * az) * (bx * bx + by * by + bz * bz))
+        convex = convex and turn > 1e-9 * sides * area
+    return x, y, z, convex

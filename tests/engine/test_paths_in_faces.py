@@ -12,7 +12,8 @@ from hypothesis import strategies as st
 
 from cutcore import CutError, Mesh, Result, apply_step, parse_step
 from cutcore.imprint import subdivision
-from cutcore.kernels import border_gaps, chain_slots, face_boxes, order_paths, thin_corners
+from cutcore.kernels import border_gaps, chain_slots, convex_normal, face_boxes, order_paths, thin_corners
+from cutcore.mesh import newell
 from cutcore.shapes.sheet import sheet
 from tests.engine.test_attributes import assert_painted, painted
 from tests.guarantees import assert_guarantees, assert_tables_true
@@ -162,6 +163,21 @@ class Loops(SimpleTestCase):
             self.assertEqual(self.slots(wrong), (-1, -1), wrong)
         self.assertEqual(self.slots([[0.5, 0.501, 0]], weld=0.01), (0, 2))
         self.assertEqual(self.slots([[0.5, 0.005, 0]], weld=0.01), (-1, -1))
+
+    def test_a_face_is_convex_only_if_every_corner_plainly_turns_the_same_way(self) -> None:
+        square = np.array([[0, 0, 0], [2, 0, 0], [2, 2, 0], [0, 2, 0]], float)
+        for loop, wanted in (
+            (square, True),
+            (square[::-1], True),
+            (np.insert(square, 1, [1, 0, 0], axis=0), False),  # a corner on a side
+            (np.insert(square, 1, [1, 0.5, 0], axis=0), False),  # a dent
+            (np.insert(square, 1, [1, -0.5, 0], axis=0), True),
+            (square + [[0, 0, 0.1], [0, 0, 0], [0, 0, 0.1], [0, 0, 0]], True),  # a little warped
+            (np.zeros((3, 3)), False),
+        ):
+            x, y, z, convex = convex_normal(np.ascontiguousarray(loop) + 5.0)
+            self.assertEqual(convex, wanted, loop)
+            np.testing.assert_allclose([x, y, z], newell(loop, np.array([0, len(loop)]))[0], atol=1e-12)
 
     @settings(max_examples=40, deadline=None)
     @given(st.sampled_from(sorted(ZOO)), st.integers(0, 2**31))
