@@ -5,20 +5,8 @@ from __future__ import annotations
 import numpy as np
 
 from cutcore.arrays import Bools, Floats, Ints
+from cutcore.kernels.areas import area_vector
 from cutcore.kernels.compiled import compiled, inlined
-
-
-@compiled
-def _area_vector(place: Floats, size: int) -> tuple[float, float, float]:
-    """The area vector of a row."""
-    x = y = z = 0.0
-    for s in range(1, size - 1):
-        ax, ay, az = place[s, 0] - place[0, 0], place[s, 1] - place[0, 1], place[s, 2] - place[0, 2]
-        bx, by, bz = place[s + 1, 0] - place[0, 0], place[s + 1, 1] - place[0, 1], place[s + 1, 2] - place[0, 2]
-        x += 0.5 * (ay * bz - az * by)
-        y += 0.5 * (az * bx - ax * bz)
-        z += 0.5 * (ax * by - ay * bx)
-    return x, y, z
 
 
 @compiled
@@ -113,7 +101,7 @@ def _chain_is_clear(place: Floats, size: int, i: int, j: int, inside: Floats, we
     """Whether a chain from slot i over places inside (m, 3) to slot j of a row (size, 3) splits it into two loops with an area,
     nothing of it crossing or within `weld` of what it does not join. The row and the chain are judged in its mean plane."""
     m = len(inside)
-    x, y, z = _area_vector(place, size)
+    x, y, z = area_vector(place, size)
     area = np.sqrt(x * x + y * y + z * z)
     if not 0.0 < area < np.inf:
         return False

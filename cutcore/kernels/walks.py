@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from cutcore.arrays import Bools, Floats, Ints
+from cutcore.kernels.areas import area_vector
 from cutcore.kernels.compiled import compiled
 
 
@@ -169,13 +170,7 @@ def walk_stretches(
 def convex_normal(places: Floats) -> tuple[float, float, float, bool]:
     """The area vector of a loop of places (n, 3), and whether every corner of it turns the same way, by more than rounding."""
     count = len(places)
-    x = y = z = 0.0
-    for k in range(1, count - 1):
-        ax, ay, az = places[k, 0] - places[0, 0], places[k, 1] - places[0, 1], places[k, 2] - places[0, 2]
-        bx, by, bz = places[k + 1, 0] - places[0, 0], places[k + 1, 1] - places[0, 1], places[k + 1, 2] - places[0, 2]
-        x += 0.5 * (ay * bz - az * by)
-        y += 0.5 * (az * bx - ax * bz)
-        z += 0.5 * (ax * by - ay * bx)
+    x, y, z = area_vector(places, count)
     area = np.sqrt(x * x + y * y + z * z)
     convex = area > 0.0
     for k in range(count):

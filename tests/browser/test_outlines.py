@@ -101,6 +101,34 @@ class Outlines(WorkshopCase):
         np.testing.assert_allclose([new[:, 0].min(), new[:, 0].max()], [5, 25], atol=1e-9)
         np.testing.assert_allclose([new[:, 2].min(), new[:, 2].max()], [-25, 15], atol=1e-9)
 
+    def test_numbers_are_moved_by_arrow_keys_and_read_as_what_they_are(self) -> None:
+        person = self.badge_on_the_plate()
+        size = person.see("sheet-scale-field")
+        expect(size).to_have_value("100 %")
+        size.press("ArrowUp")
+        expect(size).to_have_value("110 %")
+        size.press("ArrowDown")
+        size.press("ArrowDown")
+        expect(size).to_have_value("90 %")
+        for typed, shown in (("150", "150 %"), ("62,5 %", "62.5 %"), ("-3", None)):
+            size.fill(typed)
+            size.press("Enter")
+            if shown is not None:
+                expect(size).to_have_value(shown)
+        expect(person.page.get_by_role("alert")).to_have_text("A percentage, such as 150")
+        size.press("Escape")
+        expect(size).to_have_value("62.5 %")
+        count = person.see("outline-count")
+        expect(count).to_have_value("as drawn")
+        self.settle("outline-count", "12")
+        expect(person.see("landing")).to_have_attribute("data-on", "12")
+        self.settle("outline-count", "as drawn")
+        expect(person.see("landing")).to_have_attribute("data-on", "4")
+        self.settle("outline-collar", "1/4 in")
+        expect(person.see("outline-collar")).to_have_value("6.350 mm")
+        self.settle("outline-collar", "0")
+        expect(person.see("outline-collar")).to_have_value("none")
+
     def test_it_is_stamped_where_one_clicks_again_and_again(self) -> None:
         person = self.person.open_part("Float hull").take_view("t").press("o")
         self.take("Vent slot")

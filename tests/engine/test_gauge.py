@@ -10,6 +10,7 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from cutcore import CutError, Mesh, Result, StepError, apply_step, parse_step, trace_step
+from cutcore.problems import zero_area_faces
 from cutcore.shapes.box import box
 from cutcore.tools.gauge import cuts_of
 from tests.engine.test_knife import DIRECTIONS, FLAT
@@ -82,6 +83,33 @@ class Lists(SimpleTestCase):
         self.assertEqual(levels(by_gap, CUBE), levels(by_position, CUBE))
         both = gauge(CUBE, "y", [0.5, 1.0], measure="positions", start="centre")
         self.assertEqual(levels(both, CUBE), [-1.0, -0.5, 0.5, 1.0])
+
+    def test_of_many_cuts_given_twice_each_is_made_once_wherever_it_stands_in_the_list(self) -> None:
+        tall = box(1, 100, 1)
+        chance = np.random.default_rng(3)
+        once = chance.permutation(np.linspace(1, 99, 400))
+        near = chance.permutation(once)[:150] + chance.uniform(-1, 1, 150) * 1e-9
+        params = parse_step({"tool": "gauge", "measure": "positions", "widths": [*once.tolist(), *near.tolist()]})
+        cuts = cuts_of(tall, params)  # type: ignore[arg-type]
+        self.assertEqual([c.width for c in cuts if c.adds_nothing is None], list(range(400)))
+        self.assertEqual({c.adds_nothing.code for c in cuts if c.adds_nothing is not None}, {"gauge-twice"})
+        made = apply_step(tall, params).mesh
+        self.assertEqual(made.vertex_count - tall.vertex_count, 4 * 400)
+        np.testing.assert_allclose(np.unique(np.round(made.points[tall.vertex_count :, 1], 9)) + 50, np.sort(once), atol=1e-9)
+
+    def test_a_corner_no_wider_than_the_tolerance_is_cut_at_its_vertex(self) -> None:
+        # Both edges at the first vertex are crossed further apart than the tolerance, but one crossing all but lies on the other edge.
+        weld = 1e-3
+        blade = Mesh.of([[0, -0.002, 0], [1, 1, 0], [0.1, 0.05, 0], [-1, -1, 0], [1, -1, 0]], [[0, 1, 2], [0, 3, 4]])
+        wide = Mesh.of([[0, -0.02, 0], [1, 1, 0], [0.1, 0.5, 0], [-1, -1, 0], [1, -1, 0]], [[0, 1, 2], [0, 3, 4]])
+        for part, new in ((blade, 0), (wide, 2)):
+            for step in (
+                {"tool": "slice", "plane": {"point": [0, 0, 0], "normal": [0, 1, 0]}},
+                {"tool": "gauge", "axis": "y", "measure": "positions", "widths": [1.0]},
+            ):
+                made = apply_step(part, parse_step(step), weld=weld).mesh
+                self.assertEqual(made.vertex_count - part.vertex_count, new, step)
+                self.assertEqual(len(zero_area_faces(made, weld=weld)), 0)
 
     def test_any_direction_is_measured_from_where_the_part_begins_along_it(self) -> None:
         along = np.array([1.0, 2.0, -0.5])

@@ -37,6 +37,15 @@ class Tables(SimpleTestCase):
         self.assertTrue((np.sort(shuffled.faces, axis=1) == np.sort(table.faces[order], axis=1)).all())
         self.assertTrue(same_table(shuffled.numbered_as(table.ends), table))
 
+    @settings(max_examples=60, deadline=None)
+    @given(st.sampled_from(sorted(ZOO)), st.integers(0, 2**31), st.integers(0, 12))
+    def test_the_faces_beside_edges_are_those_that_name_them(self, name, seed, many) -> None:  # type: ignore[no-untyped-def]
+        mesh = ZOO[name]
+        edges = np.random.default_rng(seed).integers(len(mesh.edges), size=many)
+        beside = mesh.edges.beside(edges, mesh.face_count)
+        named = [bool(np.isin(mesh.edges.of_corner[mesh.starts[f] : mesh.starts[f + 1]], edges).any()) for f in range(mesh.face_count)]
+        self.assertEqual(beside.tolist(), named)
+
     def test_an_edge_with_more_than_two_faces_keeps_them_under_its_new_number(self) -> None:
         table = three_on_an_edge().edges
         turned = table.numbered_as(table.ends[::-1])
