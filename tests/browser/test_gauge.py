@@ -53,9 +53,21 @@ class Gauge(WorkshopCase):
         self.choose("mirror", "across y")
         offset = self.person.see("mirror-offset")
         expect(offset).to_have_value("at 0")
-        offset.fill("5cm + 20")
-        offset.press("Enter")
-        expect(offset).to_have_value("70.00 mm")
+        for typed, shown in (
+            ("3cm/2", "15.00 mm"),
+            ("12 + 0.5in", "24.70 mm"),
+            ("-(2 * 4mm)", "-8.000 mm"),
+            ("1/4 in", "6.350 mm"),
+            ("5cm + 20", "70.00 mm"),
+        ):
+            offset.fill(typed)
+            offset.press("Enter")
+            expect(offset).to_have_value(shown)
+        for no_length in ("3cm * 2cm", "3cm / 2mm", "2 x", "1 / (2mm)"):
+            offset.fill(no_length)
+            offset.press("Enter")
+            expect(self.person.page.get_by_role("alert")).to_contain_text("A position, such as")
+        offset.press("Escape")
         expect(self.person.see("plan-adds")).to_contain_text(f"{2 * HOUSING_SIDES} new vertices")
         self.assertEqual(self.heights(), [20.0, 120.0])
 

@@ -15,7 +15,8 @@ const MILLIMETRES: Record<Unit, number> = { mm: 1, cm: 10, m: 1000, in: 25.4 };
 /** The unit that the numbers of the open project are in. */
 export const unitStore = createStore<{ unit: Unit }>(() => ({ unit: 'mm' }));
 
-type Token = { number: number } | { sign: string };
+/** A number as typed, and how many of the project's unit the unit behind it is; null for none. */
+type Token = { number: number; scale: number | null } | { sign: string };
 
 function tokensOf(text: string): Token[] | null {
   const { unit } = unitStore.getState();
@@ -28,14 +29,23 @@ function tokensOf(text: string): Token[] | null {
     const [, digits, named, sign] = found;
     if (sign) tokens.push({ sign });
     else {
-      const of: Unit = named === '"' ? 'in' : ((named as Unit | undefined) ?? unit);
-      tokens.push({ number: (Number(digits) * MILLIMETRES[of]) / MILLIMETRES[unit] });
+      const of = named === '"' ? 'in' : (named as Unit | undefined);
+      tokens.push({ number: Number(digits), scale: of ? MILLIMETRES[of] / MILLIMETRES[unit] : null });
     }
   }
   return tokens;
 }
 
-/** What a text comes to in the project's unit: `12.5`, `3cm/2`, `12 + 0.5in`, `-(2 * 4mm)`; null if it is no length. */
+/** What part of a sum comes to, and whether it is a length by a unit of its own. */
+interface Worth {
+  value: number;
+  named: boolean;
+}
+
+/**
+ * What a text comes to in the project's unit: `12.5`, `3cm/2`, `12 + 0.5in`, `-(2 * 4mm)`; null if it is no length. The unit
+ * behind a fraction is that of the whole of it: `1/4in` is a quarter of an inch.
+ */
 export function evaluate(text: string): number | null {
   const tokens = tokensOf(text);
   if (!tokens || tokens.length === 0) return null;
@@ -44,38 +54,50 @@ export function evaluate(text: string): number | null {
     const token = tokens[at];
     return token && 'sign' in token ? token.sign : null;
   };
-  const factor = (): number => {
+  const none: Worth = { value: Number.NaN, named: false };
+  const factor = (): Worth => {
     const token = tokens[at];
     at += 1;
-    if (!token) return Number.NaN;
-    if ('number' in token) return token.number;
-    if (token.sign === '-') return -factor();
-    if (token.sign !== '(') return Number.NaN;
+    if (!token) return none;
+    if ('number' in token) return { value: token.number * (token.scale ?? 1), named: token.scale !== null };
+    if (token.sign === '-') {
+      const { value, named } = factor();
+      return { value: -value, named };
+    }
+    if (token.sign !== '(') return none;
     const inner = sum();
-    if (sign() !== ')') return Number.NaN;
+    if (sign() !== ')') return none;
     at += 1;
     return inner;
   };
-  const product = (): number => {
-    let value = factor();
+  const product = (): Worth => {
+    let all = factor();
     while (sign() === '*' || sign() === '/') {
       const divides = sign() === '/';
       at += 1;
+      const below = tokens[at];
       const next = factor();
-      value = divides ? value / next : value * next;
+      const named = all.named || next.named;
+      // Lengths times lengths are areas, lengths in lengths mere numbers.
+      if (all.named && next.named) return none;
+      if (!divides) all = { value: all.value * next.value, named };
+      else if (!next.named) all = { value: all.value / next.value, named };
+      else if (below && 'number' in below && below.scale !== null)
+        all = { value: (all.value / below.number) * below.scale, named };
+      else return none;
     }
-    return value;
+    return all;
   };
-  const sum = (): number => {
-    let value = product();
+  const sum = (): Worth => {
+    let all = product();
     while (sign() === '+' || sign() === '-') {
       const takes = sign() === '-';
       at += 1;
       const next = product();
-      value = takes ? value - next : value + next;
+      all = { value: takes ? all.value - next.value : all.value + next.value, named: all.named || next.named };
     }
-    return value;
+    return all;
   };
-  const value = sum();
+  const { value } = sum();
   return at === tokens.length && Number.isFinite(value) ? value : null;
 }
