@@ -16,17 +16,21 @@ import { NO_SIZE, sizeStore } from './sizeStore';
 type Way = Schemas['PickIn']['pick'];
 type How = 'replace' | 'add' | 'remove';
 
-/** The elements that a way of picking means; null if the part has moved on. */
+let cleared = 0;
+
+/** The elements that a way of picking means; null if the part has moved on, or the pick was cleared meanwhile. */
 async function ask(pick: Way): Promise<Schemas['PickedOut'] | null> {
   const part = partStore.getState().part;
   if (!part) return null;
+  const before = cleared;
   try {
-    return await expectData(
+    const found = await expectData(
       client.POST('/api/parts/{part_id}/pick', {
         params: { path: { part_id: part.id } },
         body: { revision: part.revision, pick, shown: pickStore.getState().shown },
       }),
     );
+    return before === cleared ? found : null;
   } catch (error) {
     meet(error);
     return null;
@@ -115,6 +119,7 @@ export async function showFlow(what: Schemas['ByFlow']['what']): Promise<void> {
 }
 
 export function clearPick(): void {
+  cleared += 1;
   pickStore.setState({ ...NOTHING_PICKED });
   planAgain();
 }
