@@ -182,12 +182,12 @@ def undo_seconds(mesh: Mesh, step: object) -> float:
 
     call_command("migrate", verbosity=0)
     part = add_part(add_project("Bench"), "Bench", mesh)
-    part, _, _ = make_cut(part.pk, part.revision, step)  # type: ignore[arg-type]
+    part = make_cut(part.pk, part.revision, step, lambda made: made.part)  # type: ignore[arg-type]
     revision = [part.revision]
 
     def there_and_back(move: Callable[..., object]) -> float:
         def go() -> None:
-            moved = move(part.pk, revision[0])
+            moved = move(part.pk, revision[0], lambda moved: moved)
             revision[0] = moved.revision  # type: ignore[attr-defined]
             mesh_of(moved)  # type: ignore[arg-type]
 

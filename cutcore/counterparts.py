@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from weakref import WeakKeyDictionary
-
 import numpy as np
 from scipy.spatial import cKDTree
 
@@ -21,14 +19,9 @@ WORDS = "Some of the line has no counterpart in the mirror: it is cut on one sid
 SLACK = 100.0
 
 
-_trees: WeakKeyDictionary[Mesh, cKDTree] = WeakKeyDictionary()
-
-
 def _tree_of(mesh: Mesh) -> cKDTree:
     """The search tree of a mesh's vertices, kept as long as the mesh."""
-    if mesh not in _trees:
-        _trees[mesh] = cKDTree(mesh.points)
-    return _trees[mesh]
+    return mesh.held("_vertex_tree", lambda of: cKDTree(of.points))
 
 
 class Counterparts:

@@ -12,6 +12,18 @@ from __future__ import annotations
 
 from cutcore.notes import Element
 
+# A refusal is one line that can be read at a glance, whatever was in the file or the step that it is about.
+MOST_WORDS = 300
+
+
+def shortened(words: str) -> str:
+    """Words on one line, cut off in the middle where they are too long."""
+    line = " ".join(words.split())
+    if len(line) <= MOST_WORDS:
+        return line
+    half = (MOST_WORDS - 3) // 2
+    return f"{line[:half]} … {line[-half:]}"
+
 
 class CutError(Exception):
     """A refusal: `code` for programs, `words` for people, `elements` for the places it is about."""
@@ -19,7 +31,7 @@ class CutError(Exception):
     code = "refused"
 
     def __init__(self, words: str, *, elements: tuple[Element, ...] = (), where: str = "") -> None:
-        super().__init__(f"{where}: {words}" if where else words)
+        super().__init__(shortened(f"{where}: {words}" if where else words))
         self.words = words
         self.elements = elements
         self.where = where

@@ -8,7 +8,6 @@ from __future__ import annotations
 
 from dataclasses import asdict, dataclass
 from typing import Any
-from weakref import WeakKeyDictionary
 
 import numpy as np
 from scipy.sparse import coo_matrix
@@ -18,7 +17,7 @@ from cutcore.arrays import Bools, Floats, Ints, distinct, found_in, row_position
 from cutcore.imprint.subdivision import Subdivision
 from cutcore.mesh import Mesh, newell
 from cutcore.problems import t_junctions, zero_area_faces
-from cutcore.result import Result
+from cutcore.result import Result, moved_vertices
 from cutcore.tolerance import weld_of
 
 # A face is warped if a corner lies further from its mean plane than this share of the root of its area.
@@ -93,26 +92,25 @@ def flow(mesh: Mesh) -> FlowReport:
     )
 
 
-_known: WeakKeyDictionary[Mesh, FlowCounts] = WeakKeyDictionary()
-
-
 def flow_counts(mesh: Mesh) -> FlowCounts:
     """The counts alone; worked out once for a mesh."""
-    counts = _known.get(mesh)
-    if counts is None:
-        loose = (len(t_junctions(mesh, weld=weld_of(mesh))), _borders(mesh))
-        counts = _known[mesh] = _counts(
-            mesh.sizes, _warped(mesh.points[mesh.corners], mesh.starts), _valence(mesh), _on_border(mesh), loose
-        )
-    return counts
+    return mesh.held(_COUNTS, _all_counts)
+
+
+_COUNTS = "_flow_counts"
+
+
+def _all_counts(mesh: Mesh) -> FlowCounts:
+    loose = (len(t_junctions(mesh, weld=weld_of(mesh))), _borders(mesh))
+    return _counts(mesh.sizes, _warped(mesh.points[mesh.corners], mesh.starts), _valence(mesh), _on_border(mesh), loose)
 
 
 def flow_counts_after(mesh: Mesh, result: Result) -> FlowCounts:
     """The counts of what a cut made of a mesh: worked out from the faces that changed, if the others kept their numbers."""
     after, origin = result.mesh, result.origin
     gone = np.flatnonzero(origin.kept < 0)
-    in_place = origin.keeps_numbers(mesh) and mesh.face_count <= after.face_count
-    if after in _known or not in_place:
+    in_place = origin.keeps_numbers(mesh) and mesh.face_count <= after.face_count and len(moved_vertices(mesh, after)) == 0
+    if _COUNTS in after.__dict__ or not in_place:
         return flow_counts(after)
     fresh = np.concatenate([gone, np.arange(mesh.face_count, after.face_count)])
     parts = []
@@ -132,8 +130,7 @@ def flow_counts_after(mesh: Mesh, result: Result) -> FlowCounts:
         for one, starts, corners, _ in parts
     )
     made = {k: v - getattr(was, k) + getattr(now, k) for k, v in asdict(counts).items()}
-    _known[after] = FlowCounts(**{**made, "borders": _borders(after)})
-    return _known[after]
+    return after.held(_COUNTS, lambda of: FlowCounts(**{**made, "borders": _borders(of)}))
 
 
 def flow_after(mesh: Mesh, before: FlowCounts, cut: Subdivision) -> FlowCounts:

@@ -10,11 +10,12 @@ from dataclasses import dataclass
 from typing import Annotated, Literal
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field, FiniteFloat
+from pydantic import Field
 
 from cutcore.arrays import Floats, cross
 from cutcore.errors import StepError
 from cutcore.mesh import Mesh
+from cutcore.params import Params, Real
 from cutcore.plane import Plane
 from cutcore.spots import OFF, Spot
 from cutcore.tools.common import AXES, axis_vector
@@ -24,7 +25,7 @@ from cutcore.view import Camera, Pixel
 LockKind = Literal["free", "angle", "x", "y", "z", "square", "along", "grid"]
 
 
-class Lock(BaseModel):
+class Lock(Params):
     """How the next stretch is held.
 
     angle    by steps of `degrees`, or at exactly `value`, from a reference: the stretch before, the edge the
@@ -35,13 +36,11 @@ class Lock(BaseModel):
     grid     points settle on a grid of the view with this `spacing`
     """
 
-    model_config = ConfigDict(extra="forbid", frozen=True)
-
     kind: LockKind = "free"
-    degrees: Annotated[FiniteFloat, Field(gt=0, le=180)] = 15.0
-    value: FiniteFloat | None = Field(default=None, description="a typed angle in degrees")
+    degrees: Annotated[Real, Field(gt=0, le=180)] = 15.0
+    value: Real | None = Field(default=None, description="a typed angle in degrees")
     against: Literal["stretch", "edge", "view"] = "view"
-    spacing: Annotated[FiniteFloat, Field(gt=0)] = 10.0
+    spacing: Annotated[Real, Field(gt=0)] = 10.0
 
 
 @dataclass(frozen=True, eq=False)

@@ -6,11 +6,12 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
 from cutcore.arrays import Floats, Ints, next_in_row, row_positions
 from cutcore.locks import Guide, on_guide
 from cutcore.mesh import Mesh
+from cutcore.params import Params
 from cutcore.rays import Shown, first_hits
 from cutcore.spots import HIDDEN_BEYOND, EdgePoint, FacePoint, KnifePoint, ScreenPoint, VertexPoint, reach_of, seen_from
 from cutcore.trace import anchor_place
@@ -34,12 +35,10 @@ NOT_THE_END = 0.01
 MarkKind = Literal["vertex", "edge", "half", "face", "off"]
 
 
-class Settling(BaseModel):
+class Settling(Params):
     """How the pointer settles: `step` is the share between stops on an edge, or `every` the length between them,
     counted from the lower vertex; null for none. `free` suspends settling on stops and vertices, `half` asks for
     the half of the nearest edge."""
-
-    model_config = ConfigDict(extra="forbid", frozen=True)
 
     step: float | None = Field(default=0.1, gt=0.0, le=1.0)
     every: float | None = Field(default=None, gt=0.0)

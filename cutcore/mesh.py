@@ -17,9 +17,11 @@ derived on demand and kept; since the arrays are read-only nothing ever has to b
 
 from __future__ import annotations
 
+import threading
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Any
+from typing import Any, TypeVar
 
 import numpy as np
 
@@ -28,7 +30,10 @@ from cutcore.edges import EdgeTable
 from cutcore.errors import MeshError
 from cutcore.notes import face as face_element
 from cutcore.notes import vertex as vertex_element
+from cutcore.params import LARGEST
 from cutcore.triangles import Triangles, triangulate
+
+_Held = TypeVar("_Held")
 
 
 @dataclass(frozen=True, eq=False)
@@ -83,7 +88,7 @@ class Mesh:
         if outside.any():
             at = int(self.face_of_corner[int(np.argmax(outside))])
             raise MeshError("a face names a vertex that is not there", elements=(face_element(at),))
-        if not np.isfinite(self.diagonal):
+        if not self.diagonal <= LARGEST:
             raise MeshError("the part is too large for its coordinates to be told apart")
         pair = self.face_of_corner * np.int64(self.vertex_count) + self.corners
         pair = np.sort(pair)
@@ -141,6 +146,18 @@ class Mesh:
     def triangles(self) -> Triangles:
         """The faces as triangles, for drawing and for rays."""
         return triangulate(self.points, self.starts, self.corners)
+
+    def held(self, name: str, make: Callable[[Mesh], _Held]) -> _Held:
+        """What other modules derive from this mesh under a name of theirs: made on first use, given back with the mesh.
+
+        It must not refer to the mesh itself: a circle would wait for the collector of circles.
+        """
+        if name not in self.__dict__:
+            with self.__dict__.setdefault("_making", threading.RLock()):
+                if name not in self.__dict__:
+                    self.__dict__[name] = make(self)
+        found: _Held = self.__dict__[name]
+        return found
 
     def face(self, index: int) -> Ints:
         """The vertices (n,) of one face, in order."""

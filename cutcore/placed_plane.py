@@ -10,14 +10,14 @@ from itertools import product
 from typing import Annotated, Literal
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field, FiniteFloat
+from pydantic import Field
 
 from cutcore.arrays import Floats, cross
 from cutcore.errors import StepError
 from cutcore.mesh import Mesh
+from cutcore.params import Index, Params, Real
 from cutcore.plane import Plane
 from cutcore.reshape.common import face_mask, vertex_mask
-from cutcore.spots import Index
 from cutcore.tools.common import AXES, Axis, axis_vector
 from cutcore.view import Camera, Pixel
 
@@ -30,7 +30,7 @@ TILT_STEP_DEGREES = 5.0
 Handle = Literal["move", "first", "second", "centre"]
 
 
-class PlacedPlane(BaseModel):
+class PlacedPlane(Params):
     """Where a plane stands.
 
     by       what gives its direction and where it stands before it is shifted: an axis (then `offset` is the
@@ -39,14 +39,12 @@ class PlacedPlane(BaseModel):
     flipped  the normal points the other way
     """
 
-    model_config = ConfigDict(extra="forbid", frozen=True)
-
     by: Literal["axis", "face", "vertices"] = "axis"
     axis: Axis = "y"
     face: Index | None = None
     vertices: tuple[Index, Index, Index] | None = None
-    offset: FiniteFloat = 0.0
-    tilt: tuple[Annotated[FiniteFloat, Field(gt=-180, le=180)], Annotated[FiniteFloat, Field(gt=-180, le=180)]] = (0.0, 0.0)
+    offset: Real = 0.0
+    tilt: tuple[Annotated[Real, Field(gt=-180, le=180)], Annotated[Real, Field(gt=-180, le=180)]] = (0.0, 0.0)
     flipped: bool = False
 
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Annotated, Literal
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field, FiniteFloat
+from pydantic import Field
 
 from cutcore.arrays import Floats
 from cutcore.errors import StepError
@@ -14,6 +14,7 @@ from cutcore.marks import Mark, Settling, mark_at
 from cutcore.mesh import Mesh
 from cutcore.outlines.drawn import SheetCurve
 from cutcore.outlines.sheet_axes import sheet_axes
+from cutcore.params import Params, Real
 from cutcore.rays import Shown, first_hits
 from cutcore.spots import reach_of
 from cutcore.view import Camera, Pixel, Vector
@@ -27,17 +28,15 @@ TURN_STEP_DEGREES = 15.0
 SETTLE_PIXELS = 12.0
 
 
-class PlacedSheet(BaseModel):
+class PlacedSheet(Params):
     """A sheet: its `centre` on the part, its unit `normal` towards whoever looks at it, turned in its plane by `turn`
     degrees counter-clockwise, sized by `scale`, and standing `lift` before its centre."""
 
-    model_config = ConfigDict(extra="forbid", frozen=True)
-
     centre: Vector = (0.0, 0.0, 0.0)
     normal: Vector = (0.0, 0.0, 1.0)
-    turn: FiniteFloat = 0.0
-    scale: Annotated[FiniteFloat, Field(gt=0, le=1e6)] = 1.0
-    lift: FiniteFloat = 0.0
+    turn: Real = 0.0
+    scale: Annotated[Real, Field(gt=0, le=1e6)] = 1.0
+    lift: Real = 0.0
 
     def axes(self) -> tuple[Floats, Floats, Floats]:
         """The directions right, up and out of the sheet. Raises StepError for a normal of no length."""

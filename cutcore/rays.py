@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import threading
 from dataclasses import dataclass
-from weakref import WeakKeyDictionary
 
 import numpy as np
 from embreex import rtcore_scene
@@ -12,6 +11,9 @@ from embreex.mesh_construction import TriangleMesh
 
 from cutcore.arrays import Floats, Ints, cross
 from cutcore.mesh import Mesh
+
+# What a search tree takes for each triangle, as measured.
+TREE_BYTES = 160
 
 
 @dataclass(frozen=True)
@@ -32,7 +34,8 @@ class RayCaster:
 
     def __init__(self, mesh: Mesh, triangles: Ints | None = None) -> None:
         """For all triangles of a mesh, or for some."""
-        self._mesh = mesh
+        # The mesh itself is not held: it holds the caster.
+        self._points, self._all = mesh.points, mesh.triangles
         self._triangles = np.arange(len(mesh.triangles.corners)) if triangles is None else triangles
         self._middle = mesh.box.mean(axis=0)
         self._size = mesh.diagonal or 1.0
@@ -40,6 +43,8 @@ class RayCaster:
         local = ((mesh.points - self._middle) / self._size).astype(np.float32)
         TriangleMesh(self._scene, local, np.ascontiguousarray(mesh.triangles.corners[self._triangles], dtype=np.int32))
         self._turn = threading.Lock()
+        # What the search tree takes beside the arrays above, roughly: it can't be asked.
+        self.bytes_aside = TREE_BYTES * len(self._triangles)
 
     def first(self, origins: Floats, directions: Floats) -> Hits:
         """The first hits of rays with origins (R, 3) and unit directions (R, 3)."""
@@ -53,10 +58,10 @@ class RayCaster:
         hit = triangle >= 0
         triangle[hit] = self._triangles[triangle[hit]]
         face = np.full(len(triangle), -1, dtype=np.int64)
-        face[hit] = self._mesh.triangles.face[triangle[hit]]
+        face[hit] = self._all.face[triangle[hit]]
         distance = np.full(len(triangle), np.inf)
         if hit.any():
-            places = self._mesh.points[self._mesh.triangles.corners[triangle[hit]]]
+            places = self._points[self._all.corners[triangle[hit]]]
             normal = cross(places[:, 1] - places[:, 0], places[:, 2] - places[:, 0])
             with np.errstate(divide="ignore", invalid="ignore"):
                 along = np.einsum("ij,ij->i", places[:, 0] - origins[hit], normal) / np.einsum("ij,ij->i", directions[hit], normal)
@@ -79,17 +84,6 @@ def first_hits(mesh: Mesh, origins: Floats, directions: Floats, shown: Shown | N
     return (caster_of(mesh) if shown is None else shown.caster).first(origins, directions)
 
 
-_casters: WeakKeyDictionary[Mesh, RayCaster] = WeakKeyDictionary()
-_building = threading.Lock()
-
-
 def caster_of(mesh: Mesh) -> RayCaster:
     """The ray caster of a mesh, built on first use and kept as long as the mesh."""
-    caster = _casters.get(mesh)
-    if caster is None:
-        with _building:
-            caster = _casters.get(mesh)
-            if caster is None:
-                caster = RayCaster(mesh)
-                _casters[mesh] = caster
-    return caster
+    return mesh.held("_caster", RayCaster)

@@ -55,3 +55,13 @@ class Result:
     notes: tuple[Note, ...] = ()
     # Parts that were taken off.
     apart: tuple[Mesh, ...] = ()
+
+
+def moved_vertices(before: Mesh, after: Mesh) -> Ints:
+    """The vertices of a mesh, ascending, that lie elsewhere in one made from it, under the number they had. Compared as
+    they are stored: -0.0 is elsewhere than 0.0, so that what is told apart here is told apart everywhere."""
+    count = min(before.vertex_count, after.vertex_count)
+    if before.points is after.points:
+        return np.zeros(0, dtype=np.int64)
+    then, now = (mesh.points[:count].view(np.int64) for mesh in (before, after))
+    return np.unique(np.flatnonzero(then.ravel() != now.ravel()) // 3)

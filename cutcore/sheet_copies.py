@@ -5,32 +5,28 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
 from cutcore.arrays import Floats, Ints, cross
 from cutcore.errors import StepError
 from cutcore.mesh import Mesh
 from cutcore.outlines.from_edges import edge_runs
 from cutcore.outlines.sheet_axes import sheet_axes
+from cutcore.params import Index, Params
 from cutcore.placed_sheet import PlacedSheet
-from cutcore.spots import Index
 from cutcore.tools.common import Axis, axis_vector
 
 
-class RoundAxis(BaseModel):
+class RoundAxis(Params):
     """So many at even angles round an axis through the middle of the part's box, the placed one among them."""
-
-    model_config = ConfigDict(extra="forbid", frozen=True)
 
     by: Literal["axis"] = "axis"
     axis: Axis = "y"
     count: Annotated[int, Field(ge=2, le=200)] = 4
 
 
-class AlongPath(BaseModel):
+class AlongPath(Params):
     """One on every vertex of a path of edges, numbered as the mesh numbers them, looking along the surface normal there."""
-
-    model_config = ConfigDict(extra="forbid", frozen=True)
 
     by: Literal["path"] = "path"
     edges: Annotated[tuple[Index, ...], Field(min_length=1, max_length=5000)]

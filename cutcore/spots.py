@@ -6,13 +6,14 @@ from dataclasses import dataclass
 from typing import Annotated, Any
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Discriminator, Field, FiniteFloat, Tag
+from pydantic import Discriminator, Field, Tag
 
 from cutcore.arrays import Floats, cross
 from cutcore.errors import StepError
 from cutcore.inside import distance_to_segments
 from cutcore.mesh import Mesh
 from cutcore.notes import Element, edge, face, position, vertex
+from cutcore.params import Index, Params, Real
 from cutcore.rays import caster_of
 from cutcore.trace import IN_FACE, ON_EDGE, ON_VERTEX, TraceBuilder, anchor_place, share_of
 from cutcore.view import Camera, Pixel, Vector
@@ -25,35 +26,30 @@ HIDDEN_BEYOND = 1e-4
 
 OFF = 3
 
-Index = Annotated[int, Field(ge=0)]
-Share = Annotated[FiniteFloat, Field(ge=0, le=1)]
+Share = Annotated[Real, Field(ge=0, le=1)]
 
 
-class _Point(BaseModel):
-    model_config = ConfigDict(extra="forbid", frozen=True)
-
-
-class VertexPoint(_Point):
+class VertexPoint(Params):
     """A point on a vertex."""
 
     vertex: Index
 
 
-class EdgePoint(_Point):
+class EdgePoint(Params):
     """A point at a share `t` of an edge, from the first vertex named."""
 
     edge: tuple[Index, Index]
     t: Share
 
 
-class FacePoint(_Point):
+class FacePoint(Params):
     """A point inside a face."""
 
     face: Index
     at: Vector
 
 
-class ScreenPoint(_Point):
+class ScreenPoint(Params):
     """A point of the view: the first place of the part under a pixel, or off the part."""
 
     screen: Pixel

@@ -5,12 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Annotated, Any, Literal, get_args
 
-from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
+from pydantic import Field, TypeAdapter, ValidationError
 
 from cutcore.errors import CutError, StepError
 from cutcore.imprint import imprint
 from cutcore.mesh import Mesh
 from cutcore.notes import Note
+from cutcore.params import Params
 from cutcore.reshape import bridge, collapse, delete, dissolve, extrude, flip, inset, separate, size
 from cutcore.reshape import round as round_reshape
 from cutcore.reshape import weld as weld_reshape
@@ -53,10 +54,8 @@ ReshapingStep = (
 Step = Annotated[CuttingStep | ReshapingStep, Field(discriminator="tool")]
 
 
-class StepsFile(BaseModel):
+class StepsFile(Params):
     """The open format in which cuts are kept."""
-
-    model_config = ConfigDict(extra="forbid", frozen=True)
 
     wertome: Literal[1]
     steps: tuple[Step, ...]

@@ -10,19 +10,18 @@ from math import radians, tan
 from typing import Literal, Self
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field, FiniteFloat, model_validator
+from pydantic import Field, model_validator
 
 from cutcore.arrays import Floats, cross
 from cutcore.errors import StepError
+from cutcore.params import Params, Real
 
-Vector = tuple[FiniteFloat, FiniteFloat, FiniteFloat]
-Pixel = tuple[FiniteFloat, FiniteFloat]
+Vector = tuple[Real, Real, Real]
+Pixel = tuple[Real, Real]
 
 
-class View(BaseModel):
+class View(Params):
     """A view as steps files and the interface give it."""
-
-    model_config = ConfigDict(extra="forbid", frozen=True)
 
     eye: Vector
     target: Vector

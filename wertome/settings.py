@@ -18,6 +18,7 @@ ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
 
 INSTALLED_APPS = ["django.contrib.staticfiles", "workshop"]
 MIDDLEWARE = [
+    "workshop.faults.InWords",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.middleware.common.CommonMiddleware",
@@ -64,6 +65,9 @@ USE_I18N = False
 UPLOAD_BYTES = 64 << 20
 DATA_UPLOAD_MAX_MEMORY_SIZE = UPLOAD_BYTES + (1 << 20)
 FILE_UPLOAD_MAX_MEMORY_SIZE = 1 << 20
+# Other bodies are JSON: a pick or a limit of a million faces takes some eight million bytes.
+JSON_BYTES = 16 << 20
+JSON_VALUES = 2_000_000
 
 LOGGING = {
     "version": 1,

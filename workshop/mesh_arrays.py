@@ -1,4 +1,4 @@
-"""Meshes and their differences as bytes for the database: named arrays."""
+"""Meshes and their differences as bytes for the database: named arrays, and a digest that tells whether they are right."""
 
 from __future__ import annotations
 
@@ -8,35 +8,46 @@ from collections.abc import Callable
 from typing import Any
 
 import numpy as np
+import xxhash
 
 from cutcore import Mesh
-from workshop.mesh_difference import MeshDifference
+from cutcore.arrays import INDEX
+from workshop.mesh_difference import KeptMesh, MeshDifference
 
 _ARRAYS = ("points", "starts", "corners", "uv", "material", "patch", "hard")
 
 
-def pack_mesh(mesh: Mesh) -> bytes:
-    """A mesh as one compressed archive of arrays.
+def digest_of(kept: KeptMesh) -> str:
+    """A digest of every array of a mesh, the numbers of its edges included: equal if and only if all of them are."""
+    made = xxhash.xxh3_128(_names(kept.mesh))
+    for name in _ARRAYS:
+        array = getattr(kept.mesh, name)
+        made.update(f"{name}{None if array is None else array.shape}".encode())
+        if array is not None:
+            made.update(array.data)
+    made.update(np.ascontiguousarray(kept.edge_ends, dtype=INDEX).data)
+    return made.hexdigest()
 
-    The numbers of its edges are kept too where they are not those that a table from scratch gives: a cut leaves
-    edges their numbers, and whoever looks at the part names them by these.
-    """
+
+def pack_mesh(kept: KeptMesh) -> bytes:
+    """A mesh as one compressed archive of arrays, the numbers of its edges among them where they are not those that a
+    table from scratch gives."""
+    mesh = kept.mesh
     arrays = {name: getattr(mesh, name) for name in _ARRAYS if getattr(mesh, name) is not None}
-    ends = mesh.edges.ends.astype(np.int64)
+    ends = kept.edge_ends.astype(np.int64)
     key = ends[:, 0] * mesh.vertex_count + ends[:, 1]
     if (key[1:] < key[:-1]).any():
-        arrays["edge_ends"] = mesh.edges.ends
-    names = json.dumps({"materials": mesh.materials, "patches": mesh.patches})
-    return _packed(np.savez_compressed, names=np.frombuffer(names.encode(), dtype=np.uint8), **arrays)
+        arrays["edge_ends"] = kept.edge_ends
+    return _packed(np.savez_compressed, names=np.frombuffer(_names(mesh), dtype=np.uint8), **arrays)
 
 
-def unpack_mesh(data: bytes) -> Mesh:
+def unpack_mesh(data: bytes) -> KeptMesh:
     """The mesh that `pack_mesh` made these bytes from."""
     arrays = _unpacked(data)
     names = json.loads(arrays.pop("names").tobytes())
     ends = arrays.pop("edge_ends", None)
     mesh = Mesh(**arrays, materials=tuple(names["materials"]), patches=tuple(names["patches"]))
-    return mesh if ends is None else mesh.with_edges(mesh.edges.numbered_as(ends))
+    return KeptMesh.of(mesh) if ends is None else KeptMesh(mesh, ends)
 
 
 def pack_difference(change: MeshDifference) -> bytes:
@@ -46,9 +57,17 @@ def pack_difference(change: MeshDifference) -> bytes:
     return _packed(np.savez, **{name: getattr(change, name) for name in names if getattr(change, name) is not None})
 
 
+# What differences that were kept before some of their fields were known are without.
+_LATER = {"uv": None, "hard": None, "moved": np.zeros(0, np.int64), "places": np.zeros((0, 3))}
+
+
 def unpack_difference(data: bytes) -> MeshDifference:
     """The difference that `pack_difference` made these bytes from."""
-    return MeshDifference(**{"uv": None, **_unpacked(data)})
+    return MeshDifference(**{**_LATER, **_unpacked(data)})
+
+
+def _names(mesh: Mesh) -> bytes:
+    return json.dumps({"materials": mesh.materials, "patches": mesh.patches}).encode()
 
 
 def _packed(save: Callable[..., None], **arrays: Any) -> bytes:

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from cutcore.arrays import INDEX, Ints, found_in, sealed
 from cutcore.edges import EdgeTable
 from cutcore.imprint.subdivision import Subdivision
-from cutcore.kernels import faces_of_edges, splice_rows, split_ends
+from cutcore.kernels import faces_of_edges, spliced_rows, split_ends
 from cutcore.mesh import Mesh, box_of
 
 
@@ -54,13 +54,8 @@ def assemble(mesh: Mesh, cut: Subdivision) -> Mesh:
 
 def _spliced(mesh: Mesh, cut: Subdivision, old: NDArray[Any], new: NDArray[Any]) -> NDArray[Any]:
     """A corner array with the rows of touched faces replaced and further rows put at the end."""
-    gone = int(mesh.sizes[cut.faces].sum())
-    made = np.empty((len(old) - gone + len(new), *old.shape[1:]), dtype=old.dtype)
-    width = old.shape[1] if old.ndim > 1 else 1
-    for column in range(width):
-        into, values, fresh = (a if a.ndim == 1 else a[:, column] for a in (made, old, new))
-        splice_rows(values, mesh.starts, cut.faces, fresh.astype(old.dtype, copy=False), cut.loop_starts, into)
-    return sealed(made)
+    made: NDArray[Any] = spliced_rows(old, mesh.starts, cut.faces, new, cut.loop_starts)
+    return made
 
 
 def _pieces(mesh: Mesh, cut: Subdivision) -> tuple[Ints, Ints]:

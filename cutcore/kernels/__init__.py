@@ -15,7 +15,7 @@ from cutcore.kernels.planes import (
     thin_corners,
 )
 from cutcore.kernels.rims import rim_rows, rim_uv
-from cutcore.kernels.rows import splice_rows
+from cutcore.kernels.rows import spliced_rows
 from cutcore.kernels.walks import border_gaps, convex_normal, face_boxes, walk_stretches
 
 __all__ = [
@@ -35,7 +35,7 @@ __all__ = [
     "rim_uv",
     "segments_between",
     "sides_and_crossed",
-    "splice_rows",
+    "spliced_rows",
     "split_ends",
     "thin_corners",
     "walk_stretches",

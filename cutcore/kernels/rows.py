@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
-from cutcore.arrays import Ints
+import numpy as np
+
+from cutcore.arrays import Ints, sealed
 from cutcore.kernels.compiled import compiled
 
 
@@ -24,3 +26,17 @@ def splice_rows(old: Any, starts: Ints, rows: Ints, new: Any, bounds: Ints, made
     kept = len(old) - done
     made[at : at + kept] = old[done:]
     made[at + kept :] = new[bounds[len(rows)] :]
+
+
+def spliced_rows(old: Any, starts: Ints, rows: Ints, new: Any, bounds: Ints) -> Any:
+    """A ragged table (C,) or (C, k) with rows `starts`, some rows of it (ascending) replaced by the first rows of another
+    table with rows `bounds`, whose further rows come last. Read-only."""
+    gone = int((starts[rows + 1] - starts[rows]).sum())
+    made = np.empty((len(old) - gone + len(new), *old.shape[1:]), dtype=old.dtype)
+    fresh = new.astype(old.dtype, copy=False)
+    if old.ndim == 1:
+        splice_rows(old, starts, rows, fresh, bounds, made)
+    else:
+        for column in range(old.shape[1]):
+            splice_rows(old[:, column], starts, rows, fresh[:, column], bounds, made[:, column])
+    return sealed(made)

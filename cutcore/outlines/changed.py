@@ -5,48 +5,45 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field, FiniteFloat
+from pydantic import Field
 
 from cutcore.outlines.drawn import DrawnCurve, DrawnOutline, Node
 from cutcore.outlines.placing import NodeChange, placed_node
+from cutcore.params import Params, Real
 
 Count = Annotated[int, Field(ge=1, le=100)]
 
 
-class _Change(BaseModel):
-    model_config = ConfigDict(extra="forbid", frozen=True)
-
-
-class MirrorChange(_Change):
+class MirrorChange(Params):
     """Left for right, or top for bottom."""
 
     change: Literal["mirror"] = "mirror"
     across: Literal["x", "y"] = "x"
 
 
-class RowsChange(_Change):
+class RowsChange(Params):
     """Copies in rows and columns about the middle, so far from one to the next."""
 
     change: Literal["rows"] = "rows"
     columns: Count = 2
     rows: Count = 1
-    across: FiniteFloat = 20.0
-    down: FiniteFloat = 20.0
+    across: Real = 20.0
+    down: Real = 20.0
 
 
-class RoundChange(_Change):
+class RoundChange(Params):
     """Copies round a centre that lies below the outline by the radius."""
 
     change: Literal["round"] = "round"
     count: Count = 6
-    radius: Annotated[FiniteFloat, Field(ge=0)] = 30.0
+    radius: Annotated[Real, Field(ge=0)] = 30.0
 
 
-class CornersChange(_Change):
+class CornersChange(Params):
     """The same radius for all corners."""
 
     change: Literal["corners"] = "corners"
-    radius: Annotated[FiniteFloat, Field(ge=0)] = 0.0
+    radius: Annotated[Real, Field(ge=0)] = 0.0
 
 
 OutlineChange = Annotated[MirrorChange | RowsChange | RoundChange | CornersChange | NodeChange, Field(discriminator="change")]

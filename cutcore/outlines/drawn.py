@@ -6,42 +6,36 @@ from dataclasses import dataclass
 from typing import Annotated
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field, FiniteFloat
+from pydantic import Field
 
 from cutcore.arrays import Floats
+from cutcore.params import Params, Real
 
 MOST_POINTS = 20_000
-Length = Annotated[FiniteFloat, Field(gt=0)]
 
 
-class Node(BaseModel):
+class Node(Params):
     """A point, and how the outline goes on from it.
 
     `corner` is the radius it is rounded with; `bow` how far the stretch to the next point bows out to its left, 0 for a
     straight one; `off` how far the point lies off the sheet.
     """
 
-    model_config = ConfigDict(extra="forbid", frozen=True)
-
-    at: tuple[FiniteFloat, FiniteFloat]
-    off: FiniteFloat = 0.0
-    corner: Annotated[FiniteFloat, Field(ge=0)] = 0.0
-    bow: FiniteFloat = 0.0
+    at: tuple[Real, Real]
+    off: Real = 0.0
+    corner: Annotated[Real, Field(ge=0)] = 0.0
+    bow: Real = 0.0
 
 
-class DrawnCurve(BaseModel):
+class DrawnCurve(Params):
     """Points one after another; a closed curve goes back to its first."""
-
-    model_config = ConfigDict(extra="forbid", frozen=True)
 
     nodes: Annotated[tuple[Node, ...], Field(min_length=2, max_length=MOST_POINTS)]
     closed: bool = True
 
 
-class DrawnOutline(BaseModel):
+class DrawnOutline(Params):
     """Curves that belong together; `pieces` is how many straight pieces each rounded corner and bowed stretch has."""
-
-    model_config = ConfigDict(extra="forbid", frozen=True)
 
     curves: Annotated[tuple[DrawnCurve, ...], Field(min_length=1, max_length=2000)]
     pieces: Annotated[int, Field(ge=1, le=64)] = 6

@@ -5,45 +5,42 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field, FiniteFloat
+from pydantic import Field
 
-from cutcore.outlines.drawn import DrawnCurve, DrawnOutline, Length, Node
-
-
-class _Made(BaseModel):
-    model_config = ConfigDict(extra="forbid", frozen=True)
+from cutcore.outlines.drawn import DrawnCurve, DrawnOutline, Node
+from cutcore.params import Length, Params, Real
 
 
-class RectangleOutline(_Made):
+class RectangleOutline(Params):
     shape: Literal["rectangle"] = "rectangle"
     width: Length = 40.0
     height: Length = 30.0
-    corner: Annotated[FiniteFloat, Field(ge=0, description="radius of all four corners")] = 6.0
+    corner: Annotated[Real, Field(ge=0, description="radius of all four corners")] = 6.0
 
 
-class CircleOutline(_Made):
+class CircleOutline(Params):
     shape: Literal["circle"] = "circle"
     diameter: Length = 30.0
 
 
-class PolygonOutline(_Made):
+class PolygonOutline(Params):
     shape: Literal["polygon"] = "polygon"
     sides: Annotated[int, Field(ge=3, le=256)] = 6
     diameter: Annotated[Length, Field(description="through the corners")] = 30.0
-    corner: Annotated[FiniteFloat, Field(ge=0)] = 0.0
+    corner: Annotated[Real, Field(ge=0)] = 0.0
 
 
-class SlotOutline(_Made):
+class SlotOutline(Params):
     shape: Literal["slot"] = "slot"
     length: Annotated[Length, Field(description="over all")] = 40.0
     width: Length = 10.0
 
 
-class StarOutline(_Made):
+class StarOutline(Params):
     shape: Literal["star"] = "star"
     points: Annotated[int, Field(ge=3, le=128)] = 5
     diameter: Annotated[Length, Field(description="through the outer points")] = 40.0
-    inner: Annotated[FiniteFloat, Field(gt=0, lt=1, description="where the inner points lie, as a share of the outer")] = 0.45
+    inner: Annotated[Real, Field(gt=0, lt=1, description="where the inner points lie, as a share of the outer")] = 0.45
 
 
 MadeOutline = Annotated[RectangleOutline | CircleOutline | PolygonOutline | SlotOutline | StarOutline, Field(discriminator="shape")]

@@ -5,17 +5,18 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field, FiniteFloat
+from pydantic import Field
 
 from cutcore.arrays import Floats
 from cutcore.errors import StepError
-from cutcore.outlines.drawn import DrawnCurve, DrawnOutline, Length, Node
+from cutcore.outlines.drawn import DrawnCurve, DrawnOutline, Node
+from cutcore.params import Length, Params, Real
 
 # A point held to angles turns in steps of so many degrees about the one before it.
 ANGLE_STEP_DEGREES = 15.0
 
 
-class NodeChange(BaseModel):
+class NodeChange(Params):
     """Where a point of a curve is put; `node` one past the last adds a point, `insert` puts one in
     before it.
 
@@ -23,14 +24,12 @@ class NodeChange(BaseModel):
     with the point before it, plumb above it, or to steps of 15 degrees from it; `length` sets how far from it.
     """
 
-    model_config = ConfigDict(extra="forbid", frozen=True)
-
     change: Literal["node"] = "node"
     curve: Annotated[int, Field(ge=0)]
     node: Annotated[int, Field(ge=0)]
     insert: bool = False
-    to: tuple[FiniteFloat, FiniteFloat]
-    step: Annotated[FiniteFloat, Field(ge=0)] = 1.0
+    to: tuple[Real, Real]
+    step: Annotated[Real, Field(ge=0)] = 1.0
     lock: Literal["free", "level", "plumb", "angle"] = "free"
     length: Length | None = None
 

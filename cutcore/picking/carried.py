@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -12,13 +12,17 @@ from cutcore.result import Result
 from cutcore.tolerance import weld_of
 
 
+def _nothing() -> Ints:
+    return np.zeros(0, dtype=np.int64)
+
+
 @dataclass(frozen=True, eq=False)
 class Pick:
     """Picked elements of one mesh, ascending."""
 
-    vertices: Ints
-    edges: Ints
-    faces: Ints
+    vertices: Ints = field(default_factory=_nothing)
+    edges: Ints = field(default_factory=_nothing)
+    faces: Ints = field(default_factory=_nothing)
 
 
 def carried(before: Mesh, result: Result, pick: Pick) -> Pick:

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from typing import Literal, Self
+from typing import Annotated, Literal, Self
 
 import numpy as np
-from pydantic import model_validator
+from pydantic import Field, model_validator
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 
@@ -28,7 +28,7 @@ class BridgeParams(Reshaping):
     tool: Literal["bridge"] = "bridge"
     edges: Edges | None = None
     faces: Faces | None = None
-    twist: int = 0
+    twist: Annotated[int, Field(ge=-(2**31), lt=2**31)] = 0
 
     @model_validator(mode="after")
     def _has_one_kind(self) -> Self:

@@ -6,22 +6,20 @@ from collections.abc import Sequence
 from typing import Annotated
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
 from cutcore.arrays import Bools, Ints
 from cutcore.errors import StepError
 from cutcore.mesh import Mesh
-from cutcore.spots import Index
+from cutcore.params import Index, Params
 
 Faces = Annotated[tuple[Index, ...], Field(min_length=1)]
 Vertices = Annotated[tuple[Index, ...], Field(min_length=1)]
 Edges = Annotated[tuple[tuple[Index, Index], ...], Field(min_length=1)]
 
 
-class Reshaping(BaseModel):
+class Reshaping(Params):
     """Any step that removes or moves."""
-
-    model_config = ConfigDict(extra="forbid", frozen=True)
 
 
 def face_mask(mesh: Mesh, faces: Sequence[int], *, where: str = "faces") -> Bools:

@@ -5,11 +5,12 @@ from __future__ import annotations
 from typing import Literal
 
 import numpy as np
-from pydantic import Field, FiniteFloat
+from pydantic import Field
 
 from cutcore.arrays import Bools, Floats
 from cutcore.errors import StepError
 from cutcore.mesh import Mesh
+from cutcore.params import Real
 from cutcore.reshape.common import Faces, Reshaping, face_mask
 from cutcore.reshape.walls import Region, walled
 from cutcore.result import Result
@@ -22,7 +23,7 @@ class ExtrudeParams(Reshaping):
 
     tool: Literal["extrude"] = "extrude"
     faces: Faces
-    distance: FiniteFloat = Field(description="in the part's units")
+    distance: Real = Field(description="in the part's units")
     along: Literal["normal", "mean", "x", "y", "z"] = "normal"
 
 

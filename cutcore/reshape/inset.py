@@ -5,11 +5,12 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 import numpy as np
-from pydantic import Field, FiniteFloat
+from pydantic import Field
 
 from cutcore.errors import StepError
 from cutcore.mesh import Mesh
 from cutcore.notes import edge
+from cutcore.params import Real
 from cutcore.reshape.common import Faces, Reshaping, face_mask
 from cutcore.reshape.walls import Region, inward, once_round, walled
 from cutcore.result import Result
@@ -20,7 +21,7 @@ class InsetParams(Reshaping):
 
     tool: Literal["inset"] = "inset"
     faces: Faces
-    distance: Annotated[FiniteFloat, Field(gt=0, description="in the part's units")]
+    distance: Annotated[Real, Field(gt=0, description="in the part's units")]
 
 
 def apply(mesh: Mesh, params: InsetParams) -> Result:

@@ -5,12 +5,13 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 import numpy as np
-from pydantic import Field, FiniteFloat
+from pydantic import Field
 
 from cutcore.arrays import cross
 from cutcore.errors import StepError
 from cutcore.measure import fitted_ring, vertices_of
 from cutcore.mesh import Mesh
+from cutcore.params import Real
 from cutcore.reshape.common import Edges, Reshaping, Vertices, edges_named, vertex_mask
 from cutcore.reshape.moving import moved_to
 from cutcore.result import Result
@@ -28,7 +29,7 @@ class RoundParams(Reshaping):
     edges: Edges | None = None
     centre: Vector | None = None
     normal: Vector | None = None
-    diameter: Annotated[FiniteFloat, Field(gt=0)] | None = None
+    diameter: Annotated[Real, Field(gt=0)] | None = None
     even: bool = False
 
 

@@ -2,29 +2,25 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal, Self
+from typing import Literal, Self
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field, FiniteFloat, model_validator
+from pydantic import model_validator
 
 from cutcore.arrays import Floats, Ints
 from cutcore.errors import StepError
 from cutcore.measure import fitted_ring, vertices_of
 from cutcore.mesh import Mesh
+from cutcore.params import Index, Length, Params
 from cutcore.reshape.common import Edges, Faces, Reshaping, Vertices, edges_named, face_mask, vertex_mask
 from cutcore.reshape.moving import moved_to
 from cutcore.result import Result
-from cutcore.spots import Index
 from cutcore.tolerance import weld_of
 from cutcore.view import Vector
 
-Length = Annotated[FiniteFloat, Field(gt=0)]
 
-
-class Extent(BaseModel):
+class Extent(Params):
     """How long the pick is to be along each axis; null leaves it."""
-
-    model_config = ConfigDict(extra="forbid", frozen=True)
 
     x: Length | None = None
     y: Length | None = None
@@ -34,10 +30,8 @@ class Extent(BaseModel):
         return self.x, self.y, self.z
 
 
-class KeptVertex(BaseModel):
+class KeptVertex(Params):
     """A vertex that stays where it is."""
-
-    model_config = ConfigDict(extra="forbid", frozen=True)
 
     vertex: Index
 

@@ -5,13 +5,14 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 import numpy as np
-from pydantic import Field, FiniteFloat
+from pydantic import Field
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 from scipy.spatial import cKDTree
 
 from cutcore.mesh import Mesh
 from cutcore.notes import Note
+from cutcore.params import Real
 from cutcore.reshape.common import Reshaping, Vertices, vertex_mask
 from cutcore.reshape.merge_vertices import merge_vertices
 from cutcore.result import Origin, Result
@@ -21,7 +22,7 @@ class WeldParams(Reshaping):
     """Vertices (all, if none are named) within a distance of each other become one at the place of the lowest."""
 
     tool: Literal["weld"] = "weld"
-    distance: Annotated[FiniteFloat, Field(ge=0)]
+    distance: Annotated[Real, Field(ge=0)]
     vertices: Vertices | None = None
 
 

@@ -5,25 +5,22 @@ from __future__ import annotations
 from typing import Annotated, Any, Literal, Self
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field, FiniteFloat, model_validator
+from pydantic import Field, model_validator
 
 from cutcore.mesh import Mesh
+from cutcore.params import Params, Real
 from cutcore.shapes.ball import ball
 from cutcore.shapes.box import box
 from cutcore.shapes.sheet import sheet
 from cutcore.shapes.torus import torus
 from cutcore.shapes.turned import turned
 
-Size = Annotated[FiniteFloat, Field(gt=0, le=1e6)]
+Size = Annotated[Real, Field(gt=0, le=1e6)]
 Divisions = Annotated[int, Field(ge=1, le=500)]
 Sides = Annotated[int, Field(ge=3, le=1000)]
 
 
-class _Shape(BaseModel):
-    model_config = ConfigDict(extra="forbid", frozen=True)
-
-
-class BoxShape(_Shape):
+class BoxShape(Params):
     """A closed box about the origin."""
 
     shape: Literal["box"]
@@ -35,7 +32,7 @@ class BoxShape(_Shape):
     along_depth: Divisions = 2
 
 
-class CylinderShape(_Shape):
+class CylinderShape(Params):
     """Upright on y = 0; its ends are fans of triangles about a pole, or one n-gon each."""
 
     shape: Literal["cylinder"]
@@ -46,18 +43,18 @@ class CylinderShape(_Shape):
     ends: Literal["n-gon", "fan"] = "n-gon"
 
 
-class ConeShape(_Shape):
+class ConeShape(Params):
     """Upright on y = 0; a top diameter of 0 makes a point."""
 
     shape: Literal["cone"]
     diameter: Size = 50.0
-    top_diameter: Annotated[FiniteFloat, Field(ge=0, le=1e6)] = 0.0
+    top_diameter: Annotated[Real, Field(ge=0, le=1e6)] = 0.0
     height: Size = 60.0
     sides: Sides = 24
     along_height: Divisions = 4
 
 
-class PrismShape(_Shape):
+class PrismShape(Params):
     """Upright on y = 0, with an n-gon at either end; the diameter is that across its corners."""
 
     shape: Literal["prism"]
@@ -67,7 +64,7 @@ class PrismShape(_Shape):
     along_height: Divisions = 1
 
 
-class SphereShape(_Shape):
+class SphereShape(Params):
     """About the origin, by rings between two poles of triangles."""
 
     shape: Literal["sphere"]
@@ -76,7 +73,7 @@ class SphereShape(_Shape):
     rings: Annotated[int, Field(ge=2, le=500)] = 12
 
 
-class BallShape(_Shape):
+class BallShape(Params):
     """A sphere about the origin from a divided box: quads throughout."""
 
     shape: Literal["ball"]
@@ -84,7 +81,7 @@ class BallShape(_Shape):
     divisions: Annotated[int, Field(ge=1, le=200)] = 6
 
 
-class TorusShape(_Shape):
+class TorusShape(Params):
     """About the origin round the y axis; the outer diameter is over all."""
 
     shape: Literal["torus"]
@@ -100,7 +97,7 @@ class TorusShape(_Shape):
         return self
 
 
-class SheetShape(_Shape):
+class SheetShape(Params):
     """Flat and open, about the origin at y = 0, seen from above."""
 
     shape: Literal["sheet"]

@@ -5,11 +5,10 @@ from __future__ import annotations
 from typing import Literal
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, FiniteFloat
 
 from cutcore.arrays import Floats
+from cutcore.params import Index, Params, Real
 from cutcore.plane import Plane
-from cutcore.spots import Index
 
 Axis = Literal["x", "y", "z"]
 AXES: dict[Axis, int] = {"x": 0, "y": 1, "z": 2}
@@ -20,13 +19,11 @@ def axis_vector(axis: Axis) -> Floats:
     return np.eye(3)[AXES[axis]]
 
 
-class Mirror(BaseModel):
+class Mirror(Params):
     """A plane square to an axis, across which everything is done a second time."""
 
-    model_config = ConfigDict(extra="forbid", frozen=True)
-
     axis: Axis
-    offset: FiniteFloat = 0.0
+    offset: Real = 0.0
 
     def places(self, places: Floats) -> Floats:
         """Places (.., 3) on the other side of the mirror."""
@@ -44,10 +41,8 @@ class Mirror(BaseModel):
         return Plane(self.places(plane.point), self.directions(plane.normal))
 
 
-class Cutting(BaseModel):
+class Cutting(Params):
     """Any step that draws lines on the part."""
-
-    model_config = ConfigDict(extra="forbid", frozen=True)
 
     limit: tuple[Index, ...] | None = None
     mirror: Mirror | None = None

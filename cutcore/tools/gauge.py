@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from typing import Annotated, Literal
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field, FiniteFloat
+from pydantic import Field
 
 from cutcore.arrays import Floats, cross
 from cutcore.errors import StepError
@@ -15,6 +15,7 @@ from cutcore.kernels import reach_along
 from cutcore.limits import limit_mask
 from cutcore.mesh import Mesh
 from cutcore.notes import Note, position
+from cutcore.params import Params, Real
 from cutcore.plane import Plane
 from cutcore.plane_family import trace_of_planes
 from cutcore.tolerance import weld_of
@@ -23,13 +24,11 @@ from cutcore.trace import Trace, TraceBuilder
 from cutcore.view import Vector
 
 
-class Tilt(BaseModel):
+class Tilt(Params):
     """A turn of every cut, right-handed about an axis."""
 
-    model_config = ConfigDict(extra="forbid", frozen=True)
-
     about: Axis
-    degrees: Annotated[FiniteFloat, Field(gt=-90, lt=90)]
+    degrees: Annotated[Real, Field(gt=-90, lt=90)]
 
 
 class GaugeParams(Cutting):
@@ -43,7 +42,7 @@ class GaugeParams(Cutting):
     axis: Axis = "y"
     direction: Vector | None = None
     start: Literal["low", "high", "centre"] = "low"
-    widths: Annotated[tuple[Annotated[FiniteFloat, Field(ge=0)], ...], Field(min_length=1, max_length=10_000)]
+    widths: Annotated[tuple[Annotated[Real, Field(ge=0)], ...], Field(min_length=1, max_length=10_000)]
     measure: Literal["gaps", "positions"] = "gaps"
     tilt: Tilt | None = None
 

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
 from cutcore.counterparts import with_mirror
 from cutcore.errors import StepError
 from cutcore.limits import limit_mask
 from cutcore.mesh import Mesh
 from cutcore.open_ends import OpenEnds, settle_open_ends
+from cutcore.params import Params
 from cutcore.spots import OFF, KnifePoint, Spot, locate
 from cutcore.stretch import Reach, lay_stretch
 from cutcore.tolerance import weld_of
@@ -19,10 +20,8 @@ from cutcore.trace import Trace, TraceBuilder
 from cutcore.view import Camera, View
 
 
-class KnifeLine(BaseModel):
+class KnifeLine(Params):
     """One line: its points in order; closed lines return to the first."""
-
-    model_config = ConfigDict(extra="forbid", frozen=True)
 
     points: Annotated[tuple[KnifePoint, ...], Field(min_length=1)]
     closed: bool = False

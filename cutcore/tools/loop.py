@@ -6,7 +6,7 @@ from dataclasses import replace
 from typing import Annotated, Literal, Self
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field, FiniteFloat, model_validator
+from pydantic import Field, model_validator
 
 from cutcore.arrays import Bools, Floats, Ints, cross
 from cutcore.counterparts import with_mirror
@@ -18,8 +18,8 @@ from cutcore.limits import limit_mask
 from cutcore.mesh import Mesh
 from cutcore.notes import Note, edge, face
 from cutcore.orient import segments_meet
+from cutcore.params import Index, Params, Real
 from cutcore.reshape.common import edges_named
-from cutcore.spots import Index
 from cutcore.tolerance import weld_of
 from cutcore.tools.common import Cutting
 from cutcore.trace import IN_FACE, ON_EDGE, Trace
@@ -29,13 +29,11 @@ from cutcore.triangles import chart_of
 LOOP_ENDS = ("loop-ngon", "loop-triangle", "loop-border", "loop-limit", "loop-crowded-edge", "loop-path-end", "loop-one-sided")
 
 
-class Spread(BaseModel):
+class Spread(Params):
     """So many loops over the whole width of the ring: each gap between them `ratio` times as wide as the one before."""
 
-    model_config = ConfigDict(extra="forbid", frozen=True)
-
     count: Annotated[int, Field(ge=1, le=1000)]
-    ratio: Annotated[FiniteFloat, Field(ge=0.01, le=100)] = 1.0
+    ratio: Annotated[Real, Field(ge=0.01, le=100)] = 1.0
 
     def shares(self) -> tuple[float, ...]:
         """Where the loops lie; evenly spread ones at the closest doubles to their fractions.
@@ -54,7 +52,7 @@ class LoopSettings(Cutting):
     `along` the edges of the ring that they keep to (null for the whole ring)."""
 
     measure: Literal["share", "distance"] = "share"
-    follow: Annotated[FiniteFloat, Field(ge=0, le=1)] = 0.0
+    follow: Annotated[Real, Field(ge=0, le=1)] = 0.0
     extra_points: Annotated[int, Field(ge=0, le=100)] = 0
     through: tuple[Index, ...] = ()
     along: tuple[tuple[Index, Index], ...] | None = None
@@ -65,7 +63,7 @@ class LoopParams(LoopSettings):
 
     tool: Literal["loop"] = "loop"
     edge: tuple[Index, Index]
-    at: Annotated[tuple[Annotated[FiniteFloat, Field(ge=0)], ...], Field(min_length=1, max_length=1000)] | None = None
+    at: Annotated[tuple[Annotated[Real, Field(ge=0)], ...], Field(min_length=1, max_length=1000)] | None = None
     spread: Spread | None = None
 
     @model_validator(mode="after")

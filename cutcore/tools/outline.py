@@ -7,7 +7,7 @@ from functools import cached_property
 from typing import Annotated, Literal
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field, FiniteFloat
+from pydantic import Field
 from scipy.spatial import cKDTree
 
 from cutcore.arrays import Bools, Floats, Ints
@@ -19,6 +19,7 @@ from cutcore.limits import limit_mask
 from cutcore.mesh import Mesh
 from cutcore.notes import Note, position
 from cutcore.open_ends import OpenEnds, settle_open_ends
+from cutcore.params import Params, Real
 from cutcore.rays import caster_of
 from cutcore.result import Result
 from cutcore.spots import HIDDEN_BEYOND, OFF, Spot, edge_spot, reach_of, seen_from, under_pixel
@@ -34,28 +35,22 @@ from cutcore.view import Camera, Vector, View
 EDGE_ON = 1e-6
 
 
-class Curve(BaseModel):
+class Curve(Params):
     """A polyline in space; closed ones return to their first point."""
-
-    model_config = ConfigDict(extra="forbid", frozen=True)
 
     points: Annotated[tuple[Vector, ...], Field(min_length=2, max_length=100_000)]
     closed: bool = True
     direction: Vector | None = Field(default=None, description="its own way onto the part, in place of the common direction")
 
 
-class AlongDirection(BaseModel):
+class AlongDirection(Params):
     """Every point travels along one direction, from where it lies."""
-
-    model_config = ConfigDict(extra="forbid", frozen=True)
 
     direction: Vector
 
 
-class AlongView(BaseModel):
+class AlongView(Params):
     """Every point travels along its line of sight."""
-
-    model_config = ConfigDict(extra="forbid", frozen=True)
 
     view: View
 
@@ -73,9 +68,9 @@ class OutlineParams(Cutting):
     along: AlongDirection | AlongView
     reach: Literal["near", "through"] = "near"
     open_ends: OpenEnds = "trim"
-    settle: Annotated[FiniteFloat, Field(ge=0)] = 0.0
+    settle: Annotated[Real, Field(ge=0)] = 0.0
     count: Annotated[int, Field(ge=3, le=2000)] | None = None
-    collar: Annotated[FiniteFloat, Field(ge=0)] = 0.0
+    collar: Annotated[Real, Field(ge=0)] = 0.0
     tie: Literal["links", "spokes"] = "links"
     patch: Annotated[str, Field(max_length=120)] | None = None
 

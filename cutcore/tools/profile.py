@@ -6,13 +6,14 @@ from dataclasses import replace
 from typing import Annotated, Literal
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field, FiniteFloat
+from pydantic import Field
 
 from cutcore.arrays import Bools, Floats
 from cutcore.imprint import imprint
 from cutcore.measure import fitted_ring
 from cutcore.mesh import Mesh
 from cutcore.notes import Note, position
+from cutcore.params import Params, Real
 from cutcore.result import Origin, Result
 from cutcore.tolerance import weld_of
 from cutcore.tools.common import Axis
@@ -27,19 +28,15 @@ OF_THE_RING = 0.5
 ROUND = 1e-3
 
 
-class ProfileRow(BaseModel):
+class ProfileRow(Params):
     """A height from the datum, and the diameter of the ring there; null leaves it as it is."""
 
-    model_config = ConfigDict(extra="forbid", frozen=True)
-
-    height: Annotated[FiniteFloat, Field(ge=0)]
-    diameter: Annotated[FiniteFloat, Field(gt=0)] | None = None
+    height: Annotated[Real, Field(ge=0)]
+    diameter: Annotated[Real, Field(gt=0)] | None = None
 
 
-class ProfileParams(BaseModel):
+class ProfileParams(Params):
     """The rows of a turned part's drawing, along an axis from its low side upward or its high side downward."""
-
-    model_config = ConfigDict(extra="forbid", frozen=True)
 
     tool: Literal["profile"] = "profile"
     axis: Axis = "y"

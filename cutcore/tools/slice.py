@@ -6,7 +6,7 @@ from dataclasses import replace
 from typing import Annotated, Literal, Self
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field, FiniteFloat, model_validator
+from pydantic import ConfigDict, Field, model_validator
 
 from cutcore.arrays import Bools, cross
 from cutcore.caps import capped
@@ -18,6 +18,7 @@ from cutcore.limits import limit_mask
 from cutcore.mesh import Mesh
 from cutcore.mirrored import mirrored
 from cutcore.notes import Note
+from cutcore.params import Params, Real
 from cutcore.parted import parted
 from cutcore.plane import Plane
 from cutcore.plane_family import trace_of_planes
@@ -33,31 +34,27 @@ from cutcore.without import then, without_faces
 MISSED = Note("slice-misses", "The plane does not meet the part.")
 
 
-class PlaneParams(BaseModel):
+class PlaneParams(Params):
     """A plane by a point and a normal of any length."""
-
-    model_config = ConfigDict(extra="forbid", frozen=True)
 
     point: Vector
     normal: Vector
 
 
-class ScreenLine(BaseModel):
+class ScreenLine(Params):
     """A line across a view, in pixels; what lies right of it, seen from `from` to `to`, is the normal's side."""
 
-    model_config = ConfigDict(extra="forbid", frozen=True, serialize_by_alias=True)
+    model_config = ConfigDict(serialize_by_alias=True)
 
     start: Pixel = Field(alias="from")
     to: Pixel
 
 
-class Repeat(BaseModel):
+class Repeat(Params):
     """So many parallel planes in all, each this far on along the normal."""
 
-    model_config = ConfigDict(extra="forbid", frozen=True)
-
     count: Annotated[int, Field(ge=2, le=1000)]
-    spacing: Annotated[FiniteFloat, Field(gt=0)]
+    spacing: Annotated[Real, Field(gt=0)]
 
 
 class SliceParams(Cutting):

@@ -122,6 +122,26 @@ class Crash(SimpleTestCase):
         self.assertEqual(second.ask("/parts/1")["can_undo"], False)
         second.kill()
 
+    def test_vertices_that_were_moved_lie_where_they_were_put_after_a_restart(self) -> None:
+        first = self.start()
+        ring = {"shape": "torus", "diameter": 100, "thickness": 30, "around": 60, "across": 30}
+        part = first.ask("/projects/1/shapes", {"shape": ring})["id"]
+        steps = [
+            {"tool": "size", "faces": [0, 1], "move": [0, 5, 0]},
+            {"tool": "extrude", "faces": [40], "distance": 3.0},
+            {"tool": "round", "vertices": [200, 201, 202, 230, 231, 232], "diameter": 9.0},
+        ]
+        for revision, step in enumerate(steps, 1):
+            first.ask(f"/parts/{part}/steps", {"revision": revision, "step": step})
+        shaped = first.ask(f"/parts/{part}/export.obj")
+        first.kill()
+        with contextlib.closing(sqlite3.connect(Path(self.data) / "wertome.sqlite3")) as database:
+            rows = database.execute("select whole from workshop_snapshot where part_id = ? order by number", [part])
+            self.assertEqual([bool(row[0]) for row in rows], [True, False, False, False])
+        second = self.start()
+        self.assertEqual(second.ask(f"/parts/{part}/export.obj"), shaped)
+        second.kill()
+
     def test_the_folder_is_private_and_only_this_machine_is_served(self) -> None:
         server = self.start()
         key = Path(self.data) / "secret.key"

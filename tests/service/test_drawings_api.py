@@ -29,12 +29,14 @@ class Drawings(TestCase):
         self.assertEqual((made["name"], made["placement"]["view"], made["marks"]), ("front elevation", "front", empty))
         url = f"/api/drawings/{made['id']}"
         placed = {**made["placement"], "x": -12.5, "height": 240, "view": "left"}
-        change = {"placement": placed, "marks": {"heights": [4.5], "widths": [{"at": 1, "width": 3}]}}
+        change = {"revision": made["revision"], "placement": placed, "marks": {"heights": [4.5], "widths": [{"at": 1, "width": 3}]}}
         changed = self.client.patch(url, json.dumps(change), content_type="application/json").json()
         self.assertEqual((changed["placement"], changed["marks"]["heights"]), (placed, [4.5]))
-        only_marks = self.client.patch(url, json.dumps({"marks": {"heights": [], "widths": []}}), content_type="application/json").json()
+        only_marks = self.client.patch(
+            url, json.dumps({"revision": 2, "marks": {"heights": [], "widths": []}}), content_type="application/json"
+        ).json()
         self.assertEqual((only_marks["placement"]["height"], only_marks["marks"]["heights"]), (240, []))
-        wrong = {"placement": {**made["placement"], "height": 0}}
+        wrong = {"revision": 3, "placement": {**made["placement"], "height": 0}}
         self.assertEqual(self.client.patch(url, json.dumps(wrong), content_type="application/json").status_code, 422)
         picture = self.client.get(f"{url}/picture")
         self.assertEqual((picture["Content-Type"], picture.content), ("image/png", PNG))

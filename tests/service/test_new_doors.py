@@ -12,9 +12,10 @@ from hypothesis import strategies as st
 from hypothesis.extra.django import TestCase as PropertyCase
 
 from cutcore.shapes.box import box
+from tests.service.kept import mesh_of_number
 from tests.service.test_parts_api import WithCube
 from workshop.models import Snapshot, Step
-from workshop.services.live_meshes import forget_all, mesh_of_snapshot
+from workshop.services.live_meshes import forget_all
 from workshop.services.parts import add_part
 from workshop.services.projects import add_project
 
@@ -109,7 +110,7 @@ class Doors(WithCube):
         self.assertEqual({k: kept["params"][k] for k in step}, step)
         self.assertEqual((kept["params"]["through"], kept["params"]["along"], kept["params"]["at"]), ([], None, None))
         forget_all()
-        self.assertEqual(mesh_of_snapshot(self.read()["snapshot"]).vertex_count, 8 + 8)
+        self.assertEqual(mesh_of_number(self.read()["snapshot"]).vertex_count, 8 + 8)
 
     def test_lists_and_drawings_belong_to_projects_that_are_there(self) -> None:
         other = add_project("Gone")

@@ -1,10 +1,8 @@
 """The API: what the front end may ask and do."""
 
-from ninja import NinjaAPI
-
 from workshop.api.aiming import router as aiming_router
 from workshop.api.drawings import router as drawings_router
-from workshop.api.errors import register_errors
+from workshop.api.errors import Api, register_errors
 from workshop.api.gauge_lists import router as gauge_lists_router
 from workshop.api.guard import SameOrigin
 from workshop.api.outlines import router as outlines_router
@@ -14,7 +12,7 @@ from workshop.api.planning import router as planning_router
 from workshop.api.projects import router as projects_router
 from workshop.api.rendering import Json
 
-api = NinjaAPI(title="Wertome", version="1", auth=SameOrigin(), docs_url=None, renderer=Json())
+api = Api(title="Wertome", version="1", auth=SameOrigin(), docs_url=None, renderer=Json())
 api.add_router("", projects_router)
 api.add_router("", parts_router)
 api.add_router("", planning_router)

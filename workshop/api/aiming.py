@@ -7,9 +7,11 @@ from ninja import Router, Schema
 
 from cutcore.locks import Lock
 from cutcore.marks import Settling
+from cutcore.params import Index
 from cutcore.placed_plane import Handle, PlacedPlane, dragged, standing
 from cutcore.tools.loop import LoopParams, LoopSettings, Spread
 from cutcore.view import Camera, Pixel, View
+from workshop.api.base import Id
 from workshop.api.parts import AtRevision
 from workshop.api.planning import chains_out, ends_out, mark_out, ticks_out
 from workshop.api.shapes import ChainOut, EndOut, ErrorOut, MarkOut, NoteOut, Place, Tick, place_out, refusal_out
@@ -31,8 +33,8 @@ class LoopAimIn(AtRevision):
     settings: LoopSettings = LoopSettings()
     spread: Spread | None = None
     flipped: bool = False
-    held: tuple[int, int] | None = None
-    shown: tuple[int, ...] | None = None
+    held: tuple[Index, Index] | None = None
+    shown: tuple[Index, ...] | None = None
 
 
 class LoopAimOut(Schema):
@@ -55,8 +57,8 @@ class SliceAimIn(AtRevision):
     settling: Settling = Settling()
     lock: Lock = Lock()
     start: Pixel | None = None
-    limit: tuple[int, ...] | None = None
-    shown: tuple[int, ...] | None = None
+    limit: tuple[Index, ...] | None = None
+    shown: tuple[Index, ...] | None = None
 
 
 class SliceAimOut(Schema):
@@ -90,7 +92,7 @@ class PlaneAimOut(Schema):
 
 
 @router.post("/parts/{part_id}/aim/loop", response={200: LoopAimOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut})
-def loop(request: HttpRequest, part_id: int, body: LoopAimIn) -> LoopAimOut:
+def loop(request: HttpRequest, part_id: Id, body: LoopAimIn) -> LoopAimOut:
     """The edge under the pointer and the loop that would run through it."""
     mesh = mesh_at(part_id, body.revision)
     question = LoopQuestion(**{name: getattr(body, name) for name in LoopQuestion.__dataclass_fields__})
@@ -108,7 +110,7 @@ def loop(request: HttpRequest, part_id: int, body: LoopAimIn) -> LoopAimOut:
 
 
 @router.post("/parts/{part_id}/aim/slice", response={200: SliceAimOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut})
-def slice_line(request: HttpRequest, part_id: int, body: SliceAimIn) -> SliceAimOut:
+def slice_line(request: HttpRequest, part_id: Id, body: SliceAimIn) -> SliceAimOut:
     """Where the end of a line under the pointer comes to lie, and where the part would be cut."""
     mesh = mesh_at(part_id, body.revision)
     question = SliceQuestion(**{name: getattr(body, name) for name in SliceQuestion.__dataclass_fields__})
@@ -123,7 +125,7 @@ def slice_line(request: HttpRequest, part_id: int, body: SliceAimIn) -> SliceAim
 
 
 @router.post("/parts/{part_id}/aim/plane", response={200: PlaneAimOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut})
-def plane(request: HttpRequest, part_id: int, body: PlaneAimIn) -> PlaneAimOut:
+def plane(request: HttpRequest, part_id: Id, body: PlaneAimIn) -> PlaneAimOut:
     """Where a placed plane stands."""
     mesh = mesh_at(part_id, body.revision)
     placed = body.placed

@@ -5,11 +5,15 @@ from __future__ import annotations
 from pathlib import PurePath
 from typing import Literal
 
+import xxhash
 from django.http import HttpRequest, HttpResponse
 from ninja import File, Router, Schema
 from ninja.files import UploadedFile
-from pydantic import Field, FiniteFloat
+from pydantic import Field
 
+from cutcore.params import Length, Real
+from workshop.api.base import Id, In
+from workshop.api.rendering import tagged
 from workshop.api.shapes import ErrorOut
 from workshop.errors import TooLarge
 from workshop.models import Drawing
@@ -18,59 +22,63 @@ from workshop.services.projects import project_at
 
 router = Router(tags=["drawings"])
 
+MOST_MARKS = 10_000
 
-class Placement(Schema):
+
+class Placement(In):
     """Where a drawing stands in its view: its lower left corner, right and up from the part's origin, and its height, in the
     part's units; whether before the part, how strong (0 to 1), and whether it may be moved."""
 
     view: Literal["front", "back", "left", "right", "top", "bottom"] = "front"
-    x: FiniteFloat = 0.0
-    y: FiniteFloat = 0.0
-    height: float = Field(default=100.0, gt=0)
+    x: Real = 0.0
+    y: Real = 0.0
+    height: Length = 100.0
     before: bool = False
     strength: float = Field(default=0.7, ge=0, le=1)
     locked: bool = False
 
 
-class WidthMark(Schema):
+class WidthMark(In):
     """A width read off a drawing, and how high up it was."""
 
-    at: FiniteFloat
-    width: float = Field(gt=0)
+    at: Real
+    width: Length
 
 
-class DrawingMarks(Schema):
+class DrawingMarks(In):
     """What was read off a drawing, in its view, in the part's units: heights along its side, and widths."""
 
-    heights: list[FiniteFloat] = []
-    widths: list[WidthMark] = []
+    heights: list[Real] = Field(default=[], max_length=MOST_MARKS)
+    widths: list[WidthMark] = Field(default=[], max_length=MOST_MARKS)
 
 
 class DrawingOut(Schema):
     id: int
     name: str
+    revision: int
     placement: Placement
     marks: DrawingMarks
 
     @staticmethod
     def of(drawing: Drawing) -> DrawingOut:
-        return DrawingOut(id=drawing.pk, name=drawing.name, placement=drawing.placement, marks=drawing.marks)
+        return DrawingOut(id=drawing.pk, name=drawing.name, revision=drawing.revision, placement=drawing.placement, marks=drawing.marks)
 
 
-class DrawingChangeIn(Schema):
-    """What is to change; null leaves it."""
+class DrawingChangeIn(In):
+    """What is to change; null leaves it. `revision` is the one that its author has seen."""
 
+    revision: Id
     placement: Placement | None = None
     marks: DrawingMarks | None = None
 
 
 @router.get("/projects/{project_id}/drawings", response={200: list[DrawingOut], 404: ErrorOut})
-def list_drawings(request: HttpRequest, project_id: int) -> list[DrawingOut]:
+def list_drawings(request: HttpRequest, project_id: Id) -> list[DrawingOut]:
     return [DrawingOut.of(drawing) for drawing in Drawing.objects.filter(project=project_at(project_id))]
 
 
 @router.post("/projects/{project_id}/drawings", response={201: DrawingOut, 404: ErrorOut, 413: ErrorOut, 422: ErrorOut})
-def add_drawing(request: HttpRequest, project_id: int, file: File[UploadedFile]) -> tuple[int, DrawingOut]:
+def add_drawing(request: HttpRequest, project_id: Id, file: File[UploadedFile]) -> tuple[int, DrawingOut]:
     """Bring a picture in; it stands in the front view until it is put elsewhere."""
     if file.size is None or file.size > service.PICTURE_BYTES:
         raise TooLarge(f"the picture is over the limit of {service.PICTURE_BYTES >> 20} MB")
@@ -80,23 +88,23 @@ def add_drawing(request: HttpRequest, project_id: int, file: File[UploadedFile])
 
 
 @router.get("/drawings/{drawing_id}/picture", response={404: ErrorOut})
-def get_picture(request: HttpRequest, drawing_id: int) -> HttpResponse:
+def get_picture(request: HttpRequest, drawing_id: Id) -> HttpResponse:
     """The picture itself. What it may do is taken from it: an SVG opened alone runs nothing and loads nothing."""
     drawing = service.drawing_at(drawing_id)
-    answer = HttpResponse(bytes(drawing.picture), content_type=drawing.kind)
+    picture = bytes(drawing.picture)
+    answer = tagged(request, xxhash.xxh3_128_hexdigest(picture), lambda: picture, content_type=drawing.kind)
     answer["Content-Security-Policy"] = "default-src 'none'; style-src 'unsafe-inline'; sandbox"
-    answer["Cache-Control"] = "private, max-age=3600"
     return answer
 
 
-@router.patch("/drawings/{drawing_id}", response={200: DrawingOut, 404: ErrorOut, 422: ErrorOut})
-def change_drawing(request: HttpRequest, drawing_id: int, body: DrawingChangeIn) -> DrawingOut:
+@router.patch("/drawings/{drawing_id}", response={200: DrawingOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut})
+def change_drawing(request: HttpRequest, drawing_id: Id, body: DrawingChangeIn) -> DrawingOut:
     placement = None if body.placement is None else body.placement.model_dump()
     marks = None if body.marks is None else body.marks.model_dump()
-    return DrawingOut.of(service.change_drawing(drawing_id, placement, marks))
+    return DrawingOut.of(service.change_drawing(drawing_id, body.revision, placement=placement, marks=marks))
 
 
 @router.delete("/drawings/{drawing_id}", response={204: None, 404: ErrorOut})
-def delete_drawing(request: HttpRequest, drawing_id: int) -> tuple[int, None]:
+def delete_drawing(request: HttpRequest, drawing_id: Id) -> tuple[int, None]:
     service.drawing_at(drawing_id).delete()
     return 204, None

@@ -14,16 +14,18 @@ from pydantic import Field
 
 from cutcore.errors import StepError
 from cutcore.formats.svg import MOST_BYTES, FlatCurve, read_svg, write_svg
-from cutcore.outlines.changed import OutlineChange, changed_outline
-from cutcore.outlines.drawn import DrawnOutline, Length, SheetCurve, flattened, plain
+from cutcore.outlines.changed import OutlineChange
+from cutcore.outlines.drawn import DrawnOutline, SheetCurve, flattened, plain
 from cutcore.outlines.from_edges import outline_of_edges
 from cutcore.outlines.lettering import lettering
 from cutcore.outlines.makers import KINDS, MadeOutline, make_outline
+from cutcore.params import Index, Length
 from cutcore.placed_sheet import Facing, PlacedSheet, SheetHandle, facing_normal, pulled, standing
 from cutcore.sheet_copies import SheetCopies, copies_of
 from cutcore.tools.outline import Curve
 from cutcore.units import factor
 from cutcore.view import Camera, Pixel, View
+from workshop.api.base import Id, In
 from workshop.api.parts import AtRevision
 from workshop.api.shapes import ErrorOut, Place, place_out
 from workshop.errors import TooLarge
@@ -76,17 +78,17 @@ class OutlineOut(Schema):
         )
 
 
-class ByShape(Schema):
+class ByShape(In):
     by: Literal["shape"]
     shape: MadeOutline
 
 
-class ByDrawing(Schema):
+class ByDrawing(In):
     by: Literal["drawn"]
     drawn: DrawnOutline
 
 
-class ByLetters(Schema):
+class ByLetters(In):
     """Words in the font that ships with the application; `height` is that of its capitals."""
 
     by: Literal["letters"]
@@ -98,16 +100,16 @@ class ByEdges(AtRevision):
     """Edges of a part as they lie in space, numbered as the mesh that is drawn numbers them."""
 
     by: Literal["edges"]
-    part: int
-    edges: list[int]
+    part: Id
+    edges: list[Index]
 
 
-class OutlineIn(Schema):
+class OutlineIn(In):
     name: str = Field(default="", max_length=120)
     source: Annotated[ByShape | ByDrawing | ByLetters | ByEdges, Field(discriminator="by")]
 
 
-class OutlineChangeIn(Schema):
+class OutlineChangeIn(In):
     """Another name, another form, or a change to the whole of it; null leaves it."""
 
     name: str | None = Field(default=None, max_length=120)
@@ -127,12 +129,12 @@ def list_outline_shapes(request: HttpRequest) -> list[object]:
 
 
 @router.get("/projects/{project_id}/outlines", response={200: list[OutlineOut], 404: ErrorOut})
-def list_outlines(request: HttpRequest, project_id: int) -> list[OutlineOut]:
+def list_outlines(request: HttpRequest, project_id: Id) -> list[OutlineOut]:
     return [OutlineOut.of(outline) for outline in Outline.objects.filter(project=project_at(project_id))]
 
 
 @router.post("/projects/{project_id}/outlines", response={201: OutlineOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut})
-def add_outline(request: HttpRequest, project_id: int, body: OutlineIn) -> tuple[int, OutlineOut]:
+def add_outline(request: HttpRequest, project_id: Id, body: OutlineIn) -> tuple[int, OutlineOut]:
     """A new outline: a usual shape by its sizes, drawn, lettered, or lifted off edges of a part."""
     project, source = project_at(project_id), body.source
     sheet: PlacedSheet | None = None
@@ -154,9 +156,7 @@ def add_outline(request: HttpRequest, project_id: int, body: OutlineIn) -> tuple
 
 
 @router.post("/projects/{project_id}/outlines/svg", response={201: OutlineImportOut, 404: ErrorOut, 413: ErrorOut, 422: ErrorOut})
-def import_outline(
-    request: HttpRequest, project_id: int, file: File[UploadedFile], tolerance: float = 0.05
-) -> tuple[int, OutlineImportOut]:
+def import_outline(request: HttpRequest, project_id: Id, file: File[UploadedFile], tolerance: float = 0.05) -> tuple[int, OutlineImportOut]:
     """Bring an SVG drawing in as one outline, its curves flattened to a tolerance in millimetres, about its middle."""
     if file.size is None or file.size > MOST_BYTES:
         raise TooLarge(f"the drawing is over the limit of {MOST_BYTES >> 20} MB")
@@ -173,27 +173,24 @@ def import_outline(
 
 
 @router.patch("/outlines/{outline_id}", response={200: OutlineOut, 404: ErrorOut, 422: ErrorOut})
-def change_outline(request: HttpRequest, outline_id: int, body: OutlineChangeIn) -> OutlineOut:
-    drawn = body.drawn
-    if body.change is not None:
-        drawn = changed_outline(drawn or service.drawn_of(service.outline_at(outline_id)), body.change)
-    return OutlineOut.of(service.change_outline(outline_id, name=body.name, drawn=drawn))
+def change_outline(request: HttpRequest, outline_id: Id, body: OutlineChangeIn) -> OutlineOut:
+    return OutlineOut.of(service.change_outline(outline_id, name=body.name, drawn=body.drawn, change=body.change))
 
 
 @router.post("/outlines/{outline_id}/copy", response={201: OutlineOut, 404: ErrorOut})
-def copy_outline(request: HttpRequest, outline_id: int) -> tuple[int, OutlineOut]:
+def copy_outline(request: HttpRequest, outline_id: Id) -> tuple[int, OutlineOut]:
     outline = service.outline_at(outline_id)
     return 201, OutlineOut.of(service.add_outline(outline.project, f"{outline.name}, copy", service.drawn_of(outline)))
 
 
 @router.delete("/outlines/{outline_id}", response={204: None, 404: ErrorOut})
-def drop_outline(request: HttpRequest, outline_id: int) -> tuple[int, None]:
+def drop_outline(request: HttpRequest, outline_id: Id) -> tuple[int, None]:
     service.drop_outline(outline_id)
     return 204, None
 
 
 @router.get("/outlines/{outline_id}/export.svg", response={404: ErrorOut})
-def export_outline(request: HttpRequest, outline_id: int) -> HttpResponse:
+def export_outline(request: HttpRequest, outline_id: Id) -> HttpResponse:
     """The outline as a drawing in millimetres."""
     outline = service.outline_at(outline_id)
     scale = factor(outline.project.unit, "mm")  # type: ignore[arg-type]
@@ -207,16 +204,16 @@ def export_outline(request: HttpRequest, outline_id: int) -> HttpResponse:
 class SheetAimIn(AtRevision):
     """Where a sheet stands, and what is done to it: faced anew, or a handle pulled under a pointer."""
 
-    outlines: list[int] = Field(min_length=1, max_length=50)
+    outlines: list[Id] = Field(min_length=1, max_length=50)
     placed: PlacedSheet
     facing: Facing = "face"
-    face: int | None = Field(default=None, description="a face to face; else the sheet keeps its normal until it is placed")
+    face: Index | None = Field(default=None, description="a face to face; else the sheet keeps its normal until it is placed")
     handle: SheetHandle | None = None
     pointer: Pixel | None = None
     view: View | None = None
     free: bool = False
     copies: SheetCopies | None = None
-    shown: tuple[int, ...] | None = None
+    shown: tuple[Index, ...] | None = None
 
 
 class SheetAimOut(Schema):
@@ -231,7 +228,7 @@ class SheetAimOut(Schema):
 
 
 @router.post("/parts/{part_id}/aim/outline", response={200: SheetAimOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut})
-def aim_outline(request: HttpRequest, part_id: int, body: SheetAimIn) -> SheetAimOut:
+def aim_outline(request: HttpRequest, part_id: Id, body: SheetAimIn) -> SheetAimOut:
     """Place a sheet with some outlines before a part."""
     mesh = mesh_at(part_id, body.revision)
     curves = service.curves_of(body.outlines)

@@ -2,42 +2,47 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, Literal
 
 import numpy as np
 from django.conf import settings
+from django.db import transaction
 from django.http import HttpRequest, HttpResponse
-from django.utils.crypto import salted_hmac
 from django.utils.text import slugify
-from ninja import File, Router, Schema
+from ninja import File, Router
 from ninja.files import UploadedFile
 from pydantic import Field
 
 from cutcore import Mesh, write_part
 from cutcore.flow import flow_counts
-from cutcore.picking.carried import Pick, carried
+from cutcore.picking.carried import Pick
 from cutcore.shapes.starter import KINDS, NAMES, StarterShape, make_shape
 from cutcore.steps import Step
 from cutcore.units import Unit
+from workshop.api.base import Id, In
 from workshop.api.projects import NameIn
+from workshop.api.rendering import rendered, tagged
 from workshop.api.shapes import ErrorOut, ImportedOut, MadeOut, NoteOut, PartCard, PartOut, PickOut
 from workshop.errors import TooLarge
-from workshop.mesh_payload import difference_payload, mesh_payload
+from workshop.mesh_payload import MAGIC_OF_DIFFERENCE, difference_payload, mesh_payload
 from workshop.models import Part
 from workshop.services import parts as service
 from workshop.services import undo as moves
 from workshop.services.import_part import import_part
-from workshop.services.live_meshes import difference_since, mesh_of, mesh_of_snapshot
-from workshop.services.make_cut import make_cut
+from workshop.services.live_meshes import State, difference_since, mesh_of, mesh_of_state, states_of
+from workshop.services.make_cut import Made, make_cut
 from workshop.services.projects import project_at
+from workshop.storage.reading import reading
 
 router = Router(tags=["parts"])
 
+Ending = Literal["obj", "ply", "stl", "glb"]
 
-class AtRevision(Schema):
+
+class AtRevision(In):
     """A change is aimed at the revision its author has seen."""
 
-    revision: int
+    revision: Id
 
 
 class StepIn(AtRevision):
@@ -54,7 +59,7 @@ def _out(part: Part) -> PartOut:
 
 
 @router.post("/projects/{project_id}/parts", response={201: ImportedOut, 404: ErrorOut, 413: ErrorOut, 422: ErrorOut})
-def import_file(request: HttpRequest, project_id: int, file: File[UploadedFile], unit: Unit | None = None) -> tuple[int, ImportedOut]:
+def import_file(request: HttpRequest, project_id: Id, file: File[UploadedFile], unit: Unit | None = None) -> tuple[int, ImportedOut]:
     """Bring a file in as a part; its ending says what format it is, `unit` what its lengths are in."""
     if file.size is None or file.size > settings.UPLOAD_BYTES:
         raise TooLarge(f"{file.name} is over the limit of {settings.UPLOAD_BYTES >> 20} MB")
@@ -62,7 +67,7 @@ def import_file(request: HttpRequest, project_id: int, file: File[UploadedFile],
     return 201, ImportedOut(part=PartCard.of(part), notes=[note.words for note in notes])
 
 
-class ShapeIn(Schema):
+class ShapeIn(In):
     """A starter shape, and what the part is to be called; by default as the shape."""
 
     shape: StarterShape
@@ -70,7 +75,7 @@ class ShapeIn(Schema):
 
 
 @router.post("/projects/{project_id}/shapes", response={201: PartCard, 404: ErrorOut, 422: ErrorOut})
-def add_shape(request: HttpRequest, project_id: int, body: ShapeIn) -> tuple[int, PartCard]:
+def add_shape(request: HttpRequest, project_id: Id, body: ShapeIn) -> tuple[int, PartCard]:
     """Begin a part with a starter shape."""
     project = project_at(project_id)
     name = body.name.strip() or NAMES[body.shape.shape]
@@ -90,47 +95,50 @@ def shape_mesh(request: HttpRequest, body: ShapeIn) -> HttpResponse:
 
 
 @router.get("/parts/{part_id}", response={200: PartOut, 404: ErrorOut}, by_alias=True)
-def get_part(request: HttpRequest, part_id: int) -> PartOut:
-    return _out(service.part_at(part_id))
+def get_part(request: HttpRequest, part_id: Id) -> PartOut:
+    with reading():
+        return _out(service.part_at(part_id))
 
 
 @router.patch("/parts/{part_id}", response={200: PartOut, 404: ErrorOut}, by_alias=True)
-def rename_part(request: HttpRequest, part_id: int, body: NameIn) -> PartOut:
-    return _out(service.rename_part(part_id, body.name))
+def rename_part(request: HttpRequest, part_id: Id, body: NameIn) -> PartOut:
+    with transaction.atomic():
+        return _out(service.rename_part(part_id, body.name))
 
 
 @router.delete("/parts/{part_id}", response={204: None, 404: ErrorOut})
-def delete_part(request: HttpRequest, part_id: int) -> tuple[int, None]:
+def delete_part(request: HttpRequest, part_id: Id) -> tuple[int, None]:
     service.delete_part(part_id)
     return 204, None
 
 
 @router.post("/parts/{part_id}/restore", response={200: PartOut, 404: ErrorOut}, by_alias=True)
-def restore_part(request: HttpRequest, part_id: int) -> PartOut:
-    return _out(service.restore_part(part_id))
+def restore_part(request: HttpRequest, part_id: Id) -> PartOut:
+    with transaction.atomic():
+        return _out(service.restore_part(part_id))
 
 
 @router.get("/meshes/{snapshot}", response={404: ErrorOut})
-def get_mesh(request: HttpRequest, snapshot: int, since: int | None = None) -> HttpResponse:
+def get_mesh(request: HttpRequest, snapshot: Id, since: Id | None = None) -> HttpResponse:
     """The mesh of a snapshot as bytes; it never changes, so it may be kept, but only beside the data it came from.
 
     With `since`, a snapshot that the asker has: only what has changed, if that is the one before and little has.
     """
-    # The key belongs to one data folder: another one on the same port numbers its snapshots from 1 again.
-    tag = f'"{salted_hmac("mesh", f"{snapshot} {since}").hexdigest()[:20]}"'
-    if request.headers.get("If-None-Match") == tag:
-        return HttpResponse(status=304)
-    mesh = mesh_of_snapshot(snapshot)
-    change = None if since is None else difference_since(snapshot, since)
-    data = mesh_payload(mesh) if change is None else difference_payload(mesh, change)
-    answer = HttpResponse(data, content_type="application/octet-stream")
-    answer["Cache-Control"] = "private, no-cache"
-    answer["ETag"] = tag
-    return answer
+    named = states_of((snapshot,) if since is None else (snapshot, since))
+    # By what is in it: another data folder on the same port numbers its snapshots from 1 again.
+    tag = "-".join([str(MAGIC_OF_DIFFERENCE), *(state.digest for state in named)])
+    return tagged(request, tag, lambda: _payload(named), content_type="application/octet-stream")
+
+
+def _payload(named: list[State]) -> bytes:
+    """The mesh of the first of two states, or what it changed in the second."""
+    mesh = mesh_of_state(named[0])
+    change = difference_since(named[0].snapshot, named[1].snapshot) if len(named) == 2 else None
+    return mesh_payload(mesh) if change is None else difference_payload(mesh_of_state(named[1]), mesh, change)
 
 
 @router.get("/parts/{part_id}/export.{ending}", response={404: ErrorOut, 422: ErrorOut})
-def export_part(request: HttpRequest, part_id: int, ending: str) -> HttpResponse:
+def export_part(request: HttpRequest, part_id: Id, ending: Ending) -> HttpResponse:
     """The part as a file."""
     part = service.part_at(part_id)
     name = f"{slugify(part.name) or 'part'}.{ending}"
@@ -140,23 +148,21 @@ def export_part(request: HttpRequest, part_id: int, ending: str) -> HttpResponse
 
 
 @router.post("/parts/{part_id}/steps", response={201: MadeOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut}, by_alias=True)
-def make_step(request: HttpRequest, part_id: int, body: MakeIn) -> tuple[int, MadeOut]:
+def make_step(request: HttpRequest, part_id: Id, body: MakeIn) -> HttpResponse:
     """Make the cut."""
-    part, before, result = make_cut(part_id, body.revision, body.step)
-    held = carried(before, result, pick_of(before, body.pick))
-    edges_then = len(before.edges) if len(result.mesh.edges) > len(before.edges) else 0
-    edge_numbers = result.mesh.edges.among_new(result.picked.edges, edges_then)
-    if (edge_numbers < 0).any():
-        edge_numbers = result.mesh.edges.among_new(result.picked.edges, 0)
-    ends = result.mesh.points[result.picked.edges]
-    notes = [NoteOut.of(result.mesh, note) for note in result.notes]
-    return 201, MadeOut(
-        part=_out(part),
-        new_edges=ends.tolist(),
-        new=PickOut(edges=edge_numbers.tolist(), faces=result.picked.faces.tolist()),
+    return make_cut(part_id, body.revision, body.step, _made_out, pick=lambda mesh: pick_of(mesh, body.pick))
+
+
+def _made_out(made: Made) -> HttpResponse:
+    mesh, picked, held = made.result.mesh, made.result.picked, made.held
+    out = MadeOut(
+        part=PartOut.of(made.part, mesh, flow_counts(mesh)),
+        new_edges=mesh.points[picked.edges].tolist(),
+        new=PickOut(edges=made.new_edges.tolist(), faces=picked.faces.tolist()),
         carried=PickOut(vertices=held.vertices.tolist(), edges=held.edges.tolist(), faces=held.faces.tolist()),
-        notes=notes,
+        notes=[NoteOut.of(mesh, note) for note in made.result.notes],
     )
+    return rendered(out, status=201)
 
 
 def pick_of(mesh: Mesh, pick: PickOut) -> Pick:
@@ -170,10 +176,10 @@ def pick_of(mesh: Mesh, pick: PickOut) -> Pick:
 
 
 @router.post("/parts/{part_id}/undo", response={200: PartOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut}, by_alias=True)
-def undo(request: HttpRequest, part_id: int, body: AtRevision) -> PartOut:
-    return _out(moves.undo(part_id, body.revision))
+def undo(request: HttpRequest, part_id: Id, body: AtRevision) -> HttpResponse:
+    return moves.undo(part_id, body.revision, lambda part: rendered(_out(part)))
 
 
 @router.post("/parts/{part_id}/redo", response={200: PartOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut}, by_alias=True)
-def redo(request: HttpRequest, part_id: int, body: AtRevision) -> PartOut:
-    return _out(moves.redo(part_id, body.revision))
+def redo(request: HttpRequest, part_id: Id, body: AtRevision) -> HttpResponse:
+    return moves.redo(part_id, body.revision, lambda part: rendered(_out(part)))

@@ -13,11 +13,13 @@ from cutcore import Mesh
 from cutcore.arrays import Ints
 from cutcore.flow import flow
 from cutcore.measure import Ring, measured
+from cutcore.params import Index
 from cutcore.picking.chains import edge_loop, ring, shortest_path
 from cutcore.picking.pointer import Kind, in_rectangle, under_brush, under_pointer
 from cutcore.picking.regions import FlowKind, border_of, by_flow, connected, count_of, grown, inverted, patch_of, shrunk
 from cutcore.rays import Shown
 from cutcore.view import Camera, Pixel, Vector, View
+from workshop.api.base import Id, In
 from workshop.api.parts import AtRevision, pick_of
 from workshop.api.shapes import ErrorOut, PickOut, Place, place_out
 from workshop.errors import NotThere
@@ -27,7 +29,7 @@ from workshop.services.parts import mesh_at
 router = Router(tags=["picking"])
 
 
-class ByPointer(Schema):
+class ByPointer(In):
     by: Literal["pointer"]
     kind: Kind
     view: View
@@ -35,7 +37,7 @@ class ByPointer(Schema):
     radius: float = Field(default=0.0, ge=0, le=200, description="of the brush in pixels; 0 for the one element under the pointer")
 
 
-class ByRectangle(Schema):
+class ByRectangle(In):
     by: Literal["rectangle"]
     kind: Kind
     view: View
@@ -44,22 +46,22 @@ class ByRectangle(Schema):
     through: bool = False
 
 
-class ByChain(Schema):
+class ByChain(In):
     """Along edges: the loop or ring of an edge, or the shortest path between two vertices."""
 
     by: Literal["loop", "ring", "path"]
-    elements: tuple[int, ...] = Field(description="one edge for a loop or a ring, two vertices for a path")
+    elements: tuple[Index, ...] = Field(description="one edge for a loop or a ring, two vertices for a path")
 
 
-class ByRegion(Schema):
+class ByRegion(In):
     """What some picked elements lead to."""
 
     by: Literal["grow", "shrink", "invert", "connected", "patch", "border"]
     kind: Kind
-    elements: tuple[int, ...]
+    elements: tuple[Index, ...]
 
 
-class ByFlow(Schema):
+class ByFlow(In):
     by: Literal["flow"]
     what: FlowKind
 
@@ -69,7 +71,7 @@ Pick = Annotated[ByPointer | ByRectangle | ByChain | ByRegion | ByFlow, Field(di
 
 class PickIn(AtRevision):
     pick: Pick
-    shown: tuple[int, ...] | None = None
+    shown: tuple[Index, ...] | None = None
 
 
 class PickedOut(Schema):
@@ -112,7 +114,7 @@ class MeasureOut(Schema):
 
 
 @router.post("/parts/{part_id}/measure", response={200: MeasureOut, 404: ErrorOut, 409: ErrorOut})
-def measure(request: HttpRequest, part_id: int, body: MeasureIn) -> MeasureOut:
+def measure(request: HttpRequest, part_id: Id, body: MeasureIn) -> MeasureOut:
     """The measures of a pick."""
     mesh = mesh_at(part_id, body.revision)
     pick = pick_of(mesh, body.pick)
@@ -163,7 +165,7 @@ class FlowOut(Schema):
 
 
 @router.get("/parts/{part_id}/flow", response={200: FlowOut, 404: ErrorOut, 409: ErrorOut})
-def flow_places(request: HttpRequest, part_id: int, revision: int) -> FlowOut:
+def flow_places(request: HttpRequest, part_id: Id, revision: Id) -> FlowOut:
     """The places of the flow report."""
     mesh = mesh_at(part_id, revision)
     report = flow(mesh)
@@ -183,7 +185,7 @@ def flow_places(request: HttpRequest, part_id: int, revision: int) -> FlowOut:
 
 
 @router.post("/parts/{part_id}/pick", response={200: PickedOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut})
-def pick(request: HttpRequest, part_id: int, body: PickIn) -> PickedOut:
+def pick(request: HttpRequest, part_id: Id, body: PickIn) -> PickedOut:
     """The elements that a way of picking means."""
     mesh = mesh_at(part_id, body.revision)
     kind, elements = _picked(mesh, body.pick, shown_of(mesh, body.shown))
@@ -233,7 +235,7 @@ def _region(mesh: Mesh, pick: ByRegion) -> tuple[Kind, Ints]:
             return "edges", border_of(mesh, elements if pick.kind == "faces" else elements[:0])
 
 
-def _those(elements: tuple[int, ...], wanted: int | None, count: int) -> Ints:
+def _those(elements: tuple[Index, ...], wanted: int | None, count: int) -> Ints:
     found = np.array(elements, dtype=np.int64)
     if (wanted is not None and len(found) != wanted) or ((found < 0) | (found >= count)).any():
         raise NotThere("an element of the pick is not there")

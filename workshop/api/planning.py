@@ -12,6 +12,7 @@ from pydantic import Field
 from cutcore import Mesh, Note, Trace
 from cutcore.locks import Lock
 from cutcore.marks import Mark, Settling
+from cutcore.params import Index
 from cutcore.placed_plane import frame_of
 from cutcore.spots import KnifePoint
 from cutcore.steps import Step
@@ -22,6 +23,7 @@ from cutcore.tools.profile import ProfileParams, gauge_of
 from cutcore.tools.slice import SliceParams, planes_of
 from cutcore.trace import ON_EDGE
 from cutcore.view import Camera, Pixel, View
+from workshop.api.base import Id
 from workshop.api.parts import AtRevision, StepIn
 from workshop.api.shapes import (
     AimOut,
@@ -70,13 +72,13 @@ class AimIn(AtRevision):
     before: KnifePoint | None = None
     length: float | None = Field(default=None, gt=0, description="a typed length of the stretch")
     through: bool = False
-    limit: tuple[int, ...] | None = None
+    limit: tuple[Index, ...] | None = None
     mirror: Mirror | None = None
-    shown: tuple[int, ...] | None = Field(default=None, description="the faces that are not hidden")
+    shown: tuple[Index, ...] | None = Field(default=None, description="the faces that are not hidden")
 
 
 @router.post("/parts/{part_id}/aim", response={200: AimOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut})
-def aim(request: HttpRequest, part_id: int, body: AimIn) -> AimOut:
+def aim(request: HttpRequest, part_id: Id, body: AimIn) -> AimOut:
     """The mark under the pointer and the stretch to it."""
     mesh = mesh_at(part_id, body.revision)
     question = Question(**{name: getattr(body, name) for name in Question.__dataclass_fields__})
@@ -102,7 +104,7 @@ class PlanIn(StepIn):
 
 
 @router.post("/parts/{part_id}/plan", response={200: PlanOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut})
-def plan(request: HttpRequest, part_id: int, body: PlanIn) -> PlanOut:
+def plan(request: HttpRequest, part_id: Id, body: PlanIn) -> PlanOut:
     """What a step would do. A step that can't be made is answered too, with the refusal."""
     mesh = mesh_at(part_id, body.revision)
     return _plan_out(mesh, body.step, Camera.of(body.view) if body.view else None)

@@ -3,21 +3,22 @@
 from __future__ import annotations
 
 from django.http import HttpRequest
-from ninja import Router, Schema
+from ninja import Router
 from pydantic import Field
 
 from cutcore.units import Unit
+from workshop.api.base import Id, In
 from workshop.api.shapes import ErrorOut, ProjectOut
 from workshop.services import projects as service
 
 router = Router(tags=["projects"])
 
 
-class NameIn(Schema):
+class NameIn(In):
     name: str = Field(min_length=1, max_length=120)
 
 
-class ProjectChangeIn(Schema):
+class ProjectChangeIn(In):
     """What is to change; null leaves it. Another unit leaves the numbers as they are."""
 
     name: str | None = Field(default=None, min_length=1, max_length=120)
@@ -35,26 +36,26 @@ def create_project(request: HttpRequest, body: NameIn) -> tuple[int, ProjectOut]
 
 
 @router.get("/projects/{project_id}", response={200: ProjectOut, 404: ErrorOut})
-def get_project(request: HttpRequest, project_id: int) -> ProjectOut:
+def get_project(request: HttpRequest, project_id: Id) -> ProjectOut:
     return ProjectOut.of(service.project_at(project_id))
 
 
 @router.patch("/projects/{project_id}", response={200: ProjectOut, 404: ErrorOut})
-def change_project(request: HttpRequest, project_id: int, body: ProjectChangeIn) -> ProjectOut:
+def change_project(request: HttpRequest, project_id: Id, body: ProjectChangeIn) -> ProjectOut:
     return ProjectOut.of(service.change_project(project_id, name=body.name, unit=body.unit))
 
 
 @router.post("/projects/{project_id}/duplicate", response={201: ProjectOut, 404: ErrorOut})
-def duplicate_project(request: HttpRequest, project_id: int) -> tuple[int, ProjectOut]:
+def duplicate_project(request: HttpRequest, project_id: Id) -> tuple[int, ProjectOut]:
     return 201, ProjectOut.of(service.duplicate_project(project_id))
 
 
 @router.delete("/projects/{project_id}", response={204: None, 404: ErrorOut})
-def delete_project(request: HttpRequest, project_id: int) -> tuple[int, None]:
+def delete_project(request: HttpRequest, project_id: Id) -> tuple[int, None]:
     service.delete_project(project_id)
     return 204, None
 
 
 @router.post("/projects/{project_id}/restore", response={200: ProjectOut, 404: ErrorOut})
-def restore_project(request: HttpRequest, project_id: int) -> ProjectOut:
+def restore_project(request: HttpRequest, project_id: Id) -> ProjectOut:
     return ProjectOut.of(service.restore_project(project_id))

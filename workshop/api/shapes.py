@@ -10,13 +10,16 @@ from ninja import Schema
 from pydantic import Field
 
 from cutcore import CutError, Mesh
+from cutcore.errors import StepError
 from cutcore.flow import FlowCounts
 from cutcore.notes import Note
+from cutcore.params import Index
 from cutcore.spots import KnifePoint
 from cutcore.steps import Step as StepParams
+from cutcore.steps import parse_step
 from cutcore.units import Unit
 from workshop.models import Part, Project, Step
-from workshop.services.live_meshes import snapshot_of
+from workshop.services.live_meshes import state_of
 from workshop.services.plan import place_of
 
 Place = tuple[float, float, float]
@@ -69,7 +72,7 @@ class PartCard(Schema):
 
     @staticmethod
     def of(part: Part) -> PartCard:
-        return PartCard(id=part.pk, name=part.name, revision=part.revision, snapshot=snapshot_of(part))
+        return PartCard(id=part.pk, name=part.name, revision=part.revision, snapshot=state_of(part).snapshot)
 
 
 class ProjectOut(Schema):
@@ -92,7 +95,7 @@ class StepOut(Schema):
 
     number: int
     tool: str
-    params: StepParams
+    params: StepParams | None = Field(description="null for one that is not allowed any more")
     applied: bool
     new_vertices: int
     new_edges: int
@@ -105,7 +108,7 @@ class StepOut(Schema):
         return StepOut(
             number=step.number,
             tool=report["tool"],
-            params=step.params,
+            params=understood(step.params),
             applied=step.number <= part.position,
             new_vertices=report["new_vertices"],
             new_edges=report["new_edges"],
@@ -140,7 +143,7 @@ class PartOut(Schema):
             project=part.project_id,
             name=part.name,
             revision=part.revision,
-            snapshot=snapshot_of(part),
+            snapshot=state_of(part).snapshot,
             vertices=mesh.vertex_count,
             edges=len(mesh.edges),
             faces=mesh.face_count,
@@ -156,9 +159,9 @@ class PartOut(Schema):
 class PickOut(Schema):
     """Picked elements by number; edges as the mesh that is drawn numbers them."""
 
-    vertices: list[int] = []
-    edges: list[int] = []
-    faces: list[int] = []
+    vertices: list[Index] = []
+    edges: list[Index] = []
+    faces: list[Index] = []
 
 
 class MadeOut(Schema):
@@ -301,6 +304,14 @@ class AimOut(Schema):
     ticks: list[Tick]
     length: float | None
     refusal: str | None
+
+
+def understood(params: Any) -> StepParams | None:
+    """The parameters of a stored step; None where an earlier workshop took what is refused today."""
+    try:
+        return parse_step(params)
+    except StepError:
+        return None
 
 
 def refusal_out(mesh: Mesh, refusal: CutError | None) -> NoteOut | None:

@@ -6,9 +6,10 @@ from typing import Any
 
 from defusedxml import ElementTree
 from defusedxml.common import DefusedXmlException
+from django.db import transaction
 
 from cutcore import FormatError
-from workshop.errors import NotThere, TooLarge
+from workshop.errors import NotThere, Stale, TooLarge
 from workshop.models import Drawing, Project
 
 PICTURE_BYTES = 20 << 20
@@ -44,10 +45,26 @@ def drawing_at(drawing_id: int) -> Drawing:
     return found
 
 
-def change_drawing(drawing_id: int, placement: dict[str, Any] | None, marks: dict[str, Any] | None) -> Drawing:
-    """Put a drawing elsewhere, or note what was read off it."""
-    drawing = drawing_at(drawing_id)
-    drawing.placement = placement or drawing.placement
-    drawing.marks = marks or drawing.marks
-    drawing.save(update_fields=["placement", "marks"])
+def change_drawing(
+    drawing_id: int, revision: int, *, placement: dict[str, Any] | None = None, marks: dict[str, Any] | None = None
+) -> Drawing:
+    """Put a drawing elsewhere, or note what was read off it; what is None stays.
+
+    Raises Stale if the same was changed since the revision its author has seen. Whoever moves a drawing does not undo what
+    somebody else read off it meanwhile.
+    """
+    with transaction.atomic():
+        drawing = drawing_at(drawing_id)
+        changed = ["revision"]
+        for given, field, since in ((placement, "placement", "placed"), (marks, "marks", "marked")):
+            if given is None:
+                continue
+            if getattr(drawing, since) > revision:
+                raise Stale("the drawing was changed elsewhere meanwhile")
+            setattr(drawing, field, given)
+            setattr(drawing, since, drawing.revision + 1)
+            changed += [field, since]
+        if len(changed) > 1:
+            drawing.revision += 1
+            drawing.save(update_fields=changed)
     return drawing

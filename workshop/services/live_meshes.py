@@ -1,110 +1,156 @@
 """Live meshes: those in use stay in memory with all that was derived from them (edges, ray caster).
 
-Snapshots are never changed once written, so a mesh may be kept as long as there is room.
+A mesh is kept under the digest of its arrays, never under a number: numbers of rows that were rolled back are used again.
 """
 
 from __future__ import annotations
 
 import threading
-from collections import OrderedDict
+import zipfile
+import zlib
+from dataclasses import dataclass
 
 import numpy as np
+import xxhash
+from cachetools import LRUCache
 
 from cutcore import Mesh
+from cutcore.memory import bytes_held
 from cutcore.rays import Shown
-from workshop.errors import NotThere
-from workshop.mesh_arrays import unpack_difference, unpack_mesh
-from workshop.mesh_difference import MeshDifference, applied
+from workshop.errors import Damaged, NotThere
+from workshop.mesh_arrays import digest_of, unpack_difference, unpack_mesh
+from workshop.mesh_difference import KeptMesh, MeshDifference, applied
 from workshop.models import Part, Snapshot
 
-# Kept in memory at once; counted in corners, about 300 bytes each with everything derived.
-ROOM_IN_CORNERS = 8_000_000
-SHOWN_KEPT = 8
+# Kept in memory at once, with everything derived; a mesh in use that is larger is kept alone.
+ROOM_IN_BYTES = 400 << 20
+SHOWN_KEPT = 3
 
 _lock = threading.Lock()
-_kept: OrderedDict[int, Mesh] = OrderedDict()
-_shown: OrderedDict[tuple[int, int], Shown] = OrderedDict()
+_kept: LRUCache[str, Mesh] = LRUCache(ROOM_IN_BYTES, getsizeof=lambda mesh: min(bytes_held(mesh), ROOM_IN_BYTES))
 
 
-def snapshot_of(part: Part) -> int:
-    """The number of the snapshot a part is at; asked of the database once for a part as it was read."""
-    known: tuple[int, int] | None = part.__dict__.get("_snapshot")
+@dataclass(frozen=True)
+class State:
+    """Which snapshot a part is at: its number, and the digest of its mesh."""
+
+    snapshot: int
+    digest: str
+
+
+def state_of(part: Part) -> State:
+    """The snapshot a part is at; asked of the database once for a part as it was read."""
+    known: tuple[int, State] | None = part.__dict__.get("_stands_at")
     if known is not None and known[0] == part.position:
         return known[1]
-    found = Snapshot.objects.filter(part=part, number=part.position).values_list("pk", flat=True).first()
+    found = Snapshot.objects.filter(part=part, number=part.position).values_list("pk", "digest").first()
     if found is None:
         raise NotThere("this state of the part is not there any more")
-    note_snapshot(part, int(found))
-    return int(found)
+    return note_state(part, State(*found))
 
 
-def note_snapshot(part: Part, snapshot: int) -> None:
+def note_state(part: Part, state: State) -> State:
     """Remember which snapshot a part is at."""
-    part.__dict__["_snapshot"] = (part.position, snapshot)
+    part.__dict__["_stands_at"] = (part.position, state)
+    return state
 
 
 def mesh_of(part: Part) -> Mesh:
-    """The mesh of a part as it stands."""
-    return mesh_of_snapshot(snapshot_of(part))
+    """The mesh of a part as it stands. Raises Damaged if what is stored is not what was made."""
+    return mesh_of_state(state_of(part))
 
 
-def mesh_of_snapshot(snapshot: int) -> Mesh:
-    """The mesh of one snapshot, read on first use."""
-    with _lock:
-        if snapshot in _kept:
-            _kept.move_to_end(snapshot)
-            return _kept[snapshot]
+def mesh_of_state(state: State) -> Mesh:
+    """The mesh of one snapshot, read on first use. Raises NotThere or Damaged."""
+    return _live(state.digest) or keep(state.digest, read_kept(state.snapshot).live())
+
+
+def states_of(snapshots: tuple[int, ...]) -> list[State]:
+    """Snapshots by number. Raises NotThere if one is not there."""
+    found = dict(Snapshot.objects.filter(pk__in=snapshots).values_list("pk", "digest"))
+    if not found.keys() >= set(snapshots):
+        raise NotThere("this state of the part is not there any more")
+    return [State(snapshot, found[snapshot]) for snapshot in snapshots]
+
+
+def read_kept(snapshot: int) -> KeptMesh:
+    """The mesh of a snapshot as it is stored. Raises NotThere, or Damaged if it is not what its digest says."""
     found = Snapshot.objects.filter(pk=snapshot).first()
     if found is None:
         raise NotThere("this state of the part is not there any more")
-    if found.whole:
-        return keep(snapshot, unpack_mesh(bytes(found.arrays)))
-    return keep(snapshot, applied(mesh_of_snapshot(_before(found)), unpack_difference(bytes(found.arrays))))
+    # From the snapshot backwards to one that is whole, or that is live.
+    changes: list[bytes] = []
+    back = Snapshot.objects.filter(part=found.part_id, number__lte=found.number).order_by("-number")
+    kept: KeptMesh | None = None
+    try:
+        for digest, whole, arrays in back.values_list("digest", "whole", "arrays").iterator(chunk_size=4):
+            mesh = _live(digest)
+            if mesh is not None or whole:
+                kept = unpack_mesh(bytes(arrays)) if mesh is None else KeptMesh.of(mesh)
+                break
+            changes.append(bytes(arrays))
+        if kept is None:
+            raise ValueError("no snapshot is whole")
+        for change in reversed(changes):
+            kept = applied(kept, unpack_difference(change))
+        right = found.digest in ("", digest_of(kept))
+    except (ValueError, KeyError, TypeError, IndexError, OSError, EOFError, zipfile.BadZipFile, zlib.error) as trouble:
+        raise Damaged(f"what is stored of step {found.number} can't be read") from trouble
+    if not right:
+        raise Damaged(f"what is stored of step {found.number} is not what was made")
+    return kept
 
 
 def difference_since(snapshot: int, since: int) -> MeshDifference | None:
     """What a snapshot changed in the one before it, if that is the one named and it was not kept whole."""
     found = Snapshot.objects.filter(pk=snapshot, whole=False).first()
-    return unpack_difference(bytes(found.arrays)) if found is not None and _before(found) == since else None
-
-
-def _before(snapshot: Snapshot) -> int:
-    """The number of the snapshot that another was cut from."""
-    return int(Snapshot.objects.values_list("pk", flat=True).get(part=snapshot.part_id, number=snapshot.number - 1))
+    if found is None:
+        return None
+    before = Snapshot.objects.values_list("pk", flat=True).get(part=found.part_id, number=found.number - 1)
+    return unpack_difference(bytes(found.arrays)) if before == since else None
 
 
 def shown_of(mesh: Mesh, faces: tuple[int, ...] | None) -> Shown | None:
-    """The faces of a part that are shown, ready for rays; None for all. The last few are kept."""
+    """The faces of a part that are shown, ready for rays; None for all. The last few are kept with the mesh."""
     if faces is None:
         return None
-    # What is kept holds on to its mesh, so that the number stays that mesh's own.
-    key = (id(mesh), hash(faces))
+    inside = np.unique(np.array([f for f in faces if 0 <= f < mesh.face_count], dtype=np.int64))
+    kept: LRUCache[str, Shown] = mesh.held("_shown", lambda _: LRUCache(SHOWN_KEPT))
+    key = xxhash.xxh3_128_hexdigest(inside.data)
     with _lock:
-        if key in _shown:
-            _shown.move_to_end(key)
-            return _shown[key]
-    inside = np.array([f for f in faces if 0 <= f < mesh.face_count], dtype=np.int64)
-    made = Shown(mesh, np.unique(inside))
+        if key in kept:
+            return kept[key]
+    made = Shown(mesh, inside)
     with _lock:
-        _shown[key] = made
-        while len(_shown) > SHOWN_KEPT:
-            _shown.popitem(last=False)
+        kept[key] = made
     return made
 
 
-def keep(snapshot: int, mesh: Mesh) -> Mesh:
-    """Keep a mesh under its snapshot; of two made at the same time the first one stays."""
+def keep(digest: str, mesh: Mesh) -> Mesh:
+    """Keep a mesh under its digest; of two made at the same time the first one stays."""
+    if not digest:
+        return mesh
     with _lock:
-        mesh = _kept.setdefault(snapshot, mesh)
-        _kept.move_to_end(snapshot)
-        room = ROOM_IN_CORNERS - sum(len(m.corners) for m in _kept.values())
-        while room < 0 and len(_kept) > 1:
-            room += len(_kept.popitem(last=False)[1].corners)
+        mesh = _kept.get(digest, mesh)
+        _kept[digest] = mesh
     return mesh
+
+
+def bytes_kept() -> int:
+    """How much memory the live meshes take."""
+    return int(_kept.currsize)
 
 
 def forget_all() -> None:
     """Drop everything that is kept, as a restart would."""
     with _lock:
         _kept.clear()
-        _shown.clear()
+
+
+def _live(digest: str) -> Mesh | None:
+    with _lock:
+        mesh: Mesh | None = _kept.get(digest) if digest else None
+        if mesh is not None:
+            # Put there again: it may hold on to more by now.
+            _kept[digest] = mesh
+    return mesh

@@ -2,55 +2,109 @@
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any, TypeVar
 
 from django.db import transaction
 
 from cutcore import Mesh, apply_step
+from cutcore.arrays import Ints
 from cutcore.flow import flow_counts, flow_counts_after
+from cutcore.picking.carried import Pick, carried
 from cutcore.result import Result
 from cutcore.steps import Step as StepParams
 from cutcore.steps import report_of
 from workshop.errors import NothingTo
-from workshop.mesh_arrays import pack_difference, pack_mesh
-from workshop.mesh_difference import difference_between
+from workshop.mesh_arrays import digest_of, pack_difference, pack_mesh, unpack_difference
+from workshop.mesh_difference import KeptMesh, applied, difference_between
 from workshop.models import Part, Snapshot, Step
-from workshop.services.live_meshes import keep, mesh_of, note_snapshot
+from workshop.services.live_meshes import State, keep, mesh_of, note_state
 from workshop.services.parts import add_part, part_at, touch
 
 # After so many differences in a row a mesh is kept whole, so that opening a part need not redo all its cuts.
 MOST_DIFFERENCES = 32
 
+Answer = TypeVar("Answer")
 
-def make_cut(part_id: int, revision: int, params: StepParams) -> tuple[Part, Mesh, Result]:
-    """Apply a step to a part and record it; steps that were undone are dropped. Returns also the mesh before it.
 
+@dataclass(frozen=True, eq=False)
+class Made:
+    """A cut that was made: the part after it, the mesh before it, and what there is to say about it.
+
+    `held` is what has become of what was picked before, `new_edges` the numbers of the edges the cut picked.
+    """
+
+    part: Part
+    before: Mesh
+    result: Result
+    held: Pick
+    new_edges: Ints
+
+
+def make_cut(
+    part_id: int, revision: int, params: StepParams, answer: Callable[[Made], Answer], *, pick: Callable[[Mesh], Pick] | None = None
+) -> Answer:
+    """Apply a step to a part and record it; steps that were undone are dropped. `pick` says what is picked in the mesh before.
+
+    Gives what `answer` makes of it. That is asked before the cut is kept for good: where it fails, nothing was made.
     Raises CutError if the step can't be carried out, NothingTo if it would change nothing, Stale if the part has moved on.
     """
     part = part_at(part_id, revision)
     before = mesh_of(part)
+    picked = pick(before) if pick else Pick()
     result = apply_step(before, params)
     if result.mesh is before:
         raise NothingTo(result.notes[-1].words)
     report: dict[str, Any] = report_of(params, before, result).as_json()
     report["quads"] = flow_counts_after(before, result).quads - flow_counts(before).quads
-    change = difference_between(before, result) if _differences_before(part) < MOST_DIFFERENCES else None
-    packed = pack_mesh(result.mesh) if change is None else pack_difference(change)
+    held, new_edges = carried(before, result, picked), _picked_edges(before, result)
+    stored = stored_form(before, result, whole=_differences_before(part) >= MOST_DIFFERENCES)
     with transaction.atomic():
         part = part_at(part_id, revision)
         Step.objects.filter(part=part, number__gt=part.position).delete()
         Snapshot.objects.filter(part=part, number__gt=part.position).delete()
         number = part.position + 1
         Step.objects.create(part=part, number=number, params=params.model_dump(mode="json", by_alias=True), report=report)
-        snapshot = Snapshot.objects.create(part=part, number=number, arrays=packed, whole=change is None)
+        snapshot = Snapshot.objects.create(part=part, number=number, arrays=stored.arrays, whole=stored.whole, digest=stored.digest)
         part.position, part.revision = number, part.revision + 1
         part.save(update_fields=["position", "revision"])
         for taken_off in result.apart:
             add_part(part.project, f"{part.name}, taken off", taken_off)
         touch(part.project_id)
-    keep(snapshot.pk, result.mesh)
-    note_snapshot(part, snapshot.pk)
-    return part, before, result
+        note_state(part, State(snapshot.pk, stored.digest))
+        # The answer looks at the mesh, which is not among the live ones before it is kept for good.
+        made = answer(Made(part, before, result, held, new_edges))
+        transaction.on_commit(lambda: keep(stored.digest, result.mesh), robust=True)
+    return made
+
+
+@dataclass(frozen=True)
+class StoredForm:
+    """The bytes of a snapshot, whether they hold the whole mesh, and the digest of the mesh."""
+
+    arrays: bytes
+    whole: bool
+    digest: str
+
+
+def stored_form(before: Mesh, result: Result, *, whole: bool = False) -> StoredForm:
+    """How the mesh that a step made is kept: as a difference if that gives the same mesh back to the last bit."""
+    after = KeptMesh.of(result.mesh)
+    digest = digest_of(after)
+    change = None if whole else difference_between(before, result)
+    if change is not None:
+        packed = pack_difference(change)
+        if digest_of(applied(KeptMesh.of(before), unpack_difference(packed))) == digest:
+            return StoredForm(packed, False, digest)
+    return StoredForm(pack_mesh(after), True, digest)
+
+
+def _picked_edges(before: Mesh, result: Result) -> Ints:
+    """The numbers of the edges that a step picked: what it adds comes last, mostly."""
+    edges, picked = result.mesh.edges, result.picked.edges
+    found = edges.among_new(picked, len(before.edges)) if len(edges) > len(before.edges) else edges.among_new(picked, 0)
+    return edges.among_new(picked, 0) if (found < 0).any() else found
 
 
 def _differences_before(part: Part) -> int:

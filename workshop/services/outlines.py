@@ -6,6 +6,7 @@ from functools import lru_cache
 
 from django.db import transaction
 
+from cutcore.outlines.changed import OutlineChange, changed_outline
 from cutcore.outlines.drawn import DrawnOutline, SheetCurve, flattened
 from cutcore.placed_sheet import PlacedSheet
 from workshop.errors import NotThere
@@ -34,10 +35,14 @@ def add_outline(project: Project, name: str, drawn: DrawnOutline, sheet: PlacedS
     return made
 
 
-def change_outline(outline_id: int, *, name: str | None = None, drawn: DrawnOutline | None = None) -> Outline:
-    """Give an outline another name or another form."""
+def change_outline(
+    outline_id: int, *, name: str | None = None, drawn: DrawnOutline | None = None, change: OutlineChange | None = None
+) -> Outline:
+    """Give an outline another name or another form, or change the form it has."""
     with transaction.atomic():
         outline = outline_at(outline_id)
+        if change is not None:
+            drawn = changed_outline(drawn or drawn_of(outline), change)
         outline.name = (name or "").strip()[:120] or outline.name
         outline.drawn = outline.drawn if drawn is None else drawn.model_dump(mode="json")
         outline.save(update_fields=["name", "drawn"])

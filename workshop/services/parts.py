@@ -8,9 +8,10 @@ from django.utils import timezone
 
 from cutcore import Mesh
 from workshop.errors import NotThere, Stale
-from workshop.mesh_arrays import pack_mesh
+from workshop.mesh_arrays import digest_of, pack_mesh
+from workshop.mesh_difference import KeptMesh
 from workshop.models import Part, Project, Snapshot
-from workshop.services.live_meshes import keep, mesh_of, mesh_of_snapshot
+from workshop.services.live_meshes import State, keep, mesh_of, mesh_of_state, note_state
 
 
 def part_at(part_id: int, revision: int | None = None) -> Part:
@@ -31,19 +32,21 @@ def mesh_at(part_id: int, revision: int) -> Mesh:
     there = Snapshot.objects.filter(
         part=part_id, number=F("part__position"), part__revision=revision, part__deleted=None, part__project__deleted=None
     )
-    found = there.values_list("pk", flat=True).first()
-    return mesh_of(part_at(part_id, revision)) if found is None else mesh_of_snapshot(int(found))
+    found = there.values_list("pk", "digest").first()
+    return mesh_of(part_at(part_id, revision)) if found is None else mesh_of_state(State(*found))
 
 
 def add_part(project: Project, name: str, mesh: Mesh) -> Part:
     """Add a mesh to a project as its last part."""
-    packed = pack_mesh(mesh)
+    kept = KeptMesh.of(mesh)
+    packed, digest = pack_mesh(kept), digest_of(kept)
     with transaction.atomic():
         last = Part.objects.filter(project=project).order_by("-order").first()
         part = Part.objects.create(project=project, name=name[:120] or "Part", order=last.order + 1 if last else 0)
-        snapshot = Snapshot.objects.create(part=part, number=0, arrays=packed)
+        snapshot = Snapshot.objects.create(part=part, number=0, arrays=packed, digest=digest)
+        note_state(part, State(snapshot.pk, digest))
         touch(project.pk)
-    keep(snapshot.pk, mesh)
+        transaction.on_commit(lambda: keep(digest, mesh))
     return part
 
 

@@ -2,24 +2,29 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from typing import TypeVar
+
 from django.db import transaction
 
 from workshop.errors import NothingTo
 from workshop.models import Part, Snapshot
 from workshop.services.parts import part_at, touch
 
-
-def undo(part_id: int, revision: int) -> Part:
-    """Go back one step."""
-    return _move(part_id, revision, -1, "there is nothing to undo")
+Answer = TypeVar("Answer")
 
 
-def redo(part_id: int, revision: int) -> Part:
-    """Go forward one step that was undone."""
-    return _move(part_id, revision, +1, "there is nothing to redo")
+def undo(part_id: int, revision: int, answer: Callable[[Part], Answer]) -> Answer:
+    """Go back one step. Gives what `answer` makes of the part, which is asked before the move is kept for good."""
+    return _move(part_id, revision, -1, "there is nothing to undo", answer)
 
 
-def _move(part_id: int, revision: int, by: int, otherwise: str) -> Part:
+def redo(part_id: int, revision: int, answer: Callable[[Part], Answer]) -> Answer:
+    """Go forward one step that was undone; otherwise like `undo`."""
+    return _move(part_id, revision, +1, "there is nothing to redo", answer)
+
+
+def _move(part_id: int, revision: int, by: int, otherwise: str, answer: Callable[[Part], Answer]) -> Answer:
     with transaction.atomic():
         part = part_at(part_id, revision)
         goal = part.position + by
@@ -28,4 +33,4 @@ def _move(part_id: int, revision: int, by: int, otherwise: str) -> Part:
         part.position, part.revision = goal, part.revision + 1
         Part.objects.filter(pk=part_id).update(position=part.position, revision=part.revision)
         touch(part.project_id)
-    return part
+        return answer(part)

@@ -1780,8 +1780,11 @@ export interface components {
             number: number;
             /** Tool */
             tool: string;
-            /** Params */
-            params: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"];
+            /**
+             * Params
+             * @description null for one that is not allowed any more
+             */
+            params: (components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"]) | null;
             /** Applied */
             applied: boolean;
             /** New Vertices */
@@ -3019,6 +3022,8 @@ export interface components {
             id: number;
             /** Name */
             name: string;
+            /** Revision */
+            revision: number;
             placement: components["schemas"]["Placement"];
             marks: components["schemas"]["DrawingMarks"];
         };
@@ -3077,9 +3082,11 @@ export interface components {
         };
         /**
          * DrawingChangeIn
-         * @description What is to change; null leaves it.
+         * @description What is to change; null leaves it. `revision` is the one that its author has seen.
          */
         DrawingChangeIn: {
+            /** Revision */
+            revision: number;
             placement?: components["schemas"]["Placement"] | null;
             marks?: components["schemas"]["DrawingMarks"] | null;
         };
@@ -4144,7 +4151,7 @@ export interface operations {
             header?: never;
             path: {
                 part_id: number;
-                ending: string;
+                ending: "obj" | "ply" | "stl" | "glb";
             };
             cookie?: never;
         };
@@ -5004,6 +5011,15 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

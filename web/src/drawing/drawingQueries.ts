@@ -7,7 +7,7 @@ import { partStore } from '../stores/partStore';
 import { drawingStore } from './drawingStore';
 
 export type Drawing = Schemas['DrawingOut'];
-type Change = Partial<Pick<Drawing, 'placement' | 'marks'>>;
+type Change = Partial<Pick<Drawing, 'placement' | 'marks' | 'revision'>>;
 
 const at = (id: number) => ({ params: { path: { drawing_id: id } } });
 
@@ -35,11 +35,15 @@ export function useDrawings() {
   };
   const change = (id: number, changed: Change): void => {
     show(id, changed);
-    const body = { placement: changed.placement ?? null, marks: changed.marks ?? null };
+    const fields = { placement: changed.placement ?? null, marks: changed.marks ?? null };
     // One after the other, and not read anew in between: that would undo what was changed meanwhile.
     told = told
-      .then(() => expectData(client.PATCH('/api/drawings/{drawing_id}', { ...at(id), body })))
-      .then(() => {})
+      .then(() => {
+        const seen = queries.getQueryData<Drawing[]>(queryKey)?.find((one) => one.id === id);
+        const body = { ...fields, revision: seen?.revision ?? 0 };
+        return expectData(client.PATCH('/api/drawings/{drawing_id}', { ...at(id), body }));
+      })
+      .then(({ revision }) => show(id, { revision }))
       .catch((error) => {
         tell(error);
         void readAnew();

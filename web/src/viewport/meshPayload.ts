@@ -1,7 +1,7 @@
 /** Meshes as the service sends them, whole or as what changed; the layout is described in `workshop/mesh_payload.py`. */
 
 const MAGIC = 0x574d4531;
-const MAGIC_OF_DIFFERENCE = 0x574d4432;
+const MAGIC_OF_DIFFERENCE = 0x574d4433;
 /** So many meshes are kept, so that undo and redo need not fetch them again. */
 const KEPT = 6;
 
@@ -33,15 +33,14 @@ export function decodeMesh(buffer: ArrayBuffer): MeshPayload {
 
 /** The mesh that a payload of changes makes of the one before it. */
 export function withChanges(before: MeshPayload, buffer: ArrayBuffer): MeshPayload {
-  const [, oldVertices = 0, vertices = 0, faces = 0, triangles = 0, changed = 0, edges = 0] = new Uint32Array(
-    buffer,
-    0,
-    8,
-  );
+  const counts = new Uint32Array(buffer, 0, 8);
+  const [, oldVertices = 0, vertices = 0, faces = 0, triangles = 0, changed = 0, edges = 0, moves = 0] = counts;
   if (before.places.length !== 3 * oldVertices) throw new Error('the changes belong to another mesh');
   const { origin } = before;
   const fresh = new Float64Array(buffer, 32, 3 * vertices);
-  const next = blocks(32 + 24 * vertices);
+  const movedPlaces = new Float64Array(buffer, 32 + 24 * vertices, 3 * moves);
+  const next = blocks(32 + 24 * (vertices + moves));
+  const moved = new Uint32Array(buffer, next(moves), moves);
   const replaced = new Set(new Uint32Array(buffer, next(faces), faces));
   const corners = new Uint32Array(buffer, next(3 * triangles), 3 * triangles);
   const owners = new Uint32Array(buffer, next(triangles), triangles);
@@ -54,6 +53,9 @@ export function withChanges(before: MeshPayload, buffer: ArrayBuffer): MeshPaylo
     before.places,
     fresh.map((x, k) => x - (origin[k % 3] ?? 0)),
   );
+  moved.forEach((vertex, k) => {
+    for (let c = 0; c < 3; c++) places[3 * vertex + c] = (movedPlaces[3 * k + c] ?? 0) - (origin[c] ?? 0);
+  });
   const kept = before.triangleFaces.filter((face) => !replaced.has(face));
   const triangleFaces = joined(Uint32Array, kept, owners);
   const trianglesNow = new Uint32Array(3 * triangleFaces.length);

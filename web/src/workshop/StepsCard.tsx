@@ -33,8 +33,10 @@ export function StepsCard() {
 }
 
 /** A step in a few words. */
-function stepWords({ params }: Schemas['StepOut']): string {
-  switch (params.tool) {
+function stepWords({ tool, params }: Schemas['StepOut']): string {
+  switch (params?.tool) {
+    case undefined:
+      return tool;
     case 'knife': {
       const points = params.lines.reduce((sum, line) => sum + line.points.length, 0);
       return `Knife line, ${countOf(points, 'point')}${params.reach === 'through' ? ', right through' : ''}`;

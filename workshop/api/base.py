@@ -1,0 +1,17 @@
+"""What all requests have in common: numbers are finite, and those of rows and elements can be stored."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from ninja import Schema
+from pydantic import ConfigDict, Field
+
+# The number of a row, as the database can hold it.
+Id = Annotated[int, Field(ge=0, lt=2**63)]
+
+
+class In(Schema):
+    """The body of a request."""
+
+    model_config = ConfigDict(allow_inf_nan=False)
