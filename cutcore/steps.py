@@ -8,6 +8,7 @@ from typing import Annotated, Any, Literal, get_args
 from pydantic import Field, TypeAdapter, ValidationError
 
 from cutcore.errors import CutError, StepError
+from cutcore.formats.budget import check_json
 from cutcore.imprint import imprint
 from cutcore.mesh import Mesh
 from cutcore.notes import Note
@@ -54,6 +55,10 @@ ReshapingStep = (
 Step = Annotated[CuttingStep | ReshapingStep, Field(discriminator="tool")]
 
 
+# A limit or a pick of a million faces is a million values.
+MOST_VALUES = 2_000_000
+
+
 class StepsFile(Params):
     """The open format in which cuts are kept."""
 
@@ -65,7 +70,8 @@ _step: TypeAdapter[CuttingStep | ReshapingStep] = TypeAdapter(Step)
 
 
 def parse_steps(text: str | bytes) -> StepsFile:
-    """A steps file from JSON. Raises StepError naming the path of the first offending value."""
+    """A steps file from JSON. Raises StepError naming the path of the first offending value, FormatError if it is too long."""
+    check_json(text if isinstance(text, bytes) else text.encode(), values=MOST_VALUES)
     try:
         return StepsFile.model_validate_json(text)
     except ValidationError as wrong:

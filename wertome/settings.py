@@ -5,11 +5,10 @@ from __future__ import annotations
 import os
 from pathlib import Path
 
-from wertome.secret import secret_key
+from wertome.data_folder import DATABASE, data_folder, secret_key
 
 ROOT = Path(__file__).resolve().parent.parent
-DATA = Path(os.environ.get("WERTOME_DATA", ROOT / "data"))
-DATA.mkdir(parents=True, exist_ok=True)
+DATA = data_folder(Path(os.environ.get("WERTOME_DATA", ROOT / "data")))
 WEB_BUILD = ROOT / "web" / "dist"
 
 SECRET_KEY = secret_key(DATA)
@@ -32,12 +31,13 @@ TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "DIR
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
-        "NAME": DATA / "wertome.sqlite3",
+        "NAME": DATA / DATABASE,
         "OPTIONS": {
             # A write takes its turn from the start, and is on the disk before it is confirmed.
             "transaction_mode": "IMMEDIATE",
             "timeout": 20,
-            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON;",
+            # Room that is free again is given back in small steps, which has to be said before anything is written.
+            "init_command": "PRAGMA auto_vacuum=INCREMENTAL; PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON;",
         },
         # Kept open by every thread of the server: opening takes as long as most answers.
         "CONN_MAX_AGE": None,
@@ -61,8 +61,8 @@ USE_TZ = True
 TIME_ZONE = "UTC"
 USE_I18N = False
 
-# Uploads are read in memory up to this many bytes and refused above.
-UPLOAD_BYTES = 64 << 20
+# Uploads are refused above this; it is what the readers take, too.
+UPLOAD_BYTES = 96 << 20
 DATA_UPLOAD_MAX_MEMORY_SIZE = UPLOAD_BYTES + (1 << 20)
 FILE_UPLOAD_MAX_MEMORY_SIZE = 1 << 20
 # Other bodies are JSON: a pick or a limit of a million faces takes some eight million bytes.
@@ -75,5 +75,10 @@ LOGGING = {
     "handlers": {"console": {"class": "logging.StreamHandler"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
     # Refusals are answered, and shown to the person who met them: only faults belong in the log.
-    "loggers": {"django.request": {"level": "ERROR"}, "django.security": {"level": "CRITICAL"}},
+    "loggers": {
+        "django.request": {"level": "ERROR"},
+        "django.security": {"level": "CRITICAL"},
+        # Says how many requests wait, which several previews at once are enough for.
+        "waitress.queue": {"level": "ERROR"},
+    },
 }

@@ -32,13 +32,12 @@ def digest_of(kept: KeptMesh) -> str:
 def pack_mesh(kept: KeptMesh) -> bytes:
     """A mesh as one compressed archive of arrays, the numbers of its edges among them where they are not those that a
     table from scratch gives."""
-    mesh = kept.mesh
-    arrays = {name: getattr(mesh, name) for name in _ARRAYS if getattr(mesh, name) is not None}
-    ends = kept.edge_ends.astype(np.int64)
-    key = ends[:, 0] * mesh.vertex_count + ends[:, 1]
-    if (key[1:] < key[:-1]).any():
-        arrays["edge_ends"] = kept.edge_ends
-    return _packed(np.savez_compressed, names=np.frombuffer(_names(mesh), dtype=np.uint8), **arrays)
+    return _pack_mesh(kept, np.savez_compressed)
+
+
+def pack_plain(kept: KeptMesh) -> bytes:
+    """As `pack_mesh`, not compressed: for handing a mesh to another process."""
+    return _pack_mesh(kept, np.savez)
 
 
 def unpack_mesh(data: bytes) -> KeptMesh:
@@ -64,6 +63,16 @@ _LATER = {"uv": None, "hard": None, "moved": np.zeros(0, np.int64), "places": np
 def unpack_difference(data: bytes) -> MeshDifference:
     """The difference that `pack_difference` made these bytes from."""
     return MeshDifference(**{**_LATER, **_unpacked(data)})
+
+
+def _pack_mesh(kept: KeptMesh, save: Callable[..., None]) -> bytes:
+    mesh = kept.mesh
+    arrays = {name: getattr(mesh, name) for name in _ARRAYS if getattr(mesh, name) is not None}
+    ends = kept.edge_ends.astype(np.int64)
+    key = ends[:, 0] * mesh.vertex_count + ends[:, 1]
+    if (key[1:] < key[:-1]).any():
+        arrays["edge_ends"] = kept.edge_ends
+    return _packed(save, names=np.frombuffer(_names(mesh), dtype=np.uint8), **arrays)
 
 
 def _names(mesh: Mesh) -> bytes:

@@ -16,7 +16,8 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from cutcore.arrays import Floats, Ints
 from cutcore.errors import FormatError, MeshError
-from cutcore.formats.reading import check_counts, usable_faces, welded_by_place, with_faces
+from cutcore.formats.budget import Budget, check_json
+from cutcore.formats.reading import usable_faces, welded_by_place, with_faces
 from cutcore.mesh import Mesh
 from cutcore.notes import Note
 
@@ -113,13 +114,13 @@ class _Gltf(_Loose):
     materials: list[_Named] = []
 
 
-def read_glb(data: bytes) -> tuple[Mesh, tuple[Note, ...]]:
+def read_glb(data: bytes, budget: Budget) -> tuple[Mesh, tuple[Note, ...]]:
     """A mesh and what reading it had to say: all meshes of the scene as one part, each a patch of its own."""
-    gltf, blob = _opened(data)
+    gltf, blob = _opened(data, budget)
     ours = next((m.extras.wertome for m in gltf.meshes if isinstance(m.extras, _Extras) and m.extras.wertome), None)
     if ours is not None:
-        return _ours(gltf, blob, ours), ()
-    return _theirs(gltf, blob)
+        return _ours(gltf, blob, ours, budget), ()
+    return _theirs(gltf, blob, budget)
 
 
 def write_glb(mesh: Mesh) -> bytes:
@@ -173,7 +174,7 @@ def write_glb(mesh: Mesh) -> bytes:
     return words + text + np.array([len(blob), _BIN], dtype="<u4").tobytes() + bytes(blob)
 
 
-def _opened(data: bytes) -> tuple[_Gltf, bytes]:
+def _opened(data: bytes, budget: Budget) -> tuple[_Gltf, bytes]:
     if not data:
         raise FormatError("the file is empty")
     if len(data) < 20 or np.frombuffer(data, "<u4", 2).tolist() != [_MAGIC, 2]:
@@ -181,6 +182,7 @@ def _opened(data: bytes) -> tuple[_Gltf, bytes]:
     length, kind = np.frombuffer(data, "<u4", 2, 12).tolist()
     if kind != _JSON or 20 + length > len(data):
         raise FormatError("the description of the scene is cut off", where="byte 12")
+    check_json(data[20 : 20 + length], where="byte 20")
     at = 20 + length
     blob = b""
     if at + 8 <= len(data):
@@ -204,7 +206,7 @@ def _block(gltf: _Gltf, blob: bytes, index: int) -> tuple[_View, bytes]:
     return view, blob[view.byteOffset : view.byteOffset + view.byteLength]
 
 
-def _ours(gltf: _Gltf, blob: bytes, arrays: _Arrays) -> Mesh:
+def _ours(gltf: _Gltf, blob: bytes, arrays: _Arrays, budget: Budget) -> Mesh:
     found: dict[str, Any] = {}
     for name, kind in _ARRAYS.items():
         index = getattr(arrays, name)
@@ -220,6 +222,7 @@ def _ours(gltf: _Gltf, blob: bytes, arrays: _Arrays) -> Mesh:
                 raise FormatError("a block has a broken length", where=f"extras.wertome.{name}")
             found[name] = found[name].reshape(-1, width)
     starts = found["starts"]
+    budget.spend(vertices=len(found["points"]), corners=len(found["corners"]), where="extras.wertome")
     orderly = len(starts) > 1 and starts[0] == 0 and (np.diff(starts) >= 0).all() and starts[-1] == len(found["corners"])
     named = all((found[k] < len(names)).all() for k, names in (("material", arrays.materials), ("patch", arrays.patches)))
     sized = len(found["material"]) == len(found["patch"]) == len(starts) - 1
@@ -233,21 +236,20 @@ def _ours(gltf: _Gltf, blob: bytes, arrays: _Arrays) -> Mesh:
     return mesh
 
 
-def _theirs(gltf: _Gltf, blob: bytes) -> tuple[Mesh, tuple[Note, ...]]:
+def _theirs(gltf: _Gltf, blob: bytes, budget: Budget) -> tuple[Mesh, tuple[Note, ...]]:
     points: list[Floats] = []
     texture: list[Floats] = []
     corners: list[Ints] = []
     material: list[Ints] = []
     patch: list[Ints] = []
     patches: list[str] = []
-    count = total = 0
-    for number, matrix in _placed(gltf):
+    count = 0
+    for number, matrix in _placed(gltf, budget):
         name = gltf.meshes[number].name or f"mesh {number}"
         for k, primitive in enumerate(gltf.meshes[number].primitives):
             where = f"meshes.{number}.primitives.{k}"
             places, uv, triangles = _primitive(gltf, blob, primitive, where)
-            total += triangles.size
-            check_counts(count + len(places), total, where=where)
+            budget.spend(vertices=len(places), corners=triangles.size, nodes=1, where=where)
             points.append(places @ matrix[:3, :3].T + matrix[:3, 3])
             texture.append(uv)
             if np.linalg.det(matrix[:3, :3]) < 0:
@@ -287,16 +289,15 @@ def _theirs(gltf: _Gltf, blob: bytes) -> tuple[Mesh, tuple[Note, ...]]:
     return mesh, tuple(notes)
 
 
-def _placed(gltf: _Gltf) -> Iterator[tuple[int, Floats]]:
+def _placed(gltf: _Gltf, budget: Budget) -> Iterator[tuple[int, Floats]]:
     """The meshes of the scene, each with the matrix (4, 4) of its place."""
     scene = gltf.scene if gltf.scene is not None else 0
     roots = gltf.scenes[scene].nodes if scene < len(gltf.scenes) else list(range(len(gltf.nodes)))
     waiting = [(node, np.eye(4), 0) for node in reversed(roots)]
-    visited = 0
     while waiting:
         index, above, depth = waiting.pop()
-        visited += 1
-        if index >= len(gltf.nodes) or depth > _DEEPEST or visited > 100_000:
+        budget.spend(nodes=1, where=f"nodes.{index}")
+        if index >= len(gltf.nodes) or depth > _DEEPEST:
             raise FormatError("the tree of nodes is broken", where=f"nodes.{index}")
         node = gltf.nodes[index]
         matrix = above @ _matrix(node)

@@ -11,17 +11,23 @@ import math
 from array import array
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
+from itertools import groupby, repeat
 
 import numpy as np
 
 from cutcore.arrays import Floats, Ints
 from cutcore.errors import FormatError
+from cutcore.formats.budget import Budget
 from cutcore.mesh import Mesh
 from cutcore.notes import Note
 
 # Notes about single lines are given for this many lines, the rest is counted.
 LINES_TOLD = 20
 LONGEST_LINE = 1 << 20
+PIECE_BYTES = 1 << 20
+# Fewer lines of one kind than this are not worth being taken at once.
+LEAST_RUN = 8
+LONGEST_NAME = 200
 
 
 class _Unusable(Exception):
@@ -32,6 +38,7 @@ class _Unusable(Exception):
 class _Reading:
     """What was read so far; in packed arrays, so that a large file takes little more than its own size."""
 
+    budget: Budget
     points: array[float] = field(default_factory=lambda: array("d"))
     broken: set[int] = field(default_factory=set)
     texture: array[float] = field(default_factory=lambda: array("d"))
@@ -44,6 +51,9 @@ class _Reading:
     materials: dict[str, int] = field(default_factory=dict)
     now_patch: int = -1
     now_material: int = -1
+    # The first few lines that were left out, with the reasons, and how many there are.
+    skipped: list[tuple[int, str]] = field(default_factory=list)
+    skipped_count: int = 0
 
     @property
     def vertex_count(self) -> int:
@@ -54,46 +64,138 @@ class _Reading:
         return len(self.texture) // 2
 
 
-def read_obj(data: bytes) -> tuple[Mesh, tuple[Note, ...]]:
+def read_obj(data: bytes, budget: Budget) -> tuple[Mesh, tuple[Note, ...]]:
     """A mesh and what reading it had to say. Raises FormatError naming the line if nothing can be used."""
     if not data.strip():
         raise FormatError("the file is empty")
     if b"\0" in data:
         line = data[: data.index(b"\0")].count(b"\n") + 1
         raise FormatError("this is not a text file: it holds a zero byte", where=f"line {line}")
-    reading = _Reading()
-    skipped: list[tuple[int, str]] = []
-    for number, words in _lines(data):
-        take = _TAKERS.get(words[0])
-        if take is None:
-            continue
-        try:
-            take(reading, words[1:])
-        except _Unusable as reason:
-            skipped.append((number, str(reason)))
+    reading = _Reading(budget)
+    for first, lines in _pieces(data):
+        budget.go_on(where=f"line {first}")
+        _take_piece(reading, first, lines)
     if not reading.sizes:
-        if skipped:
-            raise FormatError(f"{skipped[0][1]}; the file has no usable face", where=f"line {skipped[0][0]}")
-        lines = data.count(b"\n") + (not data.endswith(b"\n"))
-        raise FormatError(f"the file ends at line {lines} without a face")
+        if reading.skipped:
+            line, reason = reading.skipped[0]
+            raise FormatError(f"{reason}; the file has no usable face", where=f"line {line}")
+        lines_there = data.count(b"\n") + (not data.endswith(b"\n"))
+        raise FormatError(f"the file ends at line {lines_there} without a face")
     mesh = _mesh_of(reading)
     mesh.check()
-    return mesh, tuple(_notes(skipped))
+    return mesh, tuple(_notes(reading))
 
 
-def _lines(data: bytes) -> Iterator[tuple[int, list[str]]]:
-    """Lines as words, numbered from 1; a backslash at the end joins a line to the next."""
-    held, first = "", 0
-    for number, raw in enumerate(io.BytesIO(data), 1):
-        text = raw[:LONGEST_LINE].decode("utf-8", "replace").split("#", 1)[0].rstrip()
-        first = first or number
-        if text.endswith("\\") and len(held) < LONGEST_LINE:
-            held += text[:-1] + " "
+def _pieces(data: bytes) -> Iterator[tuple[int, list[bytes]]]:
+    """The lines of a file, some thousands at a time, with the number of the first; a backslash at the end of a line joins it
+    to the next, which comes out as an empty one."""
+    number, source = 1, io.BytesIO(data)
+    while lines := source.readlines(PIECE_BYTES):
+        # A file in which lines go on is rare: then the piece goes on, too.
+        while lines[-1].rstrip().endswith(b"\\") and (following := source.readline()):
+            lines.append(following)
+        count = len(lines)
+        if any(b"\\" in line for line in lines):
+            lines = _joined(lines)
+        yield number, lines
+        number += count
+
+
+def _joined(lines: list[bytes]) -> list[bytes]:
+    out: list[bytes] = []
+    held: list[bytes] = []
+    for line in lines:
+        bare = line.split(b"#", 1)[0].rstrip()
+        if bare.endswith(b"\\"):
+            held.append(bare[:-1])
             continue
-        words = (held + text).split()
-        if words:
-            yield first, words
-        held, first = "", 0
+        out.append(b" ".join([*held, bare]) if held else line)
+        out += [b""] * len(held)
+        held = []
+    return out + held
+
+
+def _take_piece(reading: _Reading, first: int, lines: list[bytes]) -> None:
+    """Take lines in runs of one kind: long runs at once, whatever is out of the ordinary line by line."""
+    at = 0
+    for kind, run in groupby(lines, key=_kind_of):
+        some = list(run)
+        take_all = _AT_ONCE.get(kind)
+        if take_all is None or len(some) < LEAST_RUN or not take_all(reading, some):
+            for number, line in enumerate(some, first + at):
+                _take_line(reading, number, line)
+        at += len(some)
+
+
+def _kind_of(line: bytes) -> bytes:
+    return line[:2]
+
+
+def _take_line(reading: _Reading, number: int, line: bytes) -> None:
+    words = line[:LONGEST_LINE].decode("utf-8", "replace").split("#", 1)[0].split()
+    take = _TAKERS.get(words[0]) if words else None
+    if take is None:
+        return
+    try:
+        take(reading, words[1:])
+    except _Unusable as reason:
+        reading.skipped_count += 1
+        if len(reading.skipped) < LINES_TOLD:
+            reading.skipped.append((number, str(reason)))
+
+
+def _take_vertices(reading: _Reading, lines: list[bytes]) -> bool:
+    """Take many lines of one vertex each; False, and nothing is taken, if one of them is out of the ordinary."""
+    words = b" ".join(lines).split()
+    if len(words) != 4 * len(lines) or words[::4].count(b"v") != len(lines):
+        return False
+    del words[::4]
+    try:
+        values = np.array(list(map(float, words)))
+    except ValueError:
+        return False
+    if not np.isfinite(values).all():
+        return False
+    reading.budget.spend(vertices=len(lines))
+    reading.points.frombytes(values.tobytes())
+    return True
+
+
+def _take_faces(reading: _Reading, lines: list[bytes]) -> bool:
+    """Take many lines of one face each, as `_take_vertices`."""
+    rows = [line.split() for line in lines]
+    sizes = np.fromiter(map(len, rows), dtype=np.int32, count=len(rows)) - 1
+    words = [word for row in rows for word in row[1:]]
+    count, textured = reading.vertex_count, reading.texture_count
+    try:
+        if any(b"/" in line for line in lines):
+            parts = [word.split(b"/") for word in words]
+            corners = np.array([int(part[0]) for part in parts], dtype=np.int64)
+            texture = np.array([int(part[1]) if len(part) > 1 and part[1] else 0 for part in parts], dtype=np.int64)
+        else:
+            corners = np.array(list(map(int, words)), dtype=np.int64)
+            texture = np.zeros(len(corners), dtype=np.int64)
+    except (ValueError, OverflowError):
+        return False
+    if (sizes < 3).any() or len(corners) == 0 or corners.min() < 1 or corners.max() > count:
+        return False
+    if texture.min() < 0 or texture.max() > textured:
+        return False
+    corners -= 1
+    owner = np.repeat(np.arange(len(sizes)), sizes)
+    keys = np.sort(owner * count + corners)
+    if (keys[1:] == keys[:-1]).any() or (reading.broken and np.isin(corners, list(reading.broken)).any()):
+        return False
+    reading.budget.spend(corners=len(corners))
+    for into, values in ((reading.corners, corners), (reading.corner_texture, texture - 1), (reading.sizes, sizes)):
+        into.frombytes(values.astype(np.int32).tobytes())
+    reading.patch.extend(repeat(reading.now_patch, len(sizes)))
+    reading.material.extend(repeat(reading.now_material, len(sizes)))
+    return True
+
+
+# Other lines (texture places, groups) come in short runs or are few.
+_AT_ONCE: dict[bytes, Callable[[_Reading, list[bytes]], bool]] = {b"v ": _take_vertices, b"f ": _take_faces}
 
 
 def _numbers(words: list[str], least: int) -> list[float]:
@@ -107,6 +209,7 @@ def _numbers(words: list[str], least: int) -> list[float]:
 
 
 def _take_vertex(reading: _Reading, words: list[str]) -> None:
+    reading.budget.spend(vertices=1)
     try:
         x, y, z = _numbers(words, 3)[:3]
         if not (math.isfinite(x) and math.isfinite(y) and math.isfinite(z)):
@@ -120,6 +223,7 @@ def _take_vertex(reading: _Reading, words: list[str]) -> None:
 
 
 def _take_texture(reading: _Reading, words: list[str]) -> None:
+    reading.budget.spend(vertices=1)
     try:
         values = _numbers(words, 1)
         reading.texture.extend((values[0], values[1] if len(values) > 1 else 0.0))
@@ -132,7 +236,7 @@ def _index(word: str, count: int, what: str) -> int:
     try:
         value = int(word)
     except ValueError:
-        raise _Unusable(f"{word!r} is no {what} number") from None
+        raise _Unusable(f"{word[:40]!r} is no {what} number") from None
     index = value - 1 if value > 0 else count + value
     if value == 0 or not 0 <= index < count:
         raise _Unusable(f"{what} {value} is not there, the file has {count} so far")
@@ -152,6 +256,7 @@ def _take_face(reading: _Reading, words: list[str]) -> None:
         raise _Unusable("a face names a vertex twice")
     if reading.broken and not reading.broken.isdisjoint(corners):
         raise _Unusable("a face uses a vertex whose coordinates can't be read")
+    reading.budget.spend(corners=len(corners))
     reading.corners.extend(corners)
     reading.corner_texture.extend(texture)
     reading.sizes.append(len(corners))
@@ -159,13 +264,18 @@ def _take_face(reading: _Reading, words: list[str]) -> None:
     reading.material.append(reading.now_material)
 
 
+def _name(reading: _Reading, words: list[str]) -> str:
+    reading.budget.spend(nodes=1)
+    return " ".join(words)[:LONGEST_NAME]
+
+
 def _take_group(reading: _Reading, words: list[str]) -> None:
-    name = " ".join(words)
+    name = _name(reading, words)
     reading.now_patch = reading.patches.setdefault(name, len(reading.patches)) if name else -1
 
 
 def _take_material(reading: _Reading, words: list[str]) -> None:
-    name = " ".join(words)
+    name = _name(reading, words)
     reading.now_material = reading.materials.setdefault(name, len(reading.materials)) if name else -1
 
 
@@ -197,11 +307,11 @@ def _mesh_of(reading: _Reading) -> Mesh:
     )
 
 
-def _notes(skipped: list[tuple[int, str]]) -> Iterator[Note]:
-    for line, reason in skipped[:LINES_TOLD]:
+def _notes(reading: _Reading) -> Iterator[Note]:
+    for line, reason in reading.skipped:
         yield Note("line-left-out", f"Line {line} was left out: {reason}.")
-    if len(skipped) > LINES_TOLD:
-        yield Note("line-left-out", f"{len(skipped) - LINES_TOLD} more lines were left out.")
+    if reading.skipped_count > LINES_TOLD:
+        yield Note("line-left-out", f"{reading.skipped_count - LINES_TOLD} more lines were left out.")
 
 
 def write_obj(mesh: Mesh) -> bytes:

@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+import io
+from array import array
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 
-from cutcore.arrays import Floats, Ints
+from cutcore.arrays import Floats, Ints, starts_of
 from cutcore.errors import FormatError
-from cutcore.formats.reading import check_counts, usable_faces, with_faces
+from cutcore.formats.budget import Budget
+from cutcore.formats.reading import usable_faces, with_faces
+from cutcore.kernels import list_rows, list_values
 from cutcore.mesh import Mesh
 from cutcore.notes import Note
 
@@ -24,6 +27,9 @@ _TYPES = {
     **dict.fromkeys(("double", "float64"), "f8"),
 }
 _LONGEST_HEADER = 1 << 16
+MOST_COLUMNS = 200
+# So many lines of a text file are read before the time is looked at.
+_PIECE = 20_000
 _TEXTURE = (("s", "t"), ("u", "v"), ("texture_u", "texture_v"))
 
 
@@ -41,10 +47,10 @@ class _Element:
     properties: tuple[_Property, ...]
 
 
-def read_ply(data: bytes) -> tuple[Mesh, tuple[Note, ...]]:
+def read_ply(data: bytes, budget: Budget) -> tuple[Mesh, tuple[Note, ...]]:
     """A mesh and what reading it had to say. Raises FormatError naming the place if it can't be read."""
-    order, elements, body = _header(data)
-    source: _Text | _Binary = _Text(data, body) if order == "" else _Binary(data, body, order)
+    order, elements, body = _header(data, budget)
+    source: _Text | _Binary = _Text(data, body, budget) if order == "" else _Binary(data, body, order, budget)
     points: Floats | None = None
     texture: Floats | None = None
     faces: tuple[Ints, Ints] | None = None
@@ -86,7 +92,7 @@ def write_ply(mesh: Mesh) -> bytes:
     return header.encode() + mesh.points.astype("<f8").tobytes() + rows.tobytes()
 
 
-def _header(data: bytes) -> tuple[str, list[_Element], int]:
+def _header(data: bytes, budget: Budget) -> tuple[str, list[_Element], int]:
     """Byte order ("" for text), the elements, and where the body begins."""
     if not data:
         raise FormatError("the file is empty")
@@ -105,6 +111,8 @@ def _header(data: bytes) -> tuple[str, list[_Element], int]:
                 order = "<"
             case ["format", "binary_big_endian", _]:
                 order = ">"
+            case ["element" | "property", *_] if len(elements) + sum(len(e.properties) for e in elements) > MOST_COLUMNS:
+                raise FormatError(f"the header has more than {MOST_COLUMNS} elements and properties", where=where)
             case ["element", name, count] if count.isdigit() and len(count) < 12:
                 elements.append(_Element(name, int(count), ()))
             case ["property", "list", length, kind, name] if length in _TYPES and kind in _TYPES and elements:
@@ -123,8 +131,8 @@ def _header(data: bytes) -> tuple[str, list[_Element], int]:
     for element in elements:
         # A row takes at least a byte: what the file promises can't be more than what it holds.
         if element.count > len(data) - newline or (element.count and not element.properties):
-            raise FormatError(f"the file promises {element.count} of {element.name} but ends before them", where="header")
-    check_counts(sum(e.count for e in elements if e.name == "vertex"), 0, where="header")
+            raise FormatError(f"the file promises {element.count} of {element.name[:40]} but ends before them", where="header")
+        budget.spend(vertices=element.count * max(1, len(element.properties) // 3), where="header")
     return order, elements, newline + 1
 
 
@@ -139,8 +147,8 @@ Taken = tuple[dict[str, np.ndarray], dict[str, tuple[Ints, Ints]]]
 class _Binary:
     """Rows of numbers; elements whose rows all have one size are read at once."""
 
-    def __init__(self, data: bytes, at: int, order: str) -> None:
-        self._data, self._at, self._order = data, at, order
+    def __init__(self, data: bytes, at: int, order: str, budget: Budget) -> None:
+        self._data, self._at, self._order, self._budget = data, at, order, budget
 
     def take(self, element: _Element) -> Taken:
         if any(p.length for p in element.properties):
@@ -152,92 +160,76 @@ class _Binary:
         return {p.name: table[f"{k}"] for k, p in enumerate(element.properties)}, {}
 
     def _take_lists(self, element: _Element) -> Taken:
-        uniform = self._take_uniform(element)
-        if uniform is not None:
-            return uniform
-        columns: dict[str, list[Any]] = {p.name: [] for p in element.properties}
-        types = [(p, np.dtype(self._order + p.kind), np.dtype(self._order + p.length) if p.length else None) for p in element.properties]
-        for _ in range(element.count):
-            for prop, kind, length in types:
-                count = 1
-                if length is not None:
-                    self._need(element, length.itemsize)
-                    count = int(np.frombuffer(self._data, length, 1, self._at)[0])
-                    self._at += length.itemsize
-                self._need(element, kind.itemsize * max(count, 0))
-                columns[prop.name].append(np.frombuffer(self._data, kind, max(count, 0), self._at))
-                self._at += kind.itemsize * max(count, 0)
-        plain = {p.name: np.concatenate(columns[p.name] or [np.zeros(0)]) for p in element.properties if not p.length}
-        return plain, {p.name: _ragged(columns[p.name]) for p in element.properties if p.length}
-
-    def _take_uniform(self, element: _Element) -> Taken | None:
-        """All rows at once if every list is as long as in the first row; None if they are not."""
-        if element.count == 0:
-            return {}, {p.name: (np.zeros(1, np.int64), np.zeros(0, np.int64)) for p in element.properties if p.length}
-        fields: list[tuple[Any, ...]] = []
-        at = self._at
-        for k, prop in enumerate(element.properties):
-            if prop.length:
-                length = np.dtype(self._order + prop.length)
-                if at + length.itemsize > len(self._data):
-                    return None
-                count = int(np.frombuffer(self._data, length, 1, at)[0])
-                if not 0 <= count <= 64:
-                    return None
-                fields += [(f"n{k}", length), (f"{k}", self._order + prop.kind, (count,))]
-                at += length.itemsize + np.dtype(prop.kind).itemsize * count
-            else:
-                fields.append((f"{k}", self._order + prop.kind))
-                at += np.dtype(prop.kind).itemsize
-        row = np.dtype(fields)
-        if self._at + row.itemsize * element.count > len(self._data):
-            return None
-        table = np.frombuffer(self._data, row, element.count, self._at)
+        columns = len(element.properties)
+        places = np.empty((element.count, columns), dtype=np.int64)
+        counts = np.empty((element.count, columns), dtype=np.int64)
+        raw = np.frombuffer(self._data, np.uint8)
+        items = np.array([np.dtype(p.kind).itemsize for p in element.properties], dtype=np.int64)
+        lengths = np.array([np.dtype(p.length).itemsize if p.length else 0 for p in element.properties], dtype=np.int64)
+        signed = np.array([bool(p.length and p.length.startswith("i")) for p in element.properties])
+        if any(p.length and p.length.startswith("f") for p in element.properties):
+            raise FormatError(f"the lists of {element.name[:40]} have lengths that are no whole numbers", where="header")
+        end = int(list_rows(raw, self._at, element.count, items, lengths, signed, self._order == ">", places, counts))
+        if end < 0:
+            raise FormatError(f"the file ends in the middle of its {element.name[:40]} rows", where=f"row {-1 - end}")
+        self._at = end
         plain: dict[str, np.ndarray] = {}
         lists: dict[str, tuple[Ints, Ints]] = {}
         for k, prop in enumerate(element.properties):
+            starts = starts_of(counts[:, k])
+            self._budget.spend(corners=int(starts[-1]), where=element.name[:40])
+            gathered = np.empty(starts[-1] * items[k], dtype=np.uint8)
+            list_values(raw, np.ascontiguousarray(places[:, k]), counts[:, k] * items[k], gathered)
+            values = gathered.view(self._order + prop.kind)
             if prop.length is None:
-                plain[prop.name] = table[f"{k}"]
-                continue
-            count = table.dtype[f"{k}"].shape[0]
-            if (table[f"n{k}"] != count).any():
-                return None
-            lists[prop.name] = (np.arange(element.count + 1) * count, table[f"{k}"].astype(np.int64).ravel())
-        self._at += row.itemsize * element.count
+                plain[prop.name] = values
+            else:
+                lists[prop.name] = (starts, _numbers_of_vertices(values))
         return plain, lists
 
     def _need(self, element: _Element, size: int) -> None:
         if self._at + size > len(self._data):
-            raise FormatError(f"the file ends in the middle of its {element.name} rows", where=f"byte {self._at}")
+            raise FormatError(f"the file ends in the middle of its {element.name[:40]} rows", where=f"byte {self._at}")
 
 
 class _Text:
-    """Rows of words, a line each."""
+    """Rows of words, a line each; empty lines are passed over."""
 
-    def __init__(self, data: bytes, at: int) -> None:
-        self._lines = iter(data[at:].split(b"\n"))
-        self._number = data.count(b"\n", 0, at)
+    def __init__(self, data: bytes, at: int, budget: Budget) -> None:
+        self._lines = (line for line in io.BytesIO(data[at:]))
+        self._number, self._budget = data.count(b"\n", 0, at), budget
 
     def take(self, element: _Element) -> Taken:
-        columns: dict[str, list[Any]] = {p.name: [] for p in element.properties}
-        for _ in range(element.count):
+        values: list[array[float]] = [array("d") for _ in element.properties]
+        sizes: list[array[int]] = [array("q") for _ in element.properties]
+        for row in range(element.count):
+            if row % _PIECE == 0:
+                self._budget.go_on(where=f"line {self._number}")
             words = self._next(element)
             at = 0
             try:
-                for prop in element.properties:
+                for k, prop in enumerate(element.properties):
                     count = 1
                     if prop.length:
                         count, at = int(words[at]), at + 1
-                    values = words[at : at + count]
-                    if count < 0 or len(values) < count:
+                        self._budget.corners -= count
+                    found = words[at : at + count]
+                    if count < 0 or len(found) < count:
                         raise ValueError
-                    numbers = np.array([float(w) for w in values])
-                    columns[prop.name].append(numbers)
+                    values[k].extend(map(float, found))
+                    sizes[k].append(count)
                     at += count
             except (ValueError, IndexError, OverflowError):
-                raise FormatError(f"this row of {element.name} can't be read", where=f"line {self._number}") from None
-        plain = {p.name: np.concatenate(columns[p.name] or [np.zeros(0)]) for p in element.properties if not p.length}
-        return plain, {p.name: _ragged(columns[p.name]) for p in element.properties if p.length}
+                raise FormatError(f"this row of {element.name[:40]} can't be read", where=f"line {self._number}") from None
+        self._budget.spend(where=f"line {self._number}")
+        columns = [np.array(column) for column in values]
+        plain = {p.name: columns[k] for k, p in enumerate(element.properties) if not p.length}
+        lists = {
+            p.name: (starts_of(np.array(sizes[k], dtype=np.int64)), _numbers_of_vertices(columns[k]))
+            for k, p in enumerate(element.properties)
+            if p.length
+        }
+        return plain, lists
 
     def _next(self, element: _Element) -> list[bytes]:
         for line in self._lines:
@@ -245,13 +237,13 @@ class _Text:
             words = line.split()
             if words:
                 return words
-        raise FormatError(f"the file ends in the middle of its {element.name} rows", where=f"line {self._number}")
+        raise FormatError(f"the file ends in the middle of its {element.name[:40]} rows", where=f"line {self._number}")
 
 
-def _ragged(rows: list[np.ndarray]) -> tuple[Ints, Ints]:
-    starts = np.concatenate([[0], np.cumsum([len(r) for r in rows])]).astype(np.int64)
-    flat = np.concatenate(rows) if rows else np.zeros(0)
-    # What is no whole number in range names no vertex.
+def _numbers_of_vertices(values: np.ndarray) -> Ints:
+    """Values as whole numbers; what is no whole number in range names no vertex."""
+    if values.dtype.kind in "iu":
+        return values.astype(np.int64)
     with np.errstate(invalid="ignore"):
-        whole = np.isfinite(flat) & (np.abs(flat) < 2**53)
-    return starts, np.where(whole, np.where(whole, flat, -1), -1).astype(np.int64)
+        whole = np.isfinite(values) & (np.abs(values) < 2**53)
+    return np.where(whole, np.where(whole, values, -1), -1).astype(np.int64)

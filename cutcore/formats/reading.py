@@ -1,4 +1,4 @@
-"""What all readers share: bounds, and meshes whose faces come without shared vertices."""
+"""What all readers share: meshes whose faces come without shared vertices."""
 
 from __future__ import annotations
 
@@ -8,16 +8,6 @@ from cutcore.arrays import Bools, Floats, Ints
 from cutcore.errors import FormatError
 from cutcore.mesh import Mesh
 from cutcore.notes import Note
-
-# No part is larger; a file that promises more is refused before anything is set aside for it.
-MOST_VERTICES = 20_000_000
-MOST_CORNERS = 80_000_000
-
-
-def check_counts(vertices: int, corners: int, *, where: str = "") -> None:
-    """Raise FormatError if a file says that it holds more than can be worked on."""
-    if vertices > MOST_VERTICES or corners > MOST_CORNERS:
-        raise FormatError(f"the part is too large: {vertices} vertices and {corners} corners", where=where)
 
 
 def usable_faces(points: Floats, starts: Ints, corners: Ints) -> tuple[Bools, list[Note]]:
@@ -43,11 +33,28 @@ def usable_faces(points: Floats, starts: Ints, corners: Ints) -> tuple[Bools, li
 def welded_by_place(points: Floats, corners: Ints) -> tuple[Floats, Ints, int]:
     """Vertices at the very same place as one, numbered by first use: (points, corners, how many vanished)."""
     places = points + 0.0
-    _, first, inverse = np.unique(places, axis=0, return_index=True, return_inverse=True)
+    first, inverse = _same_rows(places)
     order = np.argsort(first, kind="stable")
     rank = np.empty(len(order), dtype=np.int64)
     rank[order] = np.arange(len(order))
-    return places[np.sort(first)], rank[inverse.ravel()][corners], len(points) - len(first)
+    return places[np.sort(first)], rank[inverse][corners], len(points) - len(first)
+
+
+def _same_rows(places: Floats) -> tuple[Ints, Ints]:
+    """Equal rows of places (n, 3): the first of each kind (m,), and the kind of every row (n,)."""
+    bits = np.ascontiguousarray(places).view(np.uint64)
+    # One number stands for three, since numbers sort far faster than rows; where two kinds share one, rows are compared.
+    with np.errstate(over="ignore"):
+        mixed = (bits[:, 0] * _MIX[0]) ^ (bits[:, 1] * _MIX[1]) ^ (bits[:, 2] * _MIX[2])
+        mixed ^= mixed >> np.uint64(29)
+    _, first, inverse = np.unique(mixed, return_index=True, return_inverse=True)
+    if (bits[first[inverse]] != bits).any():
+        _, first, inverse = np.unique(places, axis=0, return_index=True, return_inverse=True)
+    return first, inverse.ravel()
+
+
+# Odd numbers without a pattern in their bits.
+_MIX = np.array([0x9E3779B97F4A7C15, 0xC2B2AE3D27D4EB4F, 0x165667B19E3779F9], dtype=np.uint64)
 
 
 def with_faces(points: Floats, starts: Ints, corners: Ints, good: Bools, uv: Floats | None = None, **attributes: object) -> Mesh:

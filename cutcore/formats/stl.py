@@ -2,23 +2,27 @@
 
 from __future__ import annotations
 
+import io
+from array import array
+
 import numpy as np
 
 from cutcore.arrays import Floats, cross
 from cutcore.errors import FormatError
-from cutcore.formats.reading import check_counts, usable_faces, welded_by_place, with_faces
+from cutcore.formats.budget import Budget
+from cutcore.formats.reading import usable_faces, welded_by_place, with_faces
 from cutcore.mesh import Mesh
 from cutcore.notes import Note
 
 _ROW = np.dtype([("normal", "<f4", 3), ("corners", "<f4", (3, 3)), ("extra", "<u2")])
 
 
-def read_stl(data: bytes) -> tuple[Mesh, tuple[Note, ...]]:
+def read_stl(data: bytes, budget: Budget) -> tuple[Mesh, tuple[Note, ...]]:
     """A mesh and what reading it had to say. Corners at the very same place become one vertex."""
     if not data.strip():
         raise FormatError("the file is empty")
-    places = _binary(data) if _is_binary(data) else _text(data)
-    check_counts(len(places), len(places))
+    places = _binary(data, budget) if _is_binary(data) else _text(data, budget)
+    budget.go_on()
     starts = np.arange(0, len(places) + 1, 3)
     points, corners, vanished = welded_by_place(places, np.arange(len(places)))
     good, notes = usable_faces(points, starts, corners)
@@ -48,7 +52,7 @@ def _is_binary(data: bytes) -> bool:
     return b"facet" not in data[:4096]
 
 
-def _binary(data: bytes) -> Floats:
+def _binary(data: bytes, budget: Budget) -> Floats:
     if len(data) < 84:
         raise FormatError("this is no STL file: it is too short for a header", where="byte 0")
     count = int(np.frombuffer(data, "<u4", 1, 80)[0])
@@ -56,20 +60,23 @@ def _binary(data: bytes) -> Floats:
         raise FormatError(f"the file promises {count} triangles but ends before them", where="byte 80")
     if count == 0:
         raise FormatError("the file has no triangles", where="byte 80")
+    budget.spend(corners=3 * count, where="byte 80")
     return np.frombuffer(data, _ROW, count, 84)["corners"].astype(np.float64).reshape(-1, 3)
 
 
-def _text(data: bytes) -> Floats:
-    places: list[tuple[float, float, float]] = []
-    for number, line in enumerate(data.split(b"\n"), 1):
-        words = line.split()
+def _text(data: bytes, budget: Budget) -> Floats:
+    places = array("d")
+    for number, line in enumerate(io.BytesIO(data), 1):
+        words = line.split(None, 4)
         if not words or words[0] != b"vertex":
             continue
         try:
             x, y, z = (float(word) for word in words[1:4])
         except ValueError:
             raise FormatError("a vertex needs three numbers", where=f"line {number}") from None
-        places.append((x, y, z))
-    if not places or len(places) % 3:
-        raise FormatError(f"the file has {len(places)} corners, which make no whole triangles")
-    return np.array(places)
+        places.extend((x, y, z))
+        budget.spend(corners=1, where=f"line {number}")
+    found = np.array(places).reshape(-1, 3)
+    if len(found) == 0 or len(found) % 3:
+        raise FormatError(f"the file has {len(found)} corners, which make no whole triangles")
+    return found

@@ -7,6 +7,7 @@ Sizes with a physical unit come out in millimetres; a drawing without units is t
 from __future__ import annotations
 
 import io
+import re
 from dataclasses import dataclass
 from math import acos, ceil, pi, sqrt
 from xml.etree.ElementTree import Element, ParseError, tostring
@@ -18,11 +19,18 @@ from defusedxml.ElementTree import fromstring
 
 from cutcore.arrays import Floats
 from cutcore.errors import FormatError
+from cutcore.formats.budget import Budget
 from cutcore.notes import Note
 
 MOST_BYTES = 16 << 20
-MOST_POINTS = 200_000
+MOST_POINTS = 50_000
+MOST_CURVES = 5_000
 MOST_ELEMENTS = 20_000
+# Numbers in paths: reading a segment takes far longer than its numbers.
+MOST_NUMBERS = 400_000
+# So many points are laid out before the time is looked at.
+_LONG = 500
+_NUMBER = re.compile(r"[0-9]+")
 _TEXT = {"text", "tspan", "textPath"}
 # Millimetres a unit.
 _UNITS = {"mm": 1.0, "cm": 10.0, "in": 25.4, "pt": 25.4 / 72, "pc": 25.4 / 6, "Q": 0.25}
@@ -38,32 +46,43 @@ class FlatCurve:
     closed: bool
 
 
-def read_svg(data: bytes, *, tolerance: float = 0.01) -> tuple[list[FlatCurve], tuple[Note, ...]]:
+def read_svg(data: bytes, *, tolerance: float = 0.01, budget: Budget | None = None) -> tuple[list[FlatCurve], tuple[Note, ...]]:
     """The outlines of a drawing, groups and transforms applied. Raises FormatError if there are none.
 
     Text is refused with advice: its letters depend on fonts that the file does not hold.
     """
-    root = _checked(data)
+    budget = Budget() if budget is None else budget
+    root = checked_drawing(data)
+    if any(_local(element) in _TEXT for element in root.iter()):
+        raise FormatError("the drawing holds text: turn it into paths in your drawing program first")
+    if sum(len(_NUMBER.findall(element.get(name, ""))) for element in root.iter() for name in ("d", "points")) > MOST_NUMBERS:
+        raise FormatError(f"the drawing has more than {MOST_NUMBERS:,} numbers in its paths: simplify it")
     notes: list[Note] = []
     # A list, not a short cut: both sides are to be put in millimetres.
     if not any([_in_millimetres(root, side) for side in ("width", "height")]):  # noqa: C419
         notes.append(Note("no-units", "The drawing names no unit: its numbers are taken as millimetres."))
     try:
         drawing = svg.SVG.parse(io.BytesIO(tostring(root)), ppi=_PIXELS_AN_INCH, reify=True)
-        shapes = [shape for shape in drawing.elements() if isinstance(shape, svg.Shape)]
-        curves = [curve for shape in shapes for curve in _flattened(svg.Path(shape), tolerance)]
+        budget.go_on()
+        left = MOST_POINTS
+        curves: list[FlatCurve] = []
+        for shape in drawing.elements():
+            if isinstance(shape, svg.Shape):
+                found = _flattened(svg.Path(shape), tolerance, left, budget)
+                left -= sum(len(curve.points) for curve in found)
+                curves += found
     except (ValueError, TypeError, AttributeError, IndexError, KeyError, ZeroDivisionError, OverflowError, RecursionError) as trouble:
         raise FormatError("the drawing can't be read: one of its shapes is broken") from trouble
-    if sum(len(c.points) for c in curves) > MOST_POINTS:
-        raise FormatError(f"the drawing has more than {MOST_POINTS} points: simplify it or allow a coarser tolerance")
+    if len(curves) > MOST_CURVES:
+        raise FormatError(f"the drawing has more than {MOST_CURVES:,} outlines: bring it in piece by piece")
     usable = [c for c in curves if len(c.points) > 1 and np.isfinite(c.points).all() and np.ptp(c.points, axis=0).max() > 0]
     if not usable:
         raise FormatError("the drawing has no outline")
     return usable, tuple(notes)
 
 
-def _checked(data: bytes) -> Element:
-    """The root of a drawing that is safe to read in full."""
+def checked_drawing(data: bytes) -> Element:
+    """The root of a drawing that is safe to read in full, whatever it is for. Raises FormatError if it is not."""
     if not data.strip():
         raise FormatError("the file is empty")
     if len(data) > MOST_BYTES:
@@ -76,8 +95,6 @@ def _checked(data: bytes) -> Element:
         raise FormatError("the drawing defines entities or refers outside itself, which is not read") from trouble
     if _local(root) != "svg":
         raise FormatError("this is no SVG drawing: its root is another element", where="line 1")
-    if any(_local(element) in _TEXT for element in root.iter()):
-        raise FormatError("the drawing holds text: turn it into paths in your drawing program first")
     if _size(root) > MOST_ELEMENTS:
         raise FormatError(f"the drawing has more than {MOST_ELEMENTS} elements")
     return root
@@ -121,7 +138,7 @@ def _local(element: Element) -> str:
     return str(element.tag).rsplit("}", 1)[-1]
 
 
-def _flattened(path: svg.Path, tolerance: float) -> list[FlatCurve]:
+def _flattened(path: svg.Path, tolerance: float, left: int, budget: Budget) -> list[FlatCurve]:
     curves: list[FlatCurve] = []
     points: list[complex] = []
 
@@ -133,7 +150,6 @@ def _flattened(path: svg.Path, tolerance: float) -> list[FlatCurve]:
             curves.append(FlatCurve(np.array([[p.real, -p.imag] for p in points]), closed))
         points.clear()
 
-    budget = MOST_POINTS
     for segment in path:
         if isinstance(segment, svg.Move):
             end(False)
@@ -145,9 +161,11 @@ def _flattened(path: svg.Path, tolerance: float) -> list[FlatCurve]:
                 points.append(complex(segment.end))
         else:
             count = _pieces(segment, tolerance)
-            budget -= count
-            if budget < 0:
-                raise FormatError(f"the drawing has more than {MOST_POINTS} points: simplify it or allow a coarser tolerance")
+            left -= count
+            if left < 0:
+                raise FormatError(f"the drawing has more than {MOST_POINTS:,} points: simplify it or allow a coarser tolerance")
+            if count > _LONG or left % _LONG == 0:
+                budget.go_on()
             for k in range(1, count + 1):
                 points.append(complex(segment.end if k == count else segment.point(k / count)))
     end(len(points) > 2 and points[0] == points[-1])

@@ -14,6 +14,7 @@ from cutcore.kernels.planes import (
     sides_and_crossed,
     thin_corners,
 )
+from cutcore.kernels.ragged import list_rows, list_values
 from cutcore.kernels.rims import rim_rows, rim_uv
 from cutcore.kernels.rows import spliced_rows
 from cutcore.kernels.walks import border_gaps, convex_normal, face_boxes, walk_stretches
@@ -26,6 +27,8 @@ __all__ = [
     "face_boxes",
     "faces_of_edges",
     "lay_rows",
+    "list_rows",
+    "list_values",
     "order_paths",
     "pairs_in_faces",
     "pieces_of_paths",

@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Annotated
+from typing import Annotated, Self
 
 import numpy as np
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from cutcore.arrays import Floats
 from cutcore.params import Params, Real
 
-MOST_POINTS = 20_000
+MOST_POINTS = 50_000
+MOST_CURVES = 5_000
+MOST_FLAT_POINTS = 200_000
 
 
 class Node(Params):
@@ -37,8 +39,18 @@ class DrawnCurve(Params):
 class DrawnOutline(Params):
     """Curves that belong together; `pieces` is how many straight pieces each rounded corner and bowed stretch has."""
 
-    curves: Annotated[tuple[DrawnCurve, ...], Field(min_length=1, max_length=2000)]
+    curves: Annotated[tuple[DrawnCurve, ...], Field(min_length=1, max_length=MOST_CURVES)]
     pieces: Annotated[int, Field(ge=1, le=64)] = 6
+
+    @model_validator(mode="after")
+    def _not_too_many(self) -> Self:
+        if sum(len(curve.nodes) for curve in self.curves) > MOST_POINTS or self._flat_points() > MOST_FLAT_POINTS:
+            raise ValueError(f"an outline has at most {MOST_POINTS:,} points, and {MOST_FLAT_POINTS:,} once it is in straight pieces")
+        return self
+
+    def _flat_points(self) -> int:
+        """How many points there may be once corners are rounded and bows are drawn."""
+        return sum(1 + self.pieces * ((node.corner > 0) + (node.bow != 0)) for curve in self.curves for node in curve.nodes)
 
 
 @dataclass(frozen=True, eq=False)

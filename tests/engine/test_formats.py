@@ -11,7 +11,6 @@ import numpy as np
 from django.test import SimpleTestCase
 
 from cutcore import CutError, FormatError, Mesh, read_part, write_part
-from cutcore.formats.ply import read_ply
 from cutcore.formats.svg import FlatCurve, read_svg, write_svg
 from cutcore.shapes.box import box
 from tests.guarantees import assert_same_mesh, volume_of
@@ -126,7 +125,7 @@ class RoundTrips(SimpleTestCase):
 
 class Foreign(SimpleTestCase):
     def test_ply_from_elsewhere_is_read_and_what_can_not_be_used_is_noted(self) -> None:
-        mesh, notes = read_ply(SQUARE_PLY)
+        mesh, notes = read_part("x.ply", SQUARE_PLY)
         self.assertEqual((mesh.face_count, mesh.face(0).tolist()), (1, [0, 1, 2, 3]))
         self.assertIn("2 faces were left out, the first of them face 1", notes[0].words)
 
@@ -137,7 +136,7 @@ class Foreign(SimpleTestCase):
         )
         header += f"element face {star.face_count}\nproperty list uchar int vertex_index\nend_header\n"
         rows = b"".join(bytes([n]) + star.face(f).astype(">i4").tobytes() for f, n in enumerate(star.sizes.tolist()))
-        mesh, _ = read_ply(header.encode() + star.points.astype(">f4").tobytes() + rows)
+        mesh, _ = read_part("x.ply", header.encode() + star.points.astype(">f4").tobytes() + rows)
         np.testing.assert_array_equal(mesh.corners, star.corners)
 
     def test_glb_from_elsewhere_is_placed_welded_and_named(self) -> None:

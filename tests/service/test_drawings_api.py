@@ -9,11 +9,12 @@ from defusedxml import ElementTree
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
 
+from tests.pictures import picture
 from workshop.sample.housing_drawing import housing_drawing, placement
 from workshop.sample.skerry_light import HOUSING_PROFILE
 from workshop.services.projects import add_project
 
-PNG = b"\x89PNG\r\n\x1a\n" + bytes(40)
+PNG = picture()
 
 
 class Drawings(TestCase):
@@ -46,16 +47,21 @@ class Drawings(TestCase):
 
     def test_what_is_no_picture_is_refused_and_an_svg_can_do_nothing(self) -> None:
         bomb = b'<!DOCTYPE svg [<!ENTITY a "aa"><!ENTITY b "&a;&a;">]><svg xmlns="http://www.w3.org/2000/svg">&b;</svg>'
-        for data in (b"hello", b"<html/>", b"", bomb):
+        nested = b'<svg xmlns="http://www.w3.org/2000/svg"><g id="a0"><rect/></g>' + b"".join(
+            b'<g id="a%d">%b</g>' % (k, b'<use href="#a%d"/>' % (k - 1) * 10) for k in range(1, 8)
+        )
+        vast = picture(20_000, 2)
+        cut_off = picture(300, 300)[:-40]
+        for data in (b"hello", b"<html/>", b"", bomb, nested + b"</svg>", vast, cut_off, b"\x89PNG\r\n\x1a\n" + bytes(40)):
             refused = self.bring("x.svg", data)
             self.assertEqual((refused.status_code, refused.json()["code"]), (422, "bad-file"), data)
         script = b'<svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script></svg>'
         made = self.bring("x.svg", script).json()
-        picture = self.client.get(f"/api/drawings/{made['id']}/picture")
-        self.assertEqual(picture["Content-Type"], "image/svg+xml")
-        self.assertIn("sandbox", picture["Content-Security-Policy"])
-        self.assertIn("default-src 'none'", picture["Content-Security-Policy"])
-        self.assertEqual(picture["X-Content-Type-Options"], "nosniff")
+        shown = self.client.get(f"/api/drawings/{made['id']}/picture")
+        self.assertEqual(shown["Content-Type"], "image/svg+xml")
+        self.assertIn("sandbox", shown["Content-Security-Policy"])
+        self.assertIn("default-src 'none'", shown["Content-Security-Policy"])
+        self.assertEqual(shown["X-Content-Type-Options"], "nosniff")
 
     def test_the_sample_drawing_says_every_number_of_the_housing(self) -> None:
         root = ElementTree.fromstring(housing_drawing())

@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 from hypothesis.extra.django import TestCase as PropertyCase
 
 from cutcore.shapes.box import box
+from tests.pictures import picture
 from tests.service.kept import mesh_of_number
 from tests.service.test_parts_api import WithCube
 from workshop.models import Snapshot, Step
@@ -117,7 +118,7 @@ class Doors(WithCube):
         self.client.delete(f"/api/projects/{other.pk}")
         for path in ("gauge-lists", "drawings"):
             self.assertEqual(self.client.get(f"/api/projects/{other.pk}/{path}").status_code, 404, path)
-        drawn = self.client.post(f"/api/projects/{other.pk}/drawings", {"file": SimpleUploadedFile("x.png", b"\x89PNG\r\n\x1a\n")})
+        drawn = self.client.post(f"/api/projects/{other.pk}/drawings", {"file": SimpleUploadedFile("x.png", picture())})
         self.assertEqual(drawn.status_code, 404)
         kept = self.post(f"/projects/{self.project.pk}/gauge-lists", {"name": "", "params": {"tool": "gauge", "widths": [1]}})
         self.assertEqual(kept.status_code, 422)

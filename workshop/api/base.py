@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Annotated
 
+from django.http import HttpRequest
 from ninja import Schema
 from pydantic import ConfigDict, Field
 
@@ -15,3 +17,9 @@ class In(Schema):
     """The body of a request."""
 
     model_config = ConfigDict(allow_inf_nan=False)
+
+
+def has_left(request: HttpRequest) -> Callable[[], bool]:
+    """Tells whether whoever asked has gone: closed the page, or pressed stop."""
+    left: Callable[[], bool] = request.META.get("waitress.client_disconnected", lambda: False)
+    return left

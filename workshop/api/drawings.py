@@ -12,7 +12,7 @@ from ninja.files import UploadedFile
 from pydantic import Field
 
 from cutcore.params import Length, Real
-from workshop.api.base import Id, In
+from workshop.api.base import Id, In, has_left
 from workshop.api.rendering import tagged
 from workshop.api.shapes import ErrorOut
 from workshop.errors import TooLarge
@@ -84,7 +84,7 @@ def add_drawing(request: HttpRequest, project_id: Id, file: File[UploadedFile]) 
         raise TooLarge(f"the picture is over the limit of {service.PICTURE_BYTES >> 20} MB")
     name = PurePath(file.name or "drawing").stem
     empty = Placement().model_dump(), DrawingMarks().model_dump()
-    return 201, DrawingOut.of(service.add_drawing(project_at(project_id), name, file.read(), *empty))
+    return 201, DrawingOut.of(service.add_drawing(project_at(project_id), name, file.read(), *empty, stopped=has_left(request)))
 
 
 @router.get("/drawings/{drawing_id}/picture", response={404: ErrorOut})

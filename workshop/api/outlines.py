@@ -13,9 +13,9 @@ from ninja.files import UploadedFile
 from pydantic import Field
 
 from cutcore.errors import StepError
-from cutcore.formats.svg import MOST_BYTES, FlatCurve, read_svg, write_svg
+from cutcore.formats.svg import MOST_BYTES, FlatCurve, write_svg
 from cutcore.outlines.changed import OutlineChange
-from cutcore.outlines.drawn import DrawnOutline, SheetCurve, flattened, plain
+from cutcore.outlines.drawn import DrawnOutline, SheetCurve, flattened
 from cutcore.outlines.from_edges import outline_of_edges
 from cutcore.outlines.lettering import lettering
 from cutcore.outlines.makers import KINDS, MadeOutline, make_outline
@@ -25,11 +25,13 @@ from cutcore.sheet_copies import SheetCopies, copies_of
 from cutcore.tools.outline import Curve
 from cutcore.units import factor
 from cutcore.view import Camera, Pixel, View
-from workshop.api.base import Id, In
+from workshop.api.base import Id, In, has_left
 from workshop.api.parts import AtRevision
 from workshop.api.shapes import ErrorOut, Place, place_out
+from workshop.aside import aside
 from workshop.errors import TooLarge
 from workshop.models import Outline
+from workshop.readers import outline_of_svg
 from workshop.services import outlines as service
 from workshop.services.live_meshes import shown_of
 from workshop.services.parts import mesh_at, part_at
@@ -163,12 +165,9 @@ def import_outline(request: HttpRequest, project_id: Id, file: File[UploadedFile
     if not 1e-4 <= tolerance <= 100:
         raise StepError("from 0.0001 to 100 mm are possible", where="tolerance")
     project = project_at(project_id)
-    curves, notes = read_svg(file.read(), tolerance=tolerance)
-    places = np.concatenate([curve.points for curve in curves])
-    middle = 0.5 * (places.min(axis=0) + places.max(axis=0))
     scale = factor("mm", project.unit)  # type: ignore[arg-type]
-    flat = [SheetCurve(np.column_stack([(curve.points - middle) * scale, np.zeros(len(curve.points))]), curve.closed) for curve in curves]
-    outline = service.add_outline(project, PurePath(file.name or "Outline").stem, plain(flat))
+    drawn, notes = aside(outline_of_svg, file.read(), tolerance, scale, stopped=has_left(request))
+    outline = service.add_outline(project, PurePath(file.name or "Outline").stem, drawn)
     return 201, OutlineImportOut(outline=OutlineOut.of(outline), notes=[note.words for note in notes])
 
 

@@ -19,7 +19,7 @@ from cutcore.picking.carried import Pick
 from cutcore.shapes.starter import KINDS, NAMES, StarterShape, make_shape
 from cutcore.steps import Step
 from cutcore.units import Unit
-from workshop.api.base import Id, In
+from workshop.api.base import Id, In, has_left
 from workshop.api.projects import NameIn
 from workshop.api.rendering import rendered, tagged
 from workshop.api.shapes import ErrorOut, ImportedOut, MadeOut, NoteOut, PartCard, PartOut, PickOut
@@ -63,7 +63,7 @@ def import_file(request: HttpRequest, project_id: Id, file: File[UploadedFile], 
     """Bring a file in as a part; its ending says what format it is, `unit` what its lengths are in."""
     if file.size is None or file.size > settings.UPLOAD_BYTES:
         raise TooLarge(f"{file.name} is over the limit of {settings.UPLOAD_BYTES >> 20} MB")
-    part, notes = import_part(project_at(project_id), file.name or "part", file.read(), unit)
+    part, notes = import_part(project_at(project_id), file.name or "part", file.read(), unit, stopped=has_left(request))
     return 201, ImportedOut(part=PartCard.of(part), notes=[note.words for note in notes])
 
 

@@ -2,39 +2,33 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
-from defusedxml import ElementTree
-from defusedxml.common import DefusedXmlException
 from django.db import transaction
 
-from cutcore import FormatError
+from workshop.aside import aside
 from workshop.errors import NotThere, Stale, TooLarge
 from workshop.models import Drawing, Project
+from workshop.readers import picture_kind
 
 PICTURE_BYTES = 20 << 20
 
 
-def kind_of(data: bytes) -> str:
-    """The media type of a picture, by its first bytes. Raises FormatError if it is none that can be shown."""
-    if data.startswith(b"\x89PNG\r\n\x1a\n"):
-        return "image/png"
-    if data.startswith(b"\xff\xd8\xff"):
-        return "image/jpeg"
-    try:
-        root = ElementTree.fromstring(data)
-    except (ElementTree.ParseError, DefusedXmlException, ValueError) as wrong:
-        raise FormatError("a drawing is a PNG, a JPEG or an SVG file") from wrong
-    if root.tag.rsplit("}")[-1] != "svg":
-        raise FormatError("a drawing is a PNG, a JPEG or an SVG file")
-    return "image/svg+xml"
-
-
-def add_drawing(project: Project, name: str, data: bytes, placement: dict[str, Any], marks: dict[str, Any]) -> Drawing:
+def add_drawing(
+    project: Project,
+    name: str,
+    data: bytes,
+    placement: dict[str, Any],
+    marks: dict[str, Any],
+    *,
+    stopped: Callable[[], bool] = lambda: False,
+) -> Drawing:
     """A new drawing from the bytes of a picture. Nothing is stored if it can't be shown."""
     if len(data) > PICTURE_BYTES:
         raise TooLarge(f"the picture is over the limit of {PICTURE_BYTES >> 20} MB")
-    return Drawing.objects.create(project=project, name=name[:120], kind=kind_of(data), picture=data, placement=placement, marks=marks)
+    kind = aside(picture_kind, data, stopped=stopped)
+    return Drawing.objects.create(project=project, name=name[:120], kind=kind, picture=data, placement=placement, marks=marks)
 
 
 def drawing_at(drawing_id: int) -> Drawing:

@@ -2,28 +2,36 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import PurePath
 from typing import cast
 
 from django.conf import settings
 from django.db import transaction
 
-from cutcore import Note, read_part
+from cutcore import Note
 from cutcore.units import Unit, factor
 from cutcore.without import moved
+from workshop.aside import aside
 from workshop.errors import TooLarge
+from workshop.mesh_arrays import unpack_mesh
 from workshop.models import Part, Project
+from workshop.readers import part_of_file
 from workshop.services.parts import add_part
 
 
-def import_part(project: Project, name: str, data: bytes, unit: Unit | None = None) -> tuple[Part, tuple[Note, ...]]:
+def import_part(
+    project: Project, name: str, data: bytes, unit: Unit | None = None, *, stopped: Callable[[], bool]
+) -> tuple[Part, tuple[Note, ...]]:
     """A new part from the bytes of a file, whose lengths are in a unit, by default the project's.
 
-    The unit is remembered for the next file. Nothing is stored if the file can't be read.
+    The unit is remembered for the next file. Nothing is stored if the file can't be read, or if `stopped` says meanwhile
+    that nobody waits for it any more.
     """
     if len(data) > settings.UPLOAD_BYTES:
         raise TooLarge(f"the file is over the limit of {settings.UPLOAD_BYTES >> 20} MB")
-    mesh, notes = read_part(name, data)
+    packed, notes = aside(part_of_file, name, data, stopped=stopped)
+    mesh = unpack_mesh(packed).live()
     if unit is None:
         return add_part(project, PurePath(name).stem, mesh), notes
     times = factor(unit, cast(Unit, project.unit))

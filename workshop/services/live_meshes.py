@@ -86,19 +86,32 @@ def read_kept(snapshot: int) -> KeptMesh:
         for digest, whole, arrays in back.values_list("digest", "whole", "arrays").iterator(chunk_size=4):
             mesh = _live(digest)
             if mesh is not None or whole:
-                kept = unpack_mesh(bytes(arrays)) if mesh is None else KeptMesh.of(mesh)
+                kept = stored_mesh(bytes(arrays), whole=True) if mesh is None else KeptMesh.of(mesh)
                 break
             changes.append(bytes(arrays))
         if kept is None:
             raise ValueError("no snapshot is whole")
         for change in reversed(changes):
-            kept = applied(kept, unpack_difference(change))
+            kept = stored_mesh(change, whole=False, before=kept)
         right = found.digest in ("", digest_of(kept))
-    except (ValueError, KeyError, TypeError, IndexError, OSError, EOFError, zipfile.BadZipFile, zlib.error) as trouble:
+    except UNREADABLE as trouble:
         raise Damaged(f"what is stored of step {found.number} can't be read") from trouble
     if not right:
         raise Damaged(f"what is stored of step {found.number} is not what was made")
     return kept
+
+
+# What reading damaged bytes may end in.
+UNREADABLE = (ValueError, KeyError, TypeError, IndexError, OSError, EOFError, zipfile.BadZipFile, zlib.error)
+
+
+def stored_mesh(arrays: bytes, *, whole: bool, before: KeptMesh | None = None) -> KeptMesh:
+    """The mesh that some bytes hold, in full or as what changed in the one before. Raises one of UNREADABLE."""
+    if whole:
+        return unpack_mesh(arrays)
+    if before is None:
+        raise ValueError("what it changed is not there")
+    return applied(before, unpack_difference(arrays))
 
 
 def difference_since(snapshot: int, since: int) -> MeshDifference | None:

@@ -5,36 +5,46 @@ from __future__ import annotations
 import os
 from typing import Any
 
-import waitress
 from django.conf import settings
 from django.core.management import call_command
 from django.core.management.base import BaseCommand
+from django.db import DatabaseError
+from django.db.migrations.loader import MigrationLoader
 
 from cutcore.warm import warm
+from wertome.data_folder import CannotStart, check_database
 from wertome.wsgi import application
+from workshop import aside
+from workshop.server import Server, bound, port_of
 from workshop.services.sample import add_sample
+from workshop.services.upkeep import Upkeep, bring_up_to_date
 
-DEFAULT_PORT = 8600
-THREADS = 6
+DEFAULT_PORT = "8600"
 
 
 class Command(BaseCommand):
     help = "Bring the data up to date, add the sample project to an empty workshop, and serve it on loopback."
+    requires_migrations_checks = False
 
     def handle(self, *args: Any, **options: Any) -> None:
-        call_command("migrate", verbosity=0)
-        add_sample()
+        port = port_of(os.environ.get("PORT", DEFAULT_PORT))
+        check_database(settings.DATA, set(MigrationLoader(None).disk_migrations))
+        door = bound(port)
+        try:
+            call_command("migrate", verbosity=0)
+            bring_up_to_date(self.stdout.write)
+            add_sample()
+        except (DatabaseError, OSError) as trouble:
+            raise CannotStart(
+                f"the data in {settings.DATA} can't be brought up to date ({trouble}): make room and rights, then start again"
+            ) from trouble
         # What is compiled is kept on the disk; where that was lost, this waits instead of the first cut.
         warm()
-        port = int(os.environ.get("PORT", DEFAULT_PORT))
-        server = waitress.create_server(
-            application,
-            host="127.0.0.1",
-            port=port,
-            threads=THREADS,
-            max_request_body_size=settings.UPLOAD_BYTES + (1 << 20),
-            ident="wertome",
-        )
+        aside.get_ready()
+        server = Server(application, door)
         self.stdout.write(f"Wertome is at http://127.0.0.1:{port}/  (data in {settings.DATA}, Ctrl+C stops it)")
         self.stdout.flush()
+        upkeep = Upkeep()
+        upkeep.start()
         server.run()
+        upkeep.stop()

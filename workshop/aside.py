@@ -1,0 +1,105 @@
+"""Reading what other people made in a process of its own, so that it takes neither the time nor the memory of the others.
+
+The processes are forked, when they are wanted, off one that has all readers loaded and does nothing else. A file that takes
+too long is given up with its process; one that takes too much memory meets the process's own bound.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import multiprocessing
+import resource
+import threading
+import time
+from collections.abc import Callable
+from multiprocessing.connection import Connection
+from pathlib import Path
+from typing import Any, TypeVar
+
+from cutcore.errors import CutError, FormatError
+from cutcore.formats.budget import SECONDS
+from workshop.errors import Stopped
+
+BYTES = 1 << 30
+# At once; others wait for their turn.
+PROCESSES = 2
+# A reading that minds its own time is given this much longer to say so in its own words.
+GRACE_SECONDS = 0.5
+# How often it is asked whether anybody still waits.
+LOOK_SECONDS = 0.1
+
+_context = multiprocessing.get_context("forkserver")
+_context.set_forkserver_preload(["workshop.readers"])
+_turns = threading.BoundedSemaphore(PROCESSES)
+
+Found = TypeVar("Found")
+
+
+def get_ready() -> None:
+    """Load the readers, so that the first file need not wait for that."""
+    process = _context.Process(target=_nothing, daemon=True)
+    process.start()
+    process.join()
+
+
+def aside(read: Callable[..., Found], *given: Any, stopped: Callable[[], bool] = lambda: False) -> Found:
+    """What `read`, a function of `workshop.readers`, makes of what it is given.
+
+    Raises what it raises; FormatError if it takes more than the time or the memory of one reading; Stopped if nobody waits
+    for it any more.
+    """
+    with _turns:
+        here, there = _context.Pipe()
+        process = _context.Process(target=_answer, args=(there, read), daemon=True)
+        process.start()
+        there.close()
+        try:
+            return _received(here, given, stopped)
+        finally:
+            process.kill()
+            process.join()
+            process.close()
+            here.close()
+
+
+def _received(here: Connection, given: tuple[Any, ...], stopped: Callable[[], bool]) -> Any:
+    ends = time.monotonic() + SECONDS + GRACE_SECONDS
+    try:
+        here.send(given)
+        while not here.poll(LOOK_SECONDS):
+            if stopped():
+                raise Stopped("the reading was broken off: nobody waits for it any more")
+            if time.monotonic() > ends:
+                raise FormatError(f"reading it takes more than {SECONDS:g} seconds: it is too large or too intricate")
+        done, found = here.recv()
+    except (EOFError, ConnectionError) as gone:
+        raise FormatError("reading it took more than the machine allows") from gone
+    if done:
+        return found
+    raise found
+
+
+def _nothing() -> None:
+    pass
+
+
+def _answer(there: Connection, read: Callable[..., Any]) -> None:
+    """In the process aside: read what comes, answer, end."""
+    _bound_memory()
+    try:
+        given = there.recv()
+        answer: tuple[bool, Any] = (True, read(*given))
+    except CutError as refusal:
+        answer = (False, refusal)
+    except MemoryError:
+        answer = (False, FormatError(f"reading it takes more than {BYTES >> 30} GB of memory: it is too large or too intricate"))
+    with contextlib.suppress(ConnectionError):
+        there.send(answer)
+
+
+def _bound_memory() -> None:
+    """Let this process have so much beside what it has already; where the system doesn't tell, the readers' own bounds hold."""
+    with contextlib.suppress(OSError, ValueError, StopIteration):
+        lines = Path("/proc/self/status").read_text().splitlines()
+        held = int(next(line.split()[1] for line in lines if line.startswith("VmData:"))) << 10
+        resource.setrlimit(resource.RLIMIT_DATA, (held + BYTES, held + BYTES))

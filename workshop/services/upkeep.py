@@ -1,0 +1,73 @@
+"""Upkeep: what was deleted long ago goes for good, and room that is free again is given back, in small steps."""
+
+from __future__ import annotations
+
+import logging
+import threading
+from collections.abc import Callable
+from datetime import timedelta
+
+from django.db import DatabaseError, connection
+from django.utils import timezone
+
+from workshop.models import Part, Project
+from workshop.services.verify import verify_all
+from workshop.storage.room import give_back_room, made_to_give_back
+
+# Deleted projects and parts can be brought back for this long.
+KEPT_DAYS = 30
+FIRST_SECONDS = 20.0
+EVERY_SECONDS = 900.0
+
+log = logging.getLogger("workshop.upkeep")
+
+
+def bring_up_to_date(say: Callable[[str], object]) -> None:
+    """What has to be done once to data of an earlier version, before it is worked on."""
+    made_to_give_back()
+    found = verify_all(say, only_unsure=True)
+    if found.meshes:
+        say(found.words())
+
+
+def purge() -> int:
+    """Delete for good what was deleted KEPT_DAYS ago, one part after the other; gives how many there were."""
+    long_ago = timezone.now() - timedelta(days=KEPT_DAYS)
+    gone = 0
+    for project in Project.objects.filter(deleted__lt=long_ago):
+        for part in project.parts.all():
+            part.delete()
+        project.delete()
+        gone += 1
+    for part in Part.objects.filter(deleted__lt=long_ago):
+        part.delete()
+        gone += 1
+    return gone
+
+
+class Upkeep:
+    """Purges and gives back room beside the server's work, now and then."""
+
+    def __init__(self) -> None:
+        self._stopping = threading.Event()
+        self._thread = threading.Thread(target=self._run, name="upkeep", daemon=True)
+
+    def start(self) -> None:
+        self._thread.start()
+
+    def stop(self) -> None:
+        self._stopping.set()
+        self._thread.join(timeout=5.0)
+
+    def _run(self) -> None:
+        wait = FIRST_SECONDS
+        while not self._stopping.wait(wait):
+            wait = EVERY_SECONDS
+            try:
+                purge()
+                give_back_room(stopped=self._stopping.is_set)
+            except DatabaseError:
+                # A full or locked disk: there is time to try again.
+                log.warning("upkeep has to wait", exc_info=True)
+            finally:
+                connection.close()
