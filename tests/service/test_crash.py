@@ -3,64 +3,17 @@
 from __future__ import annotations
 
 import contextlib
-import json
-import os
-import signal
-import socket
 import sqlite3
-import subprocess
-import sys
 import tempfile
-import time
 import urllib.error
 import urllib.request
-from http.cookiejar import CookieJar
 from pathlib import Path
-from typing import Any
 
 from django.test import SimpleTestCase
 
-ROOT = Path(__file__).resolve().parent.parent.parent
+from tests.server_process import Server
+
 STEP = {"tool": "slice", "plane": {"point": [0, 60.5, 0], "normal": [0, 1, 0.1]}}
-
-
-class Server:
-    """`manage.py serve` on a free port, and a client with the page's token."""
-
-    def __init__(self, data: str) -> None:
-        with socket.socket() as probe:
-            probe.bind(("127.0.0.1", 0))
-            self.port = probe.getsockname()[1]
-        environment = {**os.environ, "WERTOME_DATA": data, "PORT": str(self.port)}
-        self.process = subprocess.Popen(
-            [sys.executable, "manage.py", "serve"], cwd=ROOT, env=environment, stdout=subprocess.PIPE, text=True
-        )
-        self.jar = CookieJar()
-        self.opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(self.jar))
-        assert self.process.stdout is not None
-        self.said = self.process.stdout.readline()
-        for _ in range(100):
-            try:
-                self.opener.open(f"http://127.0.0.1:{self.port}/").close()
-                return
-            except OSError:
-                time.sleep(0.1)
-
-    def ask(self, path: str, body: dict[str, Any] | None = None) -> Any:
-        token = next(cookie.value for cookie in self.jar if cookie.name == "csrftoken")
-        data = None if body is None else json.dumps(body).encode()
-        headers = {"Content-Type": "application/json", "X-CSRFToken": token or ""}
-        request = urllib.request.Request(f"http://127.0.0.1:{self.port}/api{path}", data, headers)
-        with self.opener.open(request) as answer:
-            content = answer.read()
-            return json.loads(content) if "json" in answer.headers["Content-Type"] else content
-
-    def kill(self) -> None:
-        """End it at once, as a power cut would."""
-        self.process.send_signal(signal.SIGKILL)
-        self.process.wait()
-        assert self.process.stdout is not None
-        self.process.stdout.close()
 
 
 class Crash(SimpleTestCase):
@@ -76,7 +29,7 @@ class Crash(SimpleTestCase):
 
     def test_a_made_cut_outlives_a_killed_server_and_can_still_be_undone(self) -> None:
         first = self.start()
-        self.assertIn(f"http://127.0.0.1:{first.port}/", first.said)
+        self.assertIn(f"http://127.0.0.1:{first.port}/", first.lines[-1])
         self.assertEqual([p["name"] for p in first.ask("/projects")], ["Skerry Light"])
         original = first.ask("/parts/1/export.obj")
         first.ask("/parts/1/steps", {"revision": 1, "step": STEP})

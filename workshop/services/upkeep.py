@@ -10,6 +10,7 @@ from datetime import timedelta
 from django.db import DatabaseError, connection
 from django.utils import timezone
 
+from workshop import aside
 from workshop.models import Part, Project
 from workshop.services.verify import verify_all
 from workshop.storage.room import give_back_room, made_to_give_back
@@ -46,7 +47,7 @@ def purge() -> int:
 
 
 class Upkeep:
-    """Purges and gives back room beside the server's work, now and then."""
+    """Gets readers ready, purges and gives back room, beside the server's work."""
 
     def __init__(self) -> None:
         self._stopping = threading.Event()
@@ -60,6 +61,7 @@ class Upkeep:
         self._thread.join(timeout=5.0)
 
     def _run(self) -> None:
+        aside.get_ready()
         wait = FIRST_SECONDS
         while not self._stopping.wait(wait):
             wait = EVERY_SECONDS

@@ -63,7 +63,8 @@ def verify_part(part_id: int, say: Say) -> Verified:
             found.meshes += 1
             told = f"{part.name} (part {part.pk}), step {snapshot.number}"
             before, was_mended = right, right is not stored
-            stored, sound = _read(snapshot, stored)
+            # A mesh that can't be read leaves what changed in it to the one made anew.
+            stored, sound = _read(snapshot, right if stored is None else stored)
             judge = _Judge(snapshot, steps.get(snapshot.number), was_mended, lambda words, told=told: say(f"{told}: {words}"), found)  # type: ignore[misc]
             right, anew = judge.judged(stored, before, sound=sound)
             if right is None:

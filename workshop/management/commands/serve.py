@@ -14,7 +14,6 @@ from django.db.migrations.loader import MigrationLoader
 from cutcore.warm import warm
 from wertome.data_folder import CannotStart, check_database
 from wertome.wsgi import application
-from workshop import aside
 from workshop.server import Server, bound, port_of
 from workshop.services.sample import add_sample
 from workshop.services.upkeep import Upkeep, bring_up_to_date
@@ -35,12 +34,10 @@ class Command(BaseCommand):
             bring_up_to_date(self.stdout.write)
             add_sample()
         except (DatabaseError, OSError) as trouble:
-            raise CannotStart(
-                f"the data in {settings.DATA} can't be brought up to date ({trouble}): make room and rights, then start again"
-            ) from trouble
+            words = f"the data in {settings.DATA} can't be brought up to date ({trouble}): see that there is room, and start again"
+            raise CannotStart(words) from trouble
         # What is compiled is kept on the disk; where that was lost, this waits instead of the first cut.
         warm()
-        aside.get_ready()
         server = Server(application, door)
         self.stdout.write(f"Wertome is at http://127.0.0.1:{port}/  (data in {settings.DATA}, Ctrl+C stops it)")
         self.stdout.flush()
