@@ -5,9 +5,11 @@ from __future__ import annotations
 import argparse
 import json
 import sys
+import warnings
 from pathlib import Path
+from typing import NoReturn
 
-from cutcore.errors import CutError
+from cutcore.errors import CutError, shortened
 from cutcore.flow import flow
 from cutcore.formats.files import READERS, read_part, write_part
 from cutcore.mesh import Mesh
@@ -22,16 +24,31 @@ def main(arguments: list[str] | None = None) -> int:
     """Run one command; 0 if it was done, 2 with one line on stderr if not."""
     options = _parser().parse_args(arguments)
     try:
-        return int(options.run(options))
+        with warnings.catch_warnings():
+            # Overflows and the like are judged by what comes out of them; the words about them are for us, not for users.
+            warnings.simplefilter("ignore")
+            return int(options.run(options))
     except CutError as refusal:
-        print(f"cutcore: {refusal}", file=sys.stderr)
+        words = str(refusal)
     except OSError as trouble:
-        print(f"cutcore: {trouble.filename}: {trouble.strerror}", file=sys.stderr)
+        words = f"{trouble.filename}: {trouble.strerror}"
+    except MemoryError:
+        words = "this takes more memory than there is"
+    except Exception as fault:
+        words = f"an unforeseen fault, {type(fault).__name__}: {fault}"
+    print(shortened(f"cutcore: {words}"), file=sys.stderr)
     return 2
 
 
+class _Parser(argparse.ArgumentParser):
+    """Refuses in one line."""
+
+    def error(self, message: str) -> NoReturn:
+        self.exit(2, shortened(f"{self.prog}: {message}; see {self.prog} --help") + "\n")
+
+
 def _parser() -> argparse.ArgumentParser:
-    parser = argparse.ArgumentParser(prog="cutcore", description="Cuts across polygon meshes, from a steps file.")
+    parser = _Parser(prog="cutcore", description="Cuts across polygon meshes, from a steps file.")
     commands = parser.add_subparsers(required=True, metavar="COMMAND")
     apply = commands.add_parser("apply", help="carry out a steps file on a part")
     apply.add_argument("steps", type=Path, metavar="STEPS.json")
@@ -50,9 +67,12 @@ def _parser() -> argparse.ArgumentParser:
 
 
 def _share(text: str) -> float:
-    value = float(text)
+    try:
+        value = float(text)
+    except ValueError:
+        value = -1.0
     if not 0.0 <= value <= 0.01:
-        raise ValueError(text)
+        raise argparse.ArgumentTypeError(f"a share from 0 to 0.01, got {text[:40]!r}")
     return value
 
 
@@ -90,7 +110,8 @@ def _read(path: Path) -> tuple[Mesh, tuple[Note, ...]]:
     try:
         return read_part(path.name, path.read_bytes())
     except CutError as refusal:
-        raise refusal.at(path.name + (":" if refusal.where else "")) from refusal
+        where = f"{path.name}: {refusal.where}" if refusal.where else path.name
+        raise type(refusal)(refusal.words, elements=refusal.elements, where=where) from refusal
 
 
 def _write(path: Path, data: bytes) -> None:

@@ -8,7 +8,7 @@ from cutcore.arrays import Ints, cross
 from cutcore.imprint.arrangement import FaceLines, arrange
 from cutcore.inside import inside_loop, loop_area
 from cutcore.mesh import Mesh
-from cutcore.notes import Note, vertex
+from cutcore.notes import Note, position
 from cutcore.plane import Plane
 from cutcore.triangles import Chart, place_inside
 
@@ -65,7 +65,7 @@ def capped(mesh: Mesh, openings: Ints, plane: Plane, *, weld: float) -> tuple[Me
         if around:
             holes[min(around, key=lambda o: area[o])].append(k)
         else:
-            notes.append(Note(UNCAPPED.code, UNCAPPED.words, (vertex(int(loops[k][0])),)))
+            notes.append(Note(UNCAPPED.code, UNCAPPED.words, (position(mesh.points[loops[k][0]]),)))
     made: list[Ints] = []
     for k in outer:
         if not holes[k]:

@@ -7,7 +7,7 @@ import numpy as np
 from cutcore.arrays import Floats, Ints, owner_of
 from cutcore.halves import Halves
 from cutcore.mesh import Mesh
-from cutcore.notes import Note, edge
+from cutcore.notes import Note, position
 from cutcore.plane import Plane
 from cutcore.result import Origin, Picked, Result
 from cutcore.without import then, without_faces
@@ -55,7 +55,7 @@ def mirrored(cut: Result, halves: Halves) -> Result:
     crowded = [e for e in whole.edges.crowded if on[np.minimum(ends[e], half.vertex_count - 1)].all()]
     if crowded:
         words = "More than two faces meet along the seam, where the part only touched the plane."
-        notes = (*notes, Note("halve-crowded-seam", words, tuple(edge(ends[e]) for e in crowded[:50])))
+        notes = (*notes, Note("halve-crowded-seam", words, tuple(position(whole.points[ends[e]].mean(axis=0)) for e in crowded[:50])))
     return Result(whole, then(cut.origin, then(origin, doubled)), Picked(edges=seam.astype(np.int64)), notes)
 
 

@@ -36,7 +36,10 @@ def position(at: Any) -> Element:
 
 @dataclass(frozen=True)
 class Note:
-    """One remark: `code` for programs, `words` for people, `elements` for the places to show."""
+    """One remark: `code` for programs, `words` for people, `elements` for the places to show.
+
+    Elements are those of the mesh before the step; what is new is named by its position.
+    """
 
     code: str
     words: str

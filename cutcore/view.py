@@ -7,17 +7,18 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from math import radians, tan
-from typing import Literal, Self
+from typing import Annotated, Literal, Self
 
 import numpy as np
 from pydantic import Field, model_validator
 
 from cutcore.arrays import Floats, cross
 from cutcore.errors import StepError
-from cutcore.params import Params, Real
+from cutcore.params import Length, Params, Real
 
 Vector = tuple[Real, Real, Real]
 Pixel = tuple[Real, Real]
+Pixels = Annotated[float, Field(gt=1e-3, le=1e6)]
 
 
 class View(Params):
@@ -27,9 +28,9 @@ class View(Params):
     target: Vector
     up: Vector = (0.0, 1.0, 0.0)
     projection: Literal["perspective", "parallel"] = "perspective"
-    fov: float | None = Field(default=None, gt=0, lt=180, description="vertical angle in degrees, in perspective")
-    height: float | None = Field(default=None, gt=0, description="height of the view in the part's units, if parallel")
-    size: tuple[float, float] = Field(description="width and height in pixels")
+    fov: float | None = Field(default=None, ge=1e-3, le=179.9, description="vertical angle in degrees, in perspective")
+    height: Length | None = Field(default=None, description="height of the view in the part's units, if parallel")
+    size: tuple[Pixels, Pixels] = Field(description="width and height in pixels")
 
     @model_validator(mode="after")
     def _has_its_measure(self) -> Self:
@@ -37,8 +38,6 @@ class View(Params):
             raise ValueError("a perspective view needs fov")
         if self.projection == "parallel" and self.height is None:
             raise ValueError("a parallel view needs height")
-        if min(self.size) <= 0 or not np.isfinite(self.size).all():
-            raise ValueError("the size of a view is two positive numbers")
         return self
 
 

@@ -11,6 +11,7 @@ import multiprocessing
 import resource
 import threading
 import time
+import traceback
 from collections.abc import Callable
 from multiprocessing.connection import Connection
 from pathlib import Path
@@ -93,6 +94,9 @@ def _answer(there: Connection, read: Callable[..., Any]) -> None:
         answer = (False, refusal)
     except MemoryError:
         answer = (False, FormatError(f"reading it takes more than {BYTES >> 30} GB of memory: it is too large or too intricate"))
+    except Exception as fault:
+        # Not foreseen: told with its place to the process that waits, which answers and logs it like one of its own.
+        answer = (False, RuntimeError("".join(traceback.format_exception(fault))))
     with contextlib.suppress(ConnectionError):
         there.send(answer)
 

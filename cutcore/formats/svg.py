@@ -21,6 +21,7 @@ from cutcore.arrays import Floats
 from cutcore.errors import FormatError
 from cutcore.formats.budget import Budget
 from cutcore.notes import Note
+from cutcore.params import LARGEST
 
 MOST_BYTES = 16 << 20
 MOST_POINTS = 50_000
@@ -78,6 +79,8 @@ def read_svg(data: bytes, *, tolerance: float = 0.01, budget: Budget | None = No
     usable = [c for c in curves if len(c.points) > 1 and np.isfinite(c.points).all() and np.ptp(c.points, axis=0).max() > 0]
     if not usable:
         raise FormatError("the drawing has no outline")
+    if max(float(np.abs(curve.points).max()) for curve in usable) > LARGEST:
+        raise FormatError("the drawing is too large: its coordinates can't be reckoned with")
     return usable, tuple(notes)
 
 

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from cutcore.outlines.drawn import DrawnCurve, DrawnOutline, Node
+from cutcore.outlines.drawn import DrawnCurve, DrawnOutline, Node, within_reach
 from cutcore.outlines.placing import NodeChange, placed_node
 from cutcore.params import Params, Real
 
@@ -49,6 +49,7 @@ class CornersChange(Params):
 OutlineChange = Annotated[MirrorChange | RowsChange | RoundChange | CornersChange | NodeChange, Field(discriminator="change")]
 
 
+@within_reach()
 def changed_outline(outline: DrawnOutline, change: OutlineChange) -> DrawnOutline:
     """The outline once a change was made to it."""
     match change:

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from typing import Annotated, Self
 
 import numpy as np
-from pydantic import Field, model_validator
+from pydantic import Field, ValidationError, model_validator
 
 from cutcore.arrays import Floats
+from cutcore.errors import StepError
 from cutcore.params import Params, Real
 
 MOST_POINTS = 50_000
@@ -61,11 +64,21 @@ class SheetCurve:
     closed: bool
 
 
+@contextmanager
+def within_reach() -> Iterator[None]:
+    """What outlines are made in: one that comes out larger than can be reckoned with, or with too many points, is refused."""
+    try:
+        yield
+    except ValidationError as wrong:
+        raise StepError(f"the outline can't be made: {wrong.errors()[0]['msg']}") from wrong
+
+
 def flattened(outline: DrawnOutline) -> list[SheetCurve]:
     """The curves of an outline as straight pieces."""
     return [SheetCurve(_flattened(curve, outline.pieces), curve.closed) for curve in outline.curves]
 
 
+@within_reach()
 def plain(curves: list[SheetCurve], *, pieces: int = 6) -> DrawnOutline:
     """An outline whose points are those of some curves of straight pieces."""
     nodes = [tuple(Node(at=(float(x), float(y)), off=float(off)) for x, y, off in curve.points.tolist()) for curve in curves]

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from cutcore.outlines.drawn import DrawnCurve, DrawnOutline, Node
+from cutcore.outlines.drawn import DrawnCurve, DrawnOutline, Node, within_reach
 from cutcore.params import Length, Params, Real
 
 
@@ -47,6 +47,7 @@ MadeOutline = Annotated[RectangleOutline | CircleOutline | PolygonOutline | Slot
 KINDS = {"rectangle": RectangleOutline, "circle": CircleOutline, "polygon": PolygonOutline, "slot": SlotOutline, "star": StarOutline}
 
 
+@within_reach()
 def make_outline(made: MadeOutline) -> DrawnOutline:
     """The outline, counter-clockwise. A slot no longer than it is wide is a circle."""
     match made:

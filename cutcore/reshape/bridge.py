@@ -13,7 +13,7 @@ from cutcore.arrays import Bools, Ints
 from cutcore.caps import border_loops, with_faces
 from cutcore.errors import StepError
 from cutcore.mesh import Mesh
-from cutcore.notes import Note, face
+from cutcore.notes import Note, position
 from cutcore.reshape.common import Edges, Faces, Reshaping, edges_named, face_mask
 from cutcore.result import Origin, Picked, Result
 from cutcore.without import then, without_faces
@@ -59,7 +59,8 @@ def apply(mesh: Mesh, params: BridgeParams) -> Result:
     notes: tuple[Note, ...] = ()
     if triangles:
         words = f"The ends have {len(first)} and {len(second)} vertices: {len(triangles)} triangles make up for it."
-        notes = (Note("bridge-triangles", words, tuple(face(f) for f in triangles[:50])),)
+        places = (made.points[made.face(f)].mean(axis=0) for f in triangles[:50])
+        notes = (Note("bridge-triangles", words, tuple(position(place) for place in places)),)
     return Result(made, whole, Picked(faces=added), notes)
 
 

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 
 import numpy as np
-from playwright.sync_api import Browser, Error, Locator, Page, expect, sync_playwright
+from playwright.sync_api import Browser, ConsoleMessage, Error, Locator, Page, expect, sync_playwright
 
 from cutcore.view import Camera, View
 
@@ -52,13 +52,20 @@ class Person:
         self.troubles: list[str] = []
         page.set_default_timeout(20_000)
         page.on("pageerror", self._note_trouble)
+        page.on("console", self._note_refused_content)
 
     def _note_trouble(self, error: Error) -> None:
         self.troubles.append(str(error))
 
+    def _note_refused_content(self, message: ConsoleMessage) -> None:
+        """What the page's own policy keeps it from loading or running."""
+        if "Content Security Policy" in message.text:
+            self.troubles.append(message.text)
+
     def leave(self) -> None:
         """Stop looking at the page."""
         self.page.remove_listener("pageerror", self._note_trouble)
+        self.page.remove_listener("console", self._note_refused_content)
 
     def open(self, path: str = "/") -> Person:
         self.page.goto(self.address + path)

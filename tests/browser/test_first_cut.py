@@ -242,8 +242,18 @@ class Projects(WorkshopCase):
         expect(cards.filter(has_text="Skerry Light (copy)")).to_contain_text("Float hull")
         self._choose("Mooring post", "Delete")
         expect(cards).to_have_count(2)
-        person.page.get_by_role("button", name="Bring it back").click()
+        message = person.page.get_by_role("status").filter(has_text="was deleted")
+        message.get_by_role("button", name="Bring it back").click()
         expect(cards).to_have_count(3)
+        self._choose("Mooring post", "Delete")
+        # When the message is gone there still is a way back, and it says for how long.
+        kept = person.see("deleted-projects")
+        expect(kept).to_contain_text("Mooring post")
+        expect(kept).to_contain_text("gone for good in 30 days")
+        person.open()
+        kept.get_by_role("button", name="Bring it back").click()
+        expect(cards).to_have_count(3)
+        expect(kept).to_have_count(0)
 
     def _choose(self, project: str, item: str) -> None:
         self.person.page.get_by_role("button", name=f"More for {project}", exact=True).click()

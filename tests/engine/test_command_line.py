@@ -85,6 +85,25 @@ class CommandLine(SimpleTestCase):
         self.assertEqual(status, 2)
         self.assertIn("none.obj", err)
 
+    def test_faults_are_one_line_whatever_is_in_the_files(self) -> None:
+        bad = self.folder / "part.obj"
+        bad.write_text("f 1 2 3\n")
+        status, _, err = self.run_line("flow", bad)
+        self.assertEqual((status, err[:25]), (2, "cutcore: part.obj: line 1"))
+        bad.write_text("v 0 0 0\nf " + " ".join(["9" * 4000] * 5) + "\n")
+        steps = {"wertome": 1, "steps": [{"tool": "delete", "faces": ["x" * 5000]}]}
+        huge = {"wertome": 1, "steps": [{"tool": "slice", "plane": {"point": [0, 0, 0], "normal": [1e300, 1e300, 0]}}]}
+        runs = [self.run_line("flow", bad), self.apply(steps), self.apply(huge), self.apply(json.dumps(steps) + "[" * 3_000_000)]
+        for status, _, err in runs:
+            self.assertEqual((status, err.count("\n")), (2, 1), err[:500])
+            self.assertLessEqual(len(err), 310)
+        for line in (("apply",), ("sing",), ("apply", bad, "--in", bad, "--out", bad, "--weld", "y" * 4000)):
+            said = io.StringIO()
+            with self.assertRaises(SystemExit) as ended, contextlib.redirect_stderr(said):
+                main([str(word) for word in line])
+            self.assertEqual((ended.exception.code, said.getvalue().count("\n")), (2, 1), said.getvalue())
+            self.assertLessEqual(len(said.getvalue()), 310)
+
     def test_parts_go_from_one_format_to_another(self) -> None:
         for ending in (".ply", ".stl", ".glb", ".obj"):
             out = self.folder / f"out{ending}"

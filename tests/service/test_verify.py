@@ -21,12 +21,13 @@ from tests.guarantees import assert_same_mesh
 from workshop.errors import Damaged
 from workshop.mesh_arrays import pack_difference, unpack_difference
 from workshop.models import Part, Project, Snapshot, Step
+from workshop.services.deleted import KEPT_DAYS, days_left, deleted_projects, purge
 from workshop.services.live_meshes import forget_all, mesh_of
 from workshop.services.make_cut import make_cut
 from workshop.services.parts import add_part, delete_part
 from workshop.services.projects import add_project, delete_project
 from workshop.services.undo import undo
-from workshop.services.upkeep import KEPT_DAYS, bring_up_to_date, purge
+from workshop.services.upkeep import bring_up_to_date
 from workshop.storage.room import free_pages, give_back_room
 from workshop.storage.safety_copy import write_safety_copy
 
@@ -144,6 +145,7 @@ class Room(TransactionTestCase):
         add_part(other, "Ring", torus(1.0, 0.2, 160, 90))
         delete_project(other.pk)
         self.assertEqual(purge(), 0)
+        self.assertEqual([(p.name, days_left(p)) for p in deleted_projects()], [("Gone", KEPT_DAYS)])
         long_ago = timezone.now() - timedelta(days=KEPT_DAYS, hours=1)
         Part.objects.filter(pk=gone.pk).update(deleted=long_ago)
         Project.objects.filter(pk=other.pk).update(deleted=long_ago)

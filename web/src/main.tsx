@@ -5,6 +5,7 @@ import { createRoot } from 'react-dom/client';
 import { App } from './App';
 import { putOnTheme } from './stores/viewStore';
 import './styles.css';
+import './ui/nonce';
 import { Toasts } from './ui/Toasts';
 
 putOnTheme();

@@ -160,7 +160,7 @@ def _made_out(made: Made) -> HttpResponse:
         new_edges=mesh.points[picked.edges].tolist(),
         new=PickOut(edges=made.new_edges.tolist(), faces=picked.faces.tolist()),
         carried=PickOut(vertices=held.vertices.tolist(), edges=held.edges.tolist(), faces=held.faces.tolist()),
-        notes=[NoteOut.of(mesh, note) for note in made.result.notes],
+        notes=[NoteOut.of(made.before, note) for note in made.result.notes],
     )
     return rendered(out, status=201)
 

@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from django.http import HttpRequest
-from ninja import Router
+from ninja import Router, Schema
 from pydantic import Field
 
 from cutcore.units import Unit
 from workshop.api.base import Id, In
 from workshop.api.shapes import ErrorOut, ProjectOut
 from workshop.services import projects as service
+from workshop.services.deleted import days_left, deleted_projects
+from workshop.storage.reading import reading
 
 router = Router(tags=["projects"])
 
@@ -27,7 +29,8 @@ class ProjectChangeIn(In):
 
 @router.get("/projects", response=list[ProjectOut])
 def list_projects(request: HttpRequest) -> list[ProjectOut]:
-    return [ProjectOut.of(project) for project in service.projects()]
+    with reading():
+        return [ProjectOut.of(project) for project in service.projects()]
 
 
 @router.post("/projects", response={201: ProjectOut})
@@ -35,9 +38,23 @@ def create_project(request: HttpRequest, body: NameIn) -> tuple[int, ProjectOut]
     return 201, ProjectOut.of(service.add_project(body.name))
 
 
+class DeletedProjectOut(Schema):
+    """A project that was deleted and can be brought back."""
+
+    id: int
+    name: str
+    days_left: int = Field(description="after so many days it is gone for good")
+
+
+@router.get("/deleted-projects", response=list[DeletedProjectOut])
+def list_deleted_projects(request: HttpRequest) -> list[DeletedProjectOut]:
+    return [DeletedProjectOut(id=p.pk, name=p.name, days_left=days_left(p)) for p in deleted_projects()]
+
+
 @router.get("/projects/{project_id}", response={200: ProjectOut, 404: ErrorOut})
 def get_project(request: HttpRequest, project_id: Id) -> ProjectOut:
-    return ProjectOut.of(service.project_at(project_id))
+    with reading():
+        return ProjectOut.of(service.project_at(project_id))
 
 
 @router.patch("/projects/{project_id}", response={200: ProjectOut, 404: ErrorOut})

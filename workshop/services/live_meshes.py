@@ -26,8 +26,14 @@ from workshop.models import Part, Snapshot
 ROOM_IN_BYTES = 400 << 20
 SHOWN_KEPT = 3
 
+
+def room_for(room: int) -> LRUCache[str, Mesh]:
+    """A cache of meshes that holds so many bytes, the least recently used go first."""
+    return LRUCache(room, getsizeof=lambda mesh: min(bytes_held(mesh), room))
+
+
 _lock = threading.Lock()
-_kept: LRUCache[str, Mesh] = LRUCache(ROOM_IN_BYTES, getsizeof=lambda mesh: min(bytes_held(mesh), ROOM_IN_BYTES))
+_kept = room_for(ROOM_IN_BYTES)
 
 
 @dataclass(frozen=True)

@@ -5,18 +5,14 @@ from __future__ import annotations
 import logging
 import threading
 from collections.abc import Callable
-from datetime import timedelta
 
 from django.db import DatabaseError, connection
-from django.utils import timezone
 
 from workshop import aside
-from workshop.models import Part, Project
+from workshop.services.deleted import purge
 from workshop.services.verify import verify_all
 from workshop.storage.room import give_back_room, made_to_give_back
 
-# Deleted projects and parts can be brought back for this long.
-KEPT_DAYS = 30
 FIRST_SECONDS = 20.0
 EVERY_SECONDS = 900.0
 
@@ -29,21 +25,6 @@ def bring_up_to_date(say: Callable[[str], object]) -> None:
     found = verify_all(say, only_unsure=True)
     if found.meshes:
         say(found.words())
-
-
-def purge() -> int:
-    """Delete for good what was deleted KEPT_DAYS ago, one part after the other; gives how many there were."""
-    long_ago = timezone.now() - timedelta(days=KEPT_DAYS)
-    gone = 0
-    for project in Project.objects.filter(deleted__lt=long_ago):
-        for part in project.parts.all():
-            part.delete()
-        project.delete()
-        gone += 1
-    for part in Part.objects.filter(deleted__lt=long_ago):
-        part.delete()
-        gone += 1
-    return gone
 
 
 class Upkeep:

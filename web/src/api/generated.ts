@@ -22,6 +22,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/deleted-projects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Deleted Projects */
+        get: operations["workshop_api_projects_list_deleted_projects"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}": {
         parameters: {
             query?: never;
@@ -711,6 +728,21 @@ export interface components {
         NameIn: {
             /** Name */
             name: string;
+        };
+        /**
+         * DeletedProjectOut
+         * @description A project that was deleted and can be brought back.
+         */
+        DeletedProjectOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Days Left
+             * @description after so many days it is gone for good
+             */
+            days_left: number;
         };
         /**
          * ErrorOut
@@ -3685,6 +3717,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProjectOut"];
+                };
+            };
+        };
+    };
+    workshop_api_projects_list_deleted_projects: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeletedProjectOut"][];
                 };
             };
         };

@@ -13,6 +13,7 @@ import type { Unit } from '../ui/lengths';
 import { NameSheet } from '../ui/NameSheet';
 import { ThemeButton } from '../ui/ThemeButton';
 import { Wordmark } from '../ui/Wordmark';
+import { DeletedProjects } from './DeletedProjects';
 import { ProjectCard } from './ProjectCard';
 import { tell, useProjectChanges, useProjects } from './projectQueries';
 import { UnitQuestion } from './UnitQuestion';
@@ -110,6 +111,7 @@ export function ProjectsScreen() {
               />
             ))}
           </ul>
+          <DeletedProjects onRestore={(id) => changes.restore.mutate(id)} />
         </main>
         <ShapeSheet open={shaping} onClose={() => setShaping(false)} onShape={(shape) => void createWith(shape)} />
         <UnitQuestion

@@ -12,6 +12,11 @@ export function useProjects() {
   return useQuery({ queryKey: LIST, queryFn: () => expectData(client.GET('/api/projects')) });
 }
 
+/** Projects that were deleted and can be brought back. */
+export function useDeletedProjects() {
+  return useQuery({ queryKey: [...LIST, 'deleted'], queryFn: () => expectData(client.GET('/api/deleted-projects')) });
+}
+
 export function useProject(id: number) {
   return useQuery({
     queryKey: [...LIST, id],
@@ -52,8 +57,9 @@ export function useProjectChanges() {
     await expectDone(client.DELETE('/api/projects/{project_id}', at(project.id)));
     toast({
       title: `${project.name} was deleted`,
+      words: 'It is kept at the foot of this page for 30 days, then it is gone for good.',
       action: { label: 'Bring it back', run: () => restore.mutate(project.id) },
     });
   });
-  return { create, rename, setUnit, duplicate, remove };
+  return { create, rename, setUnit, duplicate, remove, restore };
 }

@@ -1,5 +1,6 @@
 import { Select } from 'radix-ui';
 import { walkedByKeyboard } from './modality';
+import { nonce } from './nonce';
 
 interface Props<Value extends string> {
   label: string;
@@ -34,7 +35,7 @@ export function Choice<Value extends string>({ label, value, options, onChange, 
           }}
           className="z-40 rounded-md border border-rule bg-card p-1 shadow-md"
         >
-          <Select.Viewport>
+          <Select.Viewport nonce={nonce}>
             {options.map(([option, words]) => (
               <Select.Item
                 key={option}
