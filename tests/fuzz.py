@@ -249,8 +249,8 @@ def assault(count: int, seed: int) -> Told:
     log = logging.getLogger("workshop.faults")
     log.addHandler(told.tracebacks)
     log.propagate = False
+    look()
     for _ in range(count):
-        look()
         asked = fuzz.draw()
         begun = time.monotonic()
         path = "".join(c if c.isascii() and c != " " else f"%{ord(c) % 256:02x}" for c in asked.path)
@@ -260,6 +260,8 @@ def assault(count: int, seed: int) -> Told:
         else:
             data = asked.raw if asked.raw is not None else json.dumps(asked.body).encode() if asked.body is not None else b""
             answer = client.generic(asked.method, path, data, content_type="application/json")
+        if asked.method != "GET" and answer.status_code < 300:
+            look()
         told.note(asked, answer.status_code, answer.content, answer.headers.get("Content-Type", ""), time.monotonic() - begun)
     log.removeHandler(told.tracebacks)
     log.propagate = True

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import io
 import json
-from collections.abc import Callable
+import zipfile
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -29,15 +30,30 @@ def digest_of(kept: KeptMesh) -> str:
     return made.hexdigest()
 
 
+@dataclass(frozen=True)
+class StoredForm:
+    """The bytes of a mesh in the database, whether they hold all of it or what changed, and the digest of the mesh."""
+
+    arrays: bytes
+    whole: bool
+    digest: str
+
+
+def stored_whole(kept: KeptMesh) -> StoredForm:
+    """A mesh as it is kept in full."""
+    return StoredForm(pack_mesh(kept), True, digest_of(kept))
+
+
 def pack_mesh(kept: KeptMesh) -> bytes:
     """A mesh as one compressed archive of arrays, the numbers of its edges among them where they are not those that a
     table from scratch gives."""
-    return _pack_mesh(kept, np.savez_compressed)
-
-
-def pack_plain(kept: KeptMesh) -> bytes:
-    """As `pack_mesh`, not compressed: for handing a mesh to another process."""
-    return _pack_mesh(kept, np.savez)
+    mesh = kept.mesh
+    arrays = {name: getattr(mesh, name) for name in _ARRAYS if getattr(mesh, name) is not None}
+    ends = kept.edge_ends.astype(np.int64)
+    key = ends[:, 0] * mesh.vertex_count + ends[:, 1]
+    if (key[1:] < key[:-1]).any():
+        arrays["edge_ends"] = kept.edge_ends
+    return _packed(zipfile.ZIP_DEFLATED, names=np.frombuffer(_names(mesh), dtype=np.uint8), **arrays)
 
 
 def unpack_mesh(data: bytes) -> KeptMesh:
@@ -53,7 +69,7 @@ def pack_difference(change: MeshDifference) -> bytes:
     """A difference as one archive of arrays."""
     names = MeshDifference.__dataclass_fields__
     # Little is gained by compressing little, and it takes longer than the cut.
-    return _packed(np.savez, **{name: getattr(change, name) for name in names if getattr(change, name) is not None})
+    return _packed(zipfile.ZIP_STORED, **{name: getattr(change, name) for name in names if getattr(change, name) is not None})
 
 
 # What differences that were kept before some of their fields were known are without.
@@ -65,23 +81,17 @@ def unpack_difference(data: bytes) -> MeshDifference:
     return MeshDifference(**{**_LATER, **_unpacked(data)})
 
 
-def _pack_mesh(kept: KeptMesh, save: Callable[..., None]) -> bytes:
-    mesh = kept.mesh
-    arrays = {name: getattr(mesh, name) for name in _ARRAYS if getattr(mesh, name) is not None}
-    ends = kept.edge_ends.astype(np.int64)
-    key = ends[:, 0] * mesh.vertex_count + ends[:, 1]
-    if (key[1:] < key[:-1]).any():
-        arrays["edge_ends"] = kept.edge_ends
-    return _packed(save, names=np.frombuffer(_names(mesh), dtype=np.uint8), **arrays)
-
-
 def _names(mesh: Mesh) -> bytes:
     return json.dumps({"materials": mesh.materials, "patches": mesh.patches}).encode()
 
 
-def _packed(save: Callable[..., None], **arrays: Any) -> bytes:
+def _packed(method: int, **arrays: Any) -> bytes:
+    """An archive as `np.savez` writes it; the least effort at compression gains nearly as much as the most."""
     out = io.BytesIO()
-    save(out, **arrays)
+    with zipfile.ZipFile(out, "w", method, compresslevel=1) as archive:
+        for name, array in arrays.items():
+            with archive.open(f"{name}.npy", "w", force_zip64=True) as file:
+                np.lib.format.write_array(file, np.ascontiguousarray(array), allow_pickle=False)
     return out.getvalue()
 
 

@@ -13,7 +13,8 @@ from cutcore.formats.files import read_part
 from cutcore.formats.svg import checked_drawing, read_svg
 from cutcore.notes import Note
 from cutcore.outlines.drawn import DrawnOutline, SheetCurve, plain
-from workshop.mesh_arrays import pack_plain
+from cutcore.without import moved
+from workshop.mesh_arrays import StoredForm, stored_whole
 from workshop.mesh_difference import KeptMesh
 
 # Pictures are shown by the browser, which holds four bytes for every pixel.
@@ -22,10 +23,12 @@ LONGEST_SIDE = 16_384
 PICTURES = {"PNG": "image/png", "JPEG": "image/jpeg"}
 
 
-def part_of_file(name: str, data: bytes) -> tuple[bytes, tuple[Note, ...]]:
-    """A part as its arrays, with what reading it had to say. Raises FormatError."""
+def part_of_file(name: str, data: bytes, times: float) -> tuple[StoredForm, tuple[Note, ...]]:
+    """A part, so many times as large, as it is stored, with what reading it had to say. Raises FormatError."""
     mesh, notes = read_part(name, data)
-    return pack_plain(KeptMesh.of(mesh)), notes
+    if times != 1.0:
+        mesh = moved(mesh, mesh.points * times)
+    return stored_whole(KeptMesh.of(mesh)), notes
 
 
 def outline_of_svg(data: bytes, tolerance: float, scale: float) -> tuple[DrawnOutline, tuple[Note, ...]]:
@@ -53,5 +56,7 @@ def picture_kind(data: bytes) -> str:
                 return PICTURES[str(picture.format)]
     except UnidentifiedImageError:
         raise FormatError("a drawing is a PNG, a JPEG or an SVG file") from None
-    except (OSError, ValueError, SyntaxError, Image.DecompressionBombError, EOFError) as trouble:
+    except Image.DecompressionBombError:
+        raise FormatError(f"the picture is too large: at most {MOST_PIXELS:,} pixels are shown") from None
+    except (OSError, ValueError, SyntaxError, EOFError) as trouble:
         raise FormatError("the picture is broken: it can't be read to its end") from trouble

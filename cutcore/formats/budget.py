@@ -16,7 +16,7 @@ SECONDS = 10.0
 MOST_BYTES = 96 << 20
 # A part of a million quads has a million vertices and four million corners.
 MOST_VERTICES = 5_000_000
-MOST_CORNERS = 20_000_000
+MOST_CORNERS = 12_000_000
 # Nodes of a scene, elements of a drawing, rows of a header: whatever a file is made of besides its vertices and faces.
 MOST_NODES = 100_000
 # Data in JSON takes up to fifty times its length in memory.

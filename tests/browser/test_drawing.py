@@ -88,7 +88,9 @@ class FromADrawing(WorkshopCase):
         person.page.get_by_role("button", name="Drawing", exact=True).click()
         picture = person.see("drawing")
         expect(picture).to_be_attached()
-        person.page.wait_for_function("document.querySelector('[data-testid=drawing]').naturalWidth > 0")
+        # A picture that is shown in full has a width of its own.
+        expect(person.see("drawing")).to_have_js_property("complete", True)
+        self.assertGreater(person.see("drawing").evaluate("picture => picture.naturalWidth"), 0)
         box = picture.bounding_box()
         assert box is not None
         foot = person.pixel_of((0, -BELOW, 0))

@@ -242,7 +242,7 @@ class Projects(WorkshopCase):
         expect(cards.filter(has_text="Skerry Light (copy)")).to_contain_text("Float hull")
         self._choose("Mooring post", "Delete")
         expect(cards).to_have_count(2)
-        message = person.page.get_by_role("status").filter(has_text="was deleted")
+        message = person.page.get_by_role("listitem").filter(has_text="was deleted")
         message.get_by_role("button", name="Bring it back").click()
         expect(cards).to_have_count(3)
         self._choose("Mooring post", "Delete")

@@ -129,12 +129,12 @@ class Asked(WithCube):
 
     def test_a_reading_that_takes_too_long_or_too_much_or_that_nobody_waits_for_is_ended(self) -> None:
         triangle = b"v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n"
-        self.assertEqual(aside.aside(readers.part_of_file, "a.obj", triangle)[1], ())
+        self.assertEqual(aside.aside(readers.part_of_file, "a.obj", triangle, 1.0)[1], ())
         hurried = mock.patch.multiple(aside, SECONDS=-1.0, GRACE_SECONDS=0.0)
         with hurried, self.assertRaisesRegex(Exception, "more than -1 seconds"):
-            aside.aside(readers.part_of_file, "a.obj", triangle * 300_000)
+            aside.aside(readers.part_of_file, "a.obj", triangle * 300_000, 1.0)
         with self.assertRaisesRegex(Exception, "nobody waits"):
-            aside.aside(readers.part_of_file, "a.obj", triangle * 300_000, stopped=lambda: True)
+            aside.aside(readers.part_of_file, "a.obj", triangle * 300_000, 1.0, stopped=lambda: True)
         with self.assertRaisesRegex(Exception, "more than"):
             aside.aside(bytearray, 3 << 30)
 

@@ -11,13 +11,11 @@ from django.db import transaction
 
 from cutcore import Note
 from cutcore.units import Unit, factor
-from cutcore.without import moved
 from workshop.aside import aside
 from workshop.errors import TooLarge
-from workshop.mesh_arrays import unpack_mesh
 from workshop.models import Part, Project
 from workshop.readers import part_of_file
-from workshop.services.parts import add_part
+from workshop.services.parts import add_stored_part
 
 
 def import_part(
@@ -30,14 +28,12 @@ def import_part(
     """
     if len(data) > settings.UPLOAD_BYTES:
         raise TooLarge(f"the file is over the limit of {settings.UPLOAD_BYTES >> 20} MB")
-    packed, notes = aside(part_of_file, name, data, stopped=stopped)
-    mesh = unpack_mesh(packed).live()
-    if unit is None:
-        return add_part(project, PurePath(name).stem, mesh), notes
-    times = factor(unit, cast(Unit, project.unit))
+    times = 1.0 if unit is None else factor(unit, cast(Unit, project.unit))
+    # The packing, too, is done aside: nobody waits for it who does not wait for the file.
+    stored, notes = aside(part_of_file, name, data, times, stopped=stopped)
     if times != 1.0:
-        mesh = moved(mesh, mesh.points * times)
         notes = (*notes, Note("scaled", f"1 {unit} in the file is {times:g} {project.unit} here: all lengths were multiplied by that."))
     with transaction.atomic():
-        Project.objects.filter(pk=project.pk).update(file_unit=unit)
-        return add_part(project, PurePath(name).stem, mesh), notes
+        if unit is not None:
+            Project.objects.filter(pk=project.pk).update(file_unit=unit)
+        return add_stored_part(project, PurePath(name).stem, stored), notes

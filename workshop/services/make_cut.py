@@ -16,7 +16,7 @@ from cutcore.result import Result
 from cutcore.steps import Step as StepParams
 from cutcore.steps import report_of
 from workshop.errors import NothingTo
-from workshop.mesh_arrays import digest_of, pack_difference, pack_mesh, unpack_difference
+from workshop.mesh_arrays import StoredForm, digest_of, pack_difference, stored_whole, unpack_difference
 from workshop.mesh_difference import KeptMesh, applied, difference_between
 from workshop.models import Part, Snapshot, Step
 from workshop.services.live_meshes import State, keep, mesh_of, note_state
@@ -79,25 +79,15 @@ def make_cut(
     return made
 
 
-@dataclass(frozen=True)
-class StoredForm:
-    """The bytes of a snapshot, whether they hold the whole mesh, and the digest of the mesh."""
-
-    arrays: bytes
-    whole: bool
-    digest: str
-
-
 def stored_form(before: Mesh, result: Result, *, whole: bool = False) -> StoredForm:
     """How the mesh that a step made is kept: as a difference if that gives the same mesh back to the last bit."""
     after = KeptMesh.of(result.mesh)
-    digest = digest_of(after)
     change = None if whole else difference_between(before, result)
     if change is not None:
-        packed = pack_difference(change)
+        packed, digest = pack_difference(change), digest_of(after)
         if digest_of(applied(KeptMesh.of(before), unpack_difference(packed))) == digest:
             return StoredForm(packed, False, digest)
-    return StoredForm(pack_mesh(after), True, digest)
+    return stored_whole(after)
 
 
 def _picked_edges(before: Mesh, result: Result) -> Ints:

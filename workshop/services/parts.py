@@ -8,7 +8,7 @@ from django.utils import timezone
 
 from cutcore import Mesh
 from workshop.errors import NotThere, Stale
-from workshop.mesh_arrays import digest_of, pack_mesh
+from workshop.mesh_arrays import StoredForm, stored_whole
 from workshop.mesh_difference import KeptMesh
 from workshop.models import Part, Project, Snapshot
 from workshop.services.live_meshes import State, keep, mesh_of, mesh_of_state, note_state
@@ -38,15 +38,21 @@ def mesh_at(part_id: int, revision: int) -> Mesh:
 
 def add_part(project: Project, name: str, mesh: Mesh) -> Part:
     """Add a mesh to a project as its last part."""
-    kept = KeptMesh.of(mesh)
-    packed, digest = pack_mesh(kept), digest_of(kept)
+    stored = stored_whole(KeptMesh.of(mesh))
+    with transaction.atomic():
+        part = add_stored_part(project, name, stored)
+        transaction.on_commit(lambda: keep(stored.digest, mesh), robust=True)
+    return part
+
+
+def add_stored_part(project: Project, name: str, stored: StoredForm) -> Part:
+    """Add a mesh that is packed already, whole, to a project as its last part."""
     with transaction.atomic():
         last = Part.objects.filter(project=project).order_by("-order").first()
         part = Part.objects.create(project=project, name=name[:120] or "Part", order=last.order + 1 if last else 0)
-        snapshot = Snapshot.objects.create(part=part, number=0, arrays=packed, digest=digest)
-        note_state(part, State(snapshot.pk, digest))
+        snapshot = Snapshot.objects.create(part=part, number=0, arrays=stored.arrays, digest=stored.digest)
+        note_state(part, State(snapshot.pk, stored.digest))
         touch(project.pk)
-        transaction.on_commit(lambda: keep(digest, mesh))
     return part
 
 

@@ -8,6 +8,7 @@ from collections.abc import Callable
 
 from django.db import DatabaseError, connection
 
+from cutcore.warm import warm
 from workshop import aside
 from workshop.services.deleted import purge
 from workshop.services.verify import verify_all
@@ -42,6 +43,8 @@ class Upkeep:
         self._thread.join(timeout=5.0)
 
     def _run(self) -> None:
+        # What is compiled is kept on the disk; where that was lost, this waits, and not the first cut.
+        warm()
         aside.get_ready()
         wait = FIRST_SECONDS
         while not self._stopping.wait(wait):

@@ -11,7 +11,6 @@ from django.core.management.base import BaseCommand
 from django.db import DatabaseError
 from django.db.migrations.loader import MigrationLoader
 
-from cutcore.warm import warm
 from wertome.data_folder import CannotStart, check_database
 from wertome.wsgi import application
 from workshop.server import Server, bound, port_of
@@ -36,8 +35,6 @@ class Command(BaseCommand):
         except (DatabaseError, OSError) as trouble:
             words = f"the data in {settings.DATA} can't be brought up to date ({trouble}): see that there is room, and start again"
             raise CannotStart(words) from trouble
-        # What is compiled is kept on the disk; where that was lost, this waits instead of the first cut.
-        warm()
         server = Server(application, door)
         self.stdout.write(f"Wertome is at http://127.0.0.1:{port}/  (data in {settings.DATA}, Ctrl+C stops it)")
         self.stdout.flush()
