@@ -6,7 +6,7 @@ BIN := .venv/bin
 STAMPS := .stamps
 WEB_SOURCES := $(shell find web/src web/index.html web/vite.config.ts web/tsconfig.json 2>/dev/null)
 
-.PHONY: help setup demo test check bench types screenshots
+.PHONY: help setup demo test check bench drills types screenshots
 
 help: ## list the targets
 	@grep -E '^[a-z]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
@@ -55,6 +55,9 @@ types: $(STAMPS)/app $(STAMPS)/node ## make generated files anew: API types, sch
 
 bench: $(STAMPS)/bench ## measure the engine: ratios, in one table
 	$(BIN)/python -m bench
+
+drills: setup $(STAMPS)/dev ## rehearse the worst: kills, bad files, odd requests, memory (a quarter of an hour)
+	scripts/drills
 
 screenshots: setup $(STAMPS)/dev ## take the pictures in docs/screenshots anew
 	scripts/need-chromium

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Annotated, Any, Literal, get_args
 
+import numpy as np
 from pydantic import Field, TypeAdapter, ValidationError
 
 from cutcore.errors import CutError, StepError
@@ -12,7 +13,7 @@ from cutcore.formats.budget import check_json
 from cutcore.imprint import imprint
 from cutcore.mesh import Mesh
 from cutcore.notes import Note
-from cutcore.params import Params
+from cutcore.params import LARGEST, Params
 from cutcore.reshape import bridge, collapse, delete, dissolve, extrude, flip, inset, separate, size
 from cutcore.reshape import round as round_reshape
 from cutcore.reshape import weld as weld_reshape
@@ -23,6 +24,7 @@ from cutcore.reshape.dissolve import DissolveParams
 from cutcore.reshape.extrude import ExtrudeParams
 from cutcore.reshape.flip import FlipParams
 from cutcore.reshape.inset import InsetParams
+from cutcore.reshape.legal import refuse_crowded
 from cutcore.reshape.round import RoundParams
 from cutcore.reshape.separate import SeparateParams
 from cutcore.reshape.size import SizeParams
@@ -104,7 +106,20 @@ def trace_step(mesh: Mesh, step: CuttingStep, *, weld: float | None = None) -> T
 
 
 def apply_step(mesh: Mesh, step: Step, *, weld: float | None = None) -> Result:
-    """Carry out one step on a mesh, which stays as it is; `weld` as for `trace_step`."""
+    """Carry out one step on a mesh, which stays as it is; `weld` as for `trace_step`.
+
+    Raises CutError if it can't be carried out, or if what it would give is no mesh that can be worked on.
+    """
+    result = _applied(mesh, step, weld)
+    if result.mesh is not mesh:
+        if not isinstance(step, CuttingStep):
+            refuse_crowded(mesh, result)
+        if result.mesh.face_count and not (result.mesh.diagonal <= LARGEST and np.abs(result.mesh.box).max() <= LARGEST):
+            raise StepError("the part would be too large for its coordinates to be reckoned with")
+    return result
+
+
+def _applied(mesh: Mesh, step: Step, weld: float | None) -> Result:
     match step:
         case KnifeParams() | LoopParams() | GaugeParams():
             return imprint(mesh, trace_step(mesh, step, weld=weld), weld=weld)

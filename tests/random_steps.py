@@ -23,8 +23,12 @@ class Chance:
         return self.source.randrange(self.mesh.face_count)
 
     def faces(self, most: int = 4) -> list[int]:
-        """A face and some that are next to it."""
+        """A face and some that are next to it, or those round a vertex."""
         found = [self.face()]
+        if self.source.random() < 0.2:
+            vertex = int(self.source.choice(self.mesh.face(found[0]).tolist()))
+            round_it = self.mesh.edges.faces_at_vertex(vertex).tolist()
+            return sorted(self.source.sample(round_it, self.source.randint(1, len(round_it))))
         for _ in range(self.source.randrange(most)):
             edges = self.mesh.edges.of_corner[self.mesh.starts[found[-1]] : self.mesh.starts[found[-1] + 1]]
             beside = self.mesh.edges.faces_at(int(self.source.choice(edges.tolist())))

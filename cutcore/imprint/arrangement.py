@@ -18,9 +18,10 @@ import numpy as np
 
 from cutcore.arrays import Bools, Floats, Ints
 from cutcore.errors import ImprintError
+from cutcore.imprint.judge import tangled
 from cutcore.imprint.links import Graph, shortest_tie, splitting_link
 from cutcore.inside import inside_loop, loop_area
-from cutcore.notes import face as face_element
+from cutcore.mesh import newell
 from cutcore.orient import turn
 from cutcore.triangles import chart_of
 
@@ -47,27 +48,75 @@ class Arrangement:
 
 
 def arrange(lines: FaceLines, *, weld: float) -> Arrangement:
-    """The children of one face. Raises ImprintError if they can't all be made simple loops."""
-    chart = chart_of(lines.places[: lines.border])
-    places, pairs = _split_everywhere(lines, chart.flatten(lines.places), weld)
-    flat = chart.flatten(places)
+    """The children of one face. Raises ImprintError if they can't all be made simple loops.
+
+    They are worked out in the face's own plane. Where the border of a bent face crosses itself there, or the lines leave it,
+    they are worked out on a disc: what crosses what, and what lies beside what, follows from the order round the border then.
+    """
+    border = lines.places[: lines.border]
+    chart = chart_of(border)
+    flat = chart.flatten(lines.places)
+    try:
+        return _arranged(lines, flat, weld)
+    except ImprintError:
+        if not _is_bent(border, weld):
+            raise
+    return _arranged(lines, on_disc(lines.places, lines.border), weld)
+
+
+def _arranged(lines: FaceLines, flat: Floats, weld: float) -> Arrangement:
+    """The children of a face whose nodes lie at `flat (k, 2)` in its chart."""
+    places, pairs, flat = _split_everywhere(lines, flat, weld)
     pairs = _inner_pairs(pairs, flat, lines.border)
     pairs = _without_loose_ends(pairs, lines.border)
     graph = Graph(flat, lines.border, pairs, weld)
     while (tie := shortest_tie(graph)) is not None:
         graph = graph.with_link(tie)
     if len(graph.loose()):
-        raise _tangled(lines.face)
+        raise tangled(lines.face)
     loops = walk(graph)
     while (bad := next((loop for loop in loops if len(set(loop)) < len(loop)), None)) is not None:
         link = splitting_link(graph, np.array(bad))
         if link is None:
-            raise _tangled(lines.face)
+            raise tangled(lines.face)
         graph = graph.with_link(link)
         loops = walk(graph)
-    if any(len(loop) < 3 or loop_area(flat[loop]) <= 0.0 for loop in loops):
-        raise _tangled(lines.face)
+    areas = [loop_area(flat[loop]) if len(loop) > 2 else 0.0 for loop in loops]
+    whole = loop_area(flat[: lines.border])
+    if min(map(len, loops), default=0) < 3 or min(areas) <= 0.0 or abs(sum(areas) - whole) > FILLED * abs(whole):
+        raise tangled(lines.face)
     return Arrangement(places, [np.array(loop) for loop in loops], graph.pairs)
+
+
+# The children fill their face: their areas add up to its own but for so large a share.
+FILLED = 1e-6
+
+
+def _is_bent(border: Floats, weld: float) -> bool:
+    """Whether the corners (n, 3) of a face lie off their mean plane by more than the tolerance."""
+    normal = newell(border, np.array([0, len(border)]))[0]
+    size = float(np.linalg.norm(normal))
+    return bool(size == 0.0 or np.abs((border - border.mean(axis=0)) @ (normal / size)).max() > weld)
+
+
+def on_disc(places: Floats, border: int) -> Floats:
+    """Nodes (k, 2) of a face on a disc: its border round the circle by the lengths of its sides, so that nothing of it is
+    straight; nodes inside by inverse squares of their distances to the corners."""
+    rim = places[:border]
+    lengths = np.linalg.norm(np.roll(rim, -1, axis=0) - rim, axis=1)
+    # A side of no length still has two ends.
+    lengths = np.maximum(lengths, lengths.max() * LEAST_SIDE)
+    turn = 2 * np.pi * np.concatenate([[0.0], np.cumsum(lengths)[:-1]]) / lengths.sum()
+    radius = lengths.sum() / (2 * np.pi)
+    circle = radius * np.stack([np.cos(turn), np.sin(turn)], axis=1)
+    gaps = ((places[border:, None] - rim[None]) ** 2).sum(axis=2)
+    weights = 1.0 / np.maximum(gaps, gaps.max(initial=0.0) * LEAST_SIDE**2 + np.finfo(float).tiny)
+    inside = (weights[:, :, None] * circle[None]).sum(axis=1) / weights.sum(axis=1)[:, None]
+    return np.concatenate([circle, inside])
+
+
+# The shortest side of a border on a disc, as a share of its longest.
+LEAST_SIDE = 1e-6
 
 
 def walk(graph: Graph) -> list[list[int]]:
@@ -98,7 +147,8 @@ def walk(graph: Graph) -> list[list[int]]:
             waiting[edge] = False
             loop.append(edge[0])
             edge = follow[edge]
-        loops.append(loop)
+        # On a border that crosses itself the way may lead into a loop that was walked before.
+        loops.append(loop if edge == start else [])
     return loops
 
 
@@ -119,8 +169,8 @@ def _counter_clockwise(flat: Floats, node: int, goals: list[int]) -> list[int]:
     return sorted(goals, key=cmp_to_key(compare)) if len(goals) > 2 else goals
 
 
-def _split_everywhere(lines: FaceLines, flat: Floats, weld: float) -> tuple[Floats, Ints]:
-    """All places, crossings included, and the pieces of the segments as node pairs."""
+def _split_everywhere(lines: FaceLines, flat: Floats, weld: float) -> tuple[Floats, Ints, Floats]:
+    """All places, crossings included, the pieces of the segments as node pairs, and where all places lie in the chart."""
     a, b = flat[lines.segments[:, 0]], flat[lines.segments[:, 1]]
     along = b - a
     size = np.maximum((along**2).sum(axis=1), 1e-300)
@@ -134,7 +184,7 @@ def _split_everywhere(lines: FaceLines, flat: Floats, weld: float) -> tuple[Floa
         if node not in lines.segments[s]:
             cuts[s].append((float(share[s, node]), node))
 
-    places = list(lines.places)
+    places, charted = list(lines.places), list(flat)
     for s, other, u, v in _crossings(a, along):
         here = lines.places[lines.segments[s]]
         place = here[0] + u * (here[1] - here[0])
@@ -143,6 +193,7 @@ def _split_everywhere(lines: FaceLines, flat: Floats, weld: float) -> tuple[Floa
         if gaps[node] > weld:
             node = len(places)
             places.append(place)
+            charted.append(a[s] + u * along[s])
         for segment, at in ((s, u), (other, v)):
             if node not in lines.segments[segment] and all(node != known for _, known in cuts[segment]):
                 cuts[segment].append((at, node))
@@ -151,7 +202,7 @@ def _split_everywhere(lines: FaceLines, flat: Floats, weld: float) -> tuple[Floa
     for (first, last), inner in zip(lines.segments.tolist(), cuts, strict=True):
         stops = [first, *(node for _, node in sorted(inner)), last]
         pieces += list(itertools.pairwise(stops))
-    return np.array(places), np.array(pieces, dtype=np.int64).reshape(-1, 2)
+    return np.array(places), np.array(pieces, dtype=np.int64).reshape(-1, 2), np.array(charted)
 
 
 def _crossings(start: Floats, along: Floats) -> list[tuple[int, int, float, float]]:
@@ -182,7 +233,3 @@ def _without_loose_ends(pairs: Ints, border: int) -> Ints:
             break
         pairs = pairs[~loose]
     return pairs
-
-
-def _tangled(face: int) -> ImprintError:
-    return ImprintError(f"face {face} is too bent or too narrow for the lines laid into it", elements=(face_element(face),))

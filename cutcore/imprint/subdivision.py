@@ -17,6 +17,7 @@ import numpy as np
 
 from cutcore.arrays import INDEX, Floats, Ints, distinct, found_in, next_in_row, starts_of
 from cutcore.imprint.arrangement import FaceLines, arrange
+from cutcore.imprint.judge import judge
 from cutcore.imprint.rim import Crossings, Rim, vertices_on_edges
 from cutcore.imprint.weights import interpolate_inside
 from cutcore.kernels import chain_slots, lay_rows, order_paths, pieces_of_paths
@@ -137,6 +138,8 @@ def subdivide(mesh: Mesh, trace: Trace, *, weld: float) -> Subdivision:
 
     on_edges = crossings.places if crossings.lift is None else crossings.places + crossings.lift
     places = np.concatenate([on_edges, chains.lifted(trace), inside_places])
+    parents = np.repeat(touched, more)
+    judge(mesh, touched, np.concatenate([touched, parents]), loops, loop_starts, loop_edges, places, len(crossings.places), weld=weld)
     loop_uv = None
     if rim.uv is not None:
         loop_uv = rim.uv[np.maximum(source, 0)]
@@ -144,7 +147,6 @@ def subdivide(mesh: Mesh, trace: Trace, *, weld: float) -> Subdivision:
         if inside.any():
             values = [*chains.uv(mesh, trace, touched), *(w.uv for w in worked if w.uv is not None)]
             loop_uv[inside] = np.concatenate(values)[-1 - source[inside]]
-    parents = np.repeat(touched, more)
     return Subdivision(places, crossings.edges, crossings.starts, touched, loops, loop_starts, loop_edges, loop_uv, parents, new_edges)
 
 

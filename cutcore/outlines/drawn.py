@@ -90,6 +90,8 @@ def plain(curves: list[SheetCurve], *, pieces: int = 6) -> DrawnOutline:
 def _flattened(curve: DrawnCurve, pieces: int) -> Floats:
     nodes, count = curve.nodes, len(curve.nodes)
     places = np.array([[*node.at, node.off] for node in nodes])
+    if not any(node.corner or node.bow for node in nodes):
+        return places
     made: list[Floats] = []
     for k, node in enumerate(nodes):
         before, after = (k - 1) % count, (k + 1) % count

@@ -16,12 +16,10 @@ def merge_vertices(mesh: Mesh, goal: Ints, points: Floats, notes: tuple[Note, ..
     """The mesh with every vertex v replaced by goal[v] (V,), whose place becomes points[goal[v]] (V, 3).
 
     Corners that fall together with the next are dropped, faces left with fewer than three different corners
-    too. A face that would touch itself at a vertex is parted there into simple faces. Vertices that were
-    merged into others go; the rest keep their order.
+    too, and two faces that fall onto one another, back to back. A face that would touch itself at a vertex is parted
+    there into simple faces. Vertices that were merged into others, or whose last face vanished, go; the rest keep their
+    order.
     """
-    stays = goal == np.arange(mesh.vertex_count)
-    number = np.full(mesh.vertex_count, -1, dtype=np.int64)
-    number[stays] = np.arange(int(stays.sum()))
     corner = goal[mesh.corners]
     following = corner[next_in_row(mesh.starts)]
     keep = corner != following
@@ -46,6 +44,12 @@ def merge_vertices(mesh: Mesh, goal: Ints, points: Floats, notes: tuple[Note, ..
             further += [(f, loop) for loop in loops[1:]]
         else:
             lost.append(f)
+    flat_pairs = _back_to_back(corner, [*rows, *(loop for _, loop in further)])
+    if flat_pairs:
+        lost += [parents[k] for k in flat_pairs if k < len(rows)]
+        further = [one for k, one in enumerate(further, len(rows)) if k not in flat_pairs]
+        parents = [f for k, f in enumerate(parents) if k not in flat_pairs]
+        rows = [row for k, row in enumerate(rows) if k not in flat_pairs]
     if plain.sum() + len(parents) == 0:
         raise StepError("nothing of the part would be left")
     at = [place[plain[owner]], *rows, *(loop for _, loop in further)]
@@ -58,6 +62,12 @@ def merge_vertices(mesh: Mesh, goal: Ints, points: Floats, notes: tuple[Note, ..
     corners_at = np.concatenate([flat[cells], *(loop for _, loop in further)]) if len(flat) else flat
     new_sizes = np.concatenate([row_sizes[order], np.array([len(loop) for _, loop in further], dtype=np.int64)])
     face_from = np.concatenate([parent[order], np.array([f for f, _ in further], dtype=np.int64)])
+    # Who was merged goes, and who was in a face and is in none any more.
+    in_a_face = np.zeros(mesh.vertex_count, dtype=bool)
+    in_a_face[corner[corners_at]] = True
+    stays = (goal == np.arange(mesh.vertex_count)) & (in_a_face | ~mesh.used)
+    number = np.full(mesh.vertex_count, -1, dtype=np.int64)
+    number[stays] = np.arange(int(stays.sum()))
     made = Mesh(
         points[stays],
         starts_of(new_sizes),
@@ -75,6 +85,23 @@ def merge_vertices(mesh: Mesh, goal: Ints, points: Floats, notes: tuple[Note, ..
     if lost:
         notes = (*notes, Note("faces-vanished", f"{len(lost)} faces had no corners left and vanished.", tuple(face(f) for f in lost[:50])))
     return Result(made, Origin(face_from, np.flatnonzero(stays), kept), Picked(), notes)
+
+
+def _back_to_back(corner: Ints, rows: list[Ints]) -> set[int]:
+    """Which of some loops (corner places) lie on one another, the one run backwards: they enclose nothing."""
+    waiting: dict[tuple[int, ...], int] = {}
+    found: set[int] = set()
+    for k, row in enumerate(rows):
+        loop = corner[row].tolist()
+        first = loop.index(min(loop))
+        ahead = tuple(loop[first:] + loop[:first])
+        back = (ahead[0], *ahead[:0:-1])
+        other = waiting.pop(back, None)
+        if other is None:
+            waiting[ahead] = k
+        else:
+            found |= {k, other}
+    return found
 
 
 def _simple_loops(loop: Ints, place: Ints) -> list[Ints]:

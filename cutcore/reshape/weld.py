@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Annotated, Literal
 
 import numpy as np
@@ -11,9 +12,10 @@ from scipy.sparse.csgraph import connected_components
 from scipy.spatial import cKDTree
 
 from cutcore.mesh import Mesh
-from cutcore.notes import Note
+from cutcore.notes import Element, Note, position
 from cutcore.params import Real
 from cutcore.reshape.common import Reshaping, Vertices, vertex_mask
+from cutcore.reshape.legal import crowded_anew, refuse_crowded
 from cutcore.reshape.merge_vertices import merge_vertices
 from cutcore.result import Origin, Result
 
@@ -38,4 +40,19 @@ def apply(mesh: Mesh, params: WeldParams) -> Result:
     np.minimum.at(lowest, groups, chosen)
     goal = np.arange(mesh.vertex_count)
     goal[chosen] = lowest[groups]
-    return merge_vertices(mesh, goal, mesh.points)
+    left: list[Element] = []
+    while True:
+        result = merge_vertices(mesh, goal, mesh.points)
+        crowded = crowded_anew(mesh, result)
+        if not crowded:
+            break
+        # What would make too many faces meet stays apart, and is told.
+        left += [position(result.mesh.points[result.mesh.edges.ends[edge]].mean(axis=0)) for edge in crowded]
+        apart = np.isin(goal, result.origin.vertex[result.mesh.edges.ends[crowded].ravel()])
+        if (goal[apart] == np.flatnonzero(apart)).all():
+            return refuse_crowded(mesh, result)
+        goal[apart] = np.flatnonzero(apart)
+    if not left:
+        return result
+    words = f"{len(left)} places were not welded: more than two faces would meet there at an edge."
+    return replace(result, notes=(*result.notes, Note("not-welded", words, tuple(left[:50]))))
