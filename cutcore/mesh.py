@@ -120,10 +120,9 @@ class Mesh:
     @cached_property
     def box(self) -> Floats:
         """Lowest and highest coordinates (2, 3) of the vertices that faces use."""
-        used = self.points[self.corners] if len(self.corners) < 3 * len(self.points) else self.points
-        if len(used) == 0:
+        if len(self.corners) == 0:
             return np.zeros((2, 3))
-        return box_of(used)
+        return box_of(self.points if self.used.all() else self.points[self.used])
 
     @cached_property
     def used(self) -> Bools:

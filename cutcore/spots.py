@@ -11,7 +11,7 @@ from pydantic import Discriminator, Field, Tag
 from cutcore.arrays import Floats, cross
 from cutcore.errors import StepError
 from cutcore.inside import distance_to_segments
-from cutcore.mesh import Mesh
+from cutcore.mesh import Mesh, newell
 from cutcore.notes import Element, edge, face, position, vertex
 from cutcore.params import Index, Params, Real
 from cutcore.rays import caster_of
@@ -192,9 +192,19 @@ def _in_face(mesh: Mesh, point: FacePoint, *, weld: float) -> Spot:
     place = np.array(point.at, dtype=np.float64)
     corners = mesh.points[mesh.triangles.of_face(point.face)]
     nearest = _nearest_on_triangles(place, corners)
-    if np.linalg.norm(nearest - place) > FACE_PLACE_SLACK * mesh.diagonal:
+    if np.linalg.norm(nearest - place) > _slack_of(mesh.points[mesh.face(point.face)]) + weld:
         raise StepError(f"the place does not lie on face {point.face}", where="at", elements=(face(point.face),))
     return face_spot(mesh, point.face, nearest, weld=weld)
+
+
+def _slack_of(corners: Floats) -> float:
+    """How far a place may be off the triangles that a face (n, 3) is drawn in: a bent face has no one surface, and places are
+    written with few digits."""
+    middle = corners.mean(axis=0)
+    normal = newell(corners, np.array([0, len(corners)]))[0]
+    size = float(np.linalg.norm(normal))
+    warp = 2.0 * float(np.abs((corners - middle) @ (normal / size)).max()) if size > 0 else 0.0
+    return warp + FACE_PLACE_SLACK * float(np.linalg.norm(np.ptp(corners, axis=0)))
 
 
 def _nearest_on_triangles(place: Floats, corners: Floats) -> Floats:

@@ -25,7 +25,9 @@ import numpy as np
 
 from cutcore import CutError, Mesh, Result, apply_step, parse_step, problems, write_part
 from cutcore.flow import warped_faces
+from cutcore.orient import segments_meet
 from cutcore.tolerance import weld_of
+from cutcore.triangles import chart_of
 from tests.awkward import awkward
 from tests.guarantees import assert_guarantees, assert_origin_true, assert_tables_true
 from tests.random_steps import random_step
@@ -71,6 +73,19 @@ def is_flat(mesh: Mesh) -> bool:
     return bool((off <= 1e-13 * max(mesh.diagonal, float(np.abs(mesh.box).max()))).all())
 
 
+def crosses_itself(mesh: Mesh, faces: np.ndarray) -> bool:
+    """Whether one of some faces is no simple polygon: what such a one encloses nobody can say."""
+    for face in faces.tolist():
+        places = mesh.points[mesh.face(face)]
+        flat = chart_of(places).flatten(places)
+        ahead = np.roll(flat, -1, axis=0)
+        for k in range(len(flat)):
+            others = [i for i in range(len(flat)) if i not in (k, (k + 1) % len(flat), (k - 1) % len(flat))]
+            if others and segments_meet(flat[k], ahead[k], flat[others], ahead[others]).any():
+                return True
+    return False
+
+
 def judged(step: dict[str, Any], before: Mesh, result: Result) -> None:
     """Raise AssertionError if a result breaks a guarantee."""
     after = result.mesh
@@ -81,7 +96,7 @@ def judged(step: dict[str, Any], before: Mesh, result: Result) -> None:
     assert_tables_true(after)
     if step["tool"] in CUTS or (step["tool"] == "slice" and step.get("then", "keep") == "keep"):
         # A part of which faces have no area to begin with promises nothing about areas.
-        ill = bool(problems(before)) or len(warped_faces(before)) > 0
+        ill = bool(problems(before)) or len(warped_faces(before)) > 0 or crosses_itself(before, np.flatnonzero(result.origin.kept < 0))
         if step.get("follow"):
             return
         if ill:

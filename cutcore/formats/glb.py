@@ -67,7 +67,7 @@ class _Arrays(_Loose):
     uv: Index | None = None
     material: Index
     patch: Index
-    hard: Index
+    hard: Index | None = None
     materials: list[str] = []
     patches: list[str] = []
 
@@ -135,25 +135,29 @@ def write_glb(mesh: Mesh) -> bytes:
         return len(views) - 1
 
     triangles = mesh.triangles
-    single = mesh.points.astype("<f4")
+    places, texture, corners = _drawn(mesh)
     accessors: list[dict[str, Any]] = [
         {
-            "bufferView": block(single, target=34962),
+            "bufferView": block(places, target=34962),
             "componentType": 5126,
-            "count": len(single),
+            "count": len(places),
             "type": "VEC3",
-            "min": [float(x) for x in single.min(axis=0)],
-            "max": [float(x) for x in single.max(axis=0)],
+            "min": [float(x) for x in places.min(axis=0)],
+            "max": [float(x) for x in places.max(axis=0)],
         }
     ]
+    attributes = {"POSITION": 0}
+    if texture is not None:
+        accessors.append({"bufferView": block(texture, target=34962), "componentType": 5126, "count": len(texture), "type": "VEC2"})
+        attributes["TEXCOORD_0"] = 1
     primitives = []
     of_triangle = mesh.material[triangles.face]
     for number in np.unique(of_triangle).tolist():
-        chosen = triangles.corners[of_triangle == number].astype("<u4")
+        chosen = corners[of_triangle == number].astype("<u4")
         accessors.append({"bufferView": block(chosen, target=34963), "componentType": 5125, "count": chosen.size, "type": "SCALAR"})
-        primitive: dict[str, Any] = {"attributes": {"POSITION": 0}, "indices": len(accessors) - 1, "mode": 4}
+        primitive: dict[str, Any] = {"attributes": attributes, "indices": len(accessors) - 1, "mode": 4}
         primitives.append(primitive | ({"material": number} if number >= 0 else {}))
-    arrays = {name: block(getattr(mesh, name).astype(kind)) for name, kind in _ARRAYS.items() if getattr(mesh, name) is not None}
+    arrays = {name: block(getattr(mesh, name).astype(kind)) for name, kind in _ARRAYS.items() if _has(mesh, name)}
     extras = {"wertome": {**arrays, "materials": mesh.materials, "patches": mesh.patches}}
     gltf: dict[str, Any] = {
         "asset": {"version": "2.0", "generator": "Wertome"},
@@ -172,6 +176,35 @@ def write_glb(mesh: Mesh) -> bytes:
     blob.extend(b"\0" * (-len(blob) % 4))
     words = np.array([_MAGIC, 2, 12 + 8 + len(text) + 8 + len(blob), len(text), _JSON], dtype="<u4").tobytes()
     return words + text + np.array([len(blob), _BIN], dtype="<u4").tobytes() + bytes(blob)
+
+
+def _has(mesh: Mesh, name: str) -> bool:
+    """Whether a mesh has anything to say in one of its arrays: a block of no length is no block."""
+    array = getattr(mesh, name)
+    return array is not None and len(array) > 0
+
+
+def _drawn(mesh: Mesh) -> tuple[np.ndarray, np.ndarray | None, Ints]:
+    """What every program can draw: places (n, 3) and texture places (n, 2) or None, in single precision, and the triangles
+    (T, 3) over them. A vertex comes once for each of its texture places; the format counts these from the top."""
+    with np.errstate(over="ignore"):
+        single = mesh.points.astype("<f4")
+    if not np.isfinite(single).all():
+        raise FormatError("the part is too large for this format: its coordinates are in single precision")
+    triangles = mesh.triangles
+    if mesh.uv is None:
+        return single, None, triangles.corners
+    given = np.where(np.isfinite(mesh.uv), mesh.uv, 0.0)
+    rows = np.column_stack([mesh.corners, given])
+    _, first, inverse = np.unique(rows, axis=0, return_index=True, return_inverse=True)
+    # The corner of its face that each corner of a triangle is.
+    count = np.int64(mesh.vertex_count)
+    keys = mesh.face_of_corner * count + mesh.corners
+    order = np.argsort(keys)
+    wanted = triangles.face[:, None].astype(np.int64) * count + triangles.corners
+    corner = order[np.searchsorted(keys[order], wanted)]
+    texture = np.column_stack([given[first, 0], 1.0 - given[first, 1]]).astype("<f4")
+    return single[mesh.corners[first]], texture, inverse.ravel()[corner]
 
 
 def _opened(data: bytes, budget: Budget) -> tuple[_Gltf, bytes]:
@@ -221,6 +254,7 @@ def _ours(gltf: _Gltf, blob: bytes, arrays: _Arrays, budget: Budget) -> Mesh:
             if len(found[name]) % width:
                 raise FormatError("a block has a broken length", where=f"extras.wertome.{name}")
             found[name] = found[name].reshape(-1, width)
+    found.setdefault("hard", np.zeros((0, 2), np.int32))
     starts = found["starts"]
     budget.spend(vertices=len(found["points"]), corners=len(found["corners"]), where="extras.wertome")
     orderly = len(starts) > 1 and starts[0] == 0 and (np.diff(starts) >= 0).all() and starts[-1] == len(found["corners"])
@@ -335,7 +369,7 @@ def _primitive(gltf: _Gltf, blob: bytes, primitive: _Primitive, where: str) -> t
     uv = np.full((len(places), 2), np.nan)
     if "TEXCOORD_0" in primitive.attributes:
         found = _numbers(gltf, blob, primitive.attributes["TEXCOORD_0"], 2)
-        uv[: min(len(found), len(uv))] = found[: len(uv)]
+        uv[: min(len(found), len(uv))] = found[: len(uv)] * [1.0, -1.0] + [0.0, 1.0]
     run = np.arange(len(places)) if primitive.indices is None else _numbers(gltf, blob, primitive.indices, 1).ravel().astype(np.int64)
     if primitive.mode == 4:
         return places, uv, run[: len(run) // 3 * 3].reshape(-1, 3)

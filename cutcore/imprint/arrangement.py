@@ -15,13 +15,15 @@ from dataclasses import dataclass
 from functools import cmp_to_key
 
 import numpy as np
+from scipy.spatial import cKDTree
 
-from cutcore.arrays import Bools, Floats, Ints
+from cutcore.arrays import Bools, Floats, Ints, starts_of
 from cutcore.errors import ImprintError
 from cutcore.imprint.judge import tangled
 from cutcore.imprint.links import Graph, shortest_tie, splitting_link
 from cutcore.inside import inside_loop, loop_area
 from cutcore.mesh import newell
+from cutcore.notes import face as face_element
 from cutcore.orient import turn
 from cutcore.triangles import chart_of
 
@@ -173,48 +175,80 @@ def _split_everywhere(lines: FaceLines, flat: Floats, weld: float) -> tuple[Floa
     """All places, crossings included, the pieces of the segments as node pairs, and where all places lie in the chart."""
     a, b = flat[lines.segments[:, 0]], flat[lines.segments[:, 1]]
     along = b - a
-    size = np.maximum((along**2).sum(axis=1), 1e-300)
-    cuts: list[list[tuple[float, int]]] = [[] for _ in lines.segments]
+    size = np.maximum((along**2).sum(axis=1), np.finfo(float).tiny)
+    cuts: list[dict[int, float]] = [{} for _ in lines.segments]
 
-    away = flat[None] - a[:, None]
-    share = (away * along[:, None]).sum(axis=2) / size[:, None]
-    gap = np.abs(away[..., 0] * along[:, None, 1] - away[..., 1] * along[:, None, 0]) / np.sqrt(size)[:, None]
-    on = (gap <= weld) & (share > 0.0) & (share < 1.0)
-    for s, node in np.argwhere(on).tolist():
-        if node not in lines.segments[s]:
-            cuts[s].append((float(share[s, node]), node))
+    s, node = _near(flat, a, b, weld)
+    away = flat[node] - a[s]
+    share = (away * along[s]).sum(axis=1) / size[s]
+    gap = np.abs(away[:, 0] * along[s, 1] - away[:, 1] * along[s, 0]) / np.sqrt(size[s])
+    on = (gap <= weld) & (share > 0.0) & (share < 1.0) & (lines.segments[s] != node[:, None]).all(axis=1)
+    for segment, k, at in zip(s[on].tolist(), node[on].tolist(), share[on].tolist(), strict=True):
+        cuts[segment][k] = at
 
-    places, charted = list(lines.places), list(flat)
-    for s, other, u, v in _crossings(a, along):
-        here = lines.places[lines.segments[s]]
-        place = here[0] + u * (here[1] - here[0])
-        gaps = np.linalg.norm(np.array(places) - place, axis=1)
-        node = int(np.argmin(gaps))
-        if gaps[node] > weld:
-            node = len(places)
-            places.append(place)
-            charted.append(a[s] + u * along[s])
-        for segment, at in ((s, u), (other, v)):
-            if node not in lines.segments[segment] and all(node != known for _, known in cuts[segment]):
-                cuts[segment].append((at, node))
+    first, second, u, v = _crossings(a, along, lines.face)
+    here = lines.places[lines.segments[first]]
+    fresh = here[:, 0] + u[:, None] * (here[:, 1] - here[:, 0])
+    places = np.concatenate([lines.places, fresh])
+    # A crossing that lies on a node, or on an earlier crossing, is that one.
+    name = np.arange(len(places))
+    pairs = cKDTree(places).query_pairs(weld, output_type="ndarray")
+    pairs = pairs[pairs[:, 1] >= len(lines.places)]
+    for low, high in pairs[np.lexsort((pairs[:, 0], pairs[:, 1]))].tolist():
+        if name[high] == high:
+            name[high] = name[low]
+    used = np.flatnonzero(name == np.arange(len(places)))
+    number = np.empty(len(places), dtype=np.int64)
+    number[used] = np.arange(len(used))
+    crossing = number[name[len(lines.places) :]]
+    for at, segments in ((u, first), (v, second)):
+        for segment, k, share_of in zip(segments.tolist(), crossing.tolist(), at.tolist(), strict=True):
+            if k not in lines.segments[segment]:
+                cuts[segment].setdefault(k, share_of)
 
     pieces = []
-    for (first, last), inner in zip(lines.segments.tolist(), cuts, strict=True):
-        stops = [first, *(node for _, node in sorted(inner)), last]
+    for (start, end), inner in zip(lines.segments.tolist(), cuts, strict=True):
+        stops = [start, *sorted(inner, key=lambda k, inner=inner: (inner[k], k)), end]  # type: ignore[misc]
         pieces += list(itertools.pairwise(stops))
-    return np.array(places), np.array(pieces, dtype=np.int64).reshape(-1, 2), np.array(charted)
+    charted = np.concatenate([flat, a[first] + u[:, None] * along[first]])[used]
+    return places[used], np.array(pieces, dtype=np.int64).reshape(-1, 2), charted
 
 
-def _crossings(start: Floats, along: Floats) -> list[tuple[int, int, float, float]]:
-    """Proper crossings of segments: (segment, later segment, share on each), in order."""
-    first, second = np.triu_indices(len(start), 1)
+def _near(flat: Floats, a: Floats, b: Floats, weld: float) -> tuple[Ints, Ints]:
+    """Pairs of segments a-b (s, 2) and nodes (k, 2) that may lie within the tolerance of one another."""
+    reach = 0.5 * np.linalg.norm(b - a, axis=1) + weld
+    found = cKDTree(flat).query_ball_point(0.5 * (a + b), reach * (1 + 1e-12))
+    counts = np.array([len(near) for near in found], dtype=np.int64)
+    nodes = np.fromiter(itertools.chain.from_iterable(found), dtype=np.int64, count=int(counts.sum()))
+    return np.repeat(np.arange(len(a)), counts), nodes
+
+
+def _crossings(start: Floats, along: Floats, face: int) -> tuple[Ints, Ints, Floats, Floats]:
+    """Proper crossings of segments: (segment, later segment, share on each), in order. Only segments whose boxes meet are
+    looked at. Raises ImprintError if there are more of these than can be worked out."""
+    low, high = np.minimum(start, start + along), np.maximum(start, start + along)
+    order = np.argsort(low[:, 0], kind="stable")
+    last = np.searchsorted(low[order, 0], high[order, 0], side="right")
+    counts = np.maximum(last - np.arange(len(order)) - 1, 0)
+    if counts.sum() > MOST_PAIRS:
+        raise ImprintError(f"more lines meet in face {face} than can be laid into one face", elements=(face_element(face),))
+    one = np.repeat(np.arange(len(order)), counts)
+    other = one + 1 + np.arange(len(one)) - np.repeat(starts_of(counts)[:-1], counts)
+    p, q = order[one], order[other]
+    meet = (low[p, 1] <= high[q, 1]) & (low[q, 1] <= high[p, 1])
+    first, second = np.minimum(p, q)[meet], np.maximum(p, q)[meet]
     across = along[first, 0] * along[second, 1] - along[first, 1] * along[second, 0]
     away = start[second] - start[first]
     with np.errstate(divide="ignore", invalid="ignore"):
         u = (away[:, 0] * along[second, 1] - away[:, 1] * along[second, 0]) / across
         v = (away[:, 0] * along[first, 1] - away[:, 1] * along[first, 0]) / across
-    hit = np.flatnonzero(np.isfinite(u) & np.isfinite(v) & (u > 0) & (u < 1) & (v > 0) & (v < 1))
-    return [(int(first[k]), int(second[k]), float(u[k]), float(v[k])) for k in hit]
+        hit = np.flatnonzero(np.isfinite(u) & np.isfinite(v) & (u > 0) & (u < 1) & (v > 0) & (v < 1))
+    hit = hit[np.lexsort((second[hit], first[hit]))]
+    return first[hit], second[hit], u[hit], v[hit]
+
+
+# So many pairs of segments whose boxes meet take a quarter of a gigabyte.
+MOST_PAIRS = 3_000_000
 
 
 def _inner_pairs(pairs: Ints, flat: Floats, border: int) -> Ints:

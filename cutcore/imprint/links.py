@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.sparse import csr_matrix
 from scipy.sparse.csgraph import connected_components
+from scipy.spatial import cKDTree
 
 from cutcore.arrays import Floats, Ints
 from cutcore.inside import distance_to_segments, inside_loop
@@ -14,6 +15,8 @@ from cutcore.orient import segments_meet
 
 # How many of the most promising links are tried before a face is given up.
 TRIED = 20_000
+# Of very many nodes, each is tried with so many of the nearest.
+NEAREST = 6
 
 
 @dataclass(frozen=True, eq=False)
@@ -56,14 +59,26 @@ def shortest_tie(graph: Graph) -> tuple[int, int] | None:
     loose = graph.loose()
     if len(loose) == 0:
         return None
-    p, q = np.meshgrid(loose, nodes, indexing="ij")
-    apart = labels[p] != labels[q]
-    p, q = p[apart], q[apart]
+    p, q = _near_pairs(graph.flat, labels, loose, nodes)
     length = ((graph.flat[p] - graph.flat[q]) ** 2).sum(axis=1)
     for k in np.lexsort((q, p, length))[:TRIED].tolist():
         if _free(graph, int(p[k]), int(q[k])):
             return int(p[k]), int(q[k])
     return None
+
+
+def _near_pairs(flat: Floats, labels: Ints, loose: Ints, nodes: Ints) -> tuple[Ints, Ints]:
+    """Pairs of loose nodes and nodes of other parts: all of them, or of very many each with its nearest."""
+    if len(loose) * len(nodes) <= TRIED * 50:
+        p, q = np.meshgrid(loose, nodes, indexing="ij")
+        apart = labels[p] != labels[q]
+        return p[apart], q[apart]
+    found: list[tuple[Ints, Ints]] = []
+    for part in np.unique(labels[loose]).tolist():
+        own, others = loose[labels[loose] == part], nodes[labels[nodes] != part]
+        near = cKDTree(flat[others]).query(flat[own], k=min(NEAREST, len(others)))[1].reshape(len(own), -1)
+        found.append((np.repeat(own, near.shape[1]), others[near.ravel()]))
+    return np.concatenate([p for p, _ in found]), np.concatenate([q for _, q in found])
 
 
 def splitting_link(graph: Graph, loop: Ints) -> tuple[int, int] | None:

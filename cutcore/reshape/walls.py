@@ -5,10 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from scipy.sparse import coo_matrix
+from scipy.sparse.csgraph import connected_components
 
 from cutcore.arrays import Bools, Floats, Ints, cross, next_in_row, row_positions
 from cutcore.errors import StepError
 from cutcore.mesh import Mesh
+from cutcore.notes import edge as edge_element
 from cutcore.notes import vertex as vertex_element
 from cutcore.result import Origin, Picked, Result
 
@@ -32,9 +35,14 @@ class Region:
 
     @staticmethod
     def of(mesh: Mesh, chosen: Bools) -> Region:
-        """The region of some faces (F,)."""
+        """The region of some faces (F,). Raises StepError if several of them meet others at one edge."""
         faces = np.flatnonzero(chosen)
         corner, starts = row_positions(mesh.starts, faces)
+        edges, times = np.unique(mesh.edges.of_corner[corner], return_counts=True)
+        crowded = np.intersect1d(edges[times > 1], list(mesh.edges.crowded))
+        if len(crowded):
+            words = "several picked faces and others meet at one edge: which of them belong together nobody can say"
+            raise StepError(words, where="faces", elements=(edge_element(mesh.edges.ends[crowded[0]]),))
         pairs = mesh.edges.faces[mesh.edges.of_corner[corner]]
         there: Bools = pairs >= 0
         both = chosen[np.maximum(pairs, 0)] & there
@@ -50,6 +58,25 @@ class Region:
         """The vertices on the border, ascending."""
         return np.unique(self.vertex[self.rim])
 
+    def torn_off(self) -> tuple[Ints, Ints]:
+        """The border vertices that get counterparts, one for each fan of faces there, ascending (n,); and the vertex (c,)
+        that each corner has once these are numbered after all vertices."""
+        count = len(self.corner)
+        following = next_in_row(self.starts)
+        inner = np.flatnonzero(~self.rim)
+        inner = inner[np.argsort(self.mesh.edges.of_corner[self.corner[inner]], kind="stable")]
+        one, other = inner[::2], inner[1::2]
+        # Two faces side by side have the corners at both ends of their edge in one fan.
+        links = np.concatenate([np.stack([one, following[other]]), np.stack([following[one], other])], axis=1)
+        table = coo_matrix((np.ones(links.shape[1]), (links[0], links[1])), shape=(count, count))
+        fan = connected_components(table, directed=False)[1]
+        on_rim = np.isin(self.vertex, self.rim_vertices())
+        keys = self.vertex[on_rim].astype(np.int64) * count + fan[on_rim]
+        different, number = np.unique(keys, return_inverse=True)
+        moved = self.vertex.astype(np.int64)
+        moved[on_rim] = self.mesh.vertex_count + number
+        return different // count, moved
+
     def corner_normals(self) -> Floats:
         """The unit normal (c, 3) of the face each corner is in."""
         normal = self.mesh.face_normals(self.faces)
@@ -60,25 +87,25 @@ class Region:
 def walled(region: Region, shift: Floats, *, same_surface: bool) -> Result:
     """The mesh with every vertex of a region moved by `shift (V, 3)`, its border torn and joined by a quad an edge.
 
-    Vertices inside the region keep their numbers; those on its border stay, and get counterparts that move. The
+    Vertices inside the region keep their numbers; those on its border stay, and get counterparts that move: one for each
+    fan of the region's faces there, so that faces that touch at a vertex only come apart. The
     region's faces keep their numbers and are picked. Texture places follow the move within each face, by the linear map
     that fits its corners best. On the `same_surface` the quads lie in the faces they border on, and carry their patch.
     """
     mesh = region.mesh
     rim = region.rim_vertices()
-    number = np.arange(mesh.vertex_count)
-    number[rim] = mesh.vertex_count + np.arange(len(rim))
-    points = np.concatenate([mesh.points + shift, (mesh.points + shift)[rim]])
+    torn, moved_corner = region.torn_off()
+    points = np.concatenate([mesh.points + shift, (mesh.points + shift)[torn]])
     points[rim] = mesh.points[rim]
     corners = mesh.corners.copy()
-    corners[region.corner] = number[region.vertex]
+    corners[region.corner] = moved_corner
+    following = next_in_row(region.starts)
     low, high = region.vertex[region.rim], region.ahead[region.rim]
-    walls = np.stack([low, high, number[high], number[low]], axis=1)
+    walls = np.stack([low, high, moved_corner[following][region.rim], moved_corner[region.rim]], axis=1)
     owner = np.repeat(region.faces, np.diff(region.starts))[region.rim]
     uv = None
     if mesh.uv is not None:
         moved = mesh.uv[region.corner] + _texture_shift(region, shift[region.vertex])
-        following = next_in_row(region.starts)
         outer = mesh.uv[region.corner]
         wall_uv = np.stack([outer[region.rim], outer[following][region.rim], moved[following][region.rim], moved[region.rim]], axis=1)
         whole = mesh.uv.copy()
@@ -94,7 +121,7 @@ def walled(region: Region, shift: Floats, *, same_surface: bool) -> Result:
         np.concatenate([mesh.patch, patch]),
         mesh.materials,
         mesh.patches,
-        _hard(region, number),
+        _hard(region, moved_corner),
     )
     kept = np.arange(mesh.face_count)
     kept[region.faces] = -1
@@ -102,11 +129,11 @@ def walled(region: Region, shift: Floats, *, same_surface: bool) -> Result:
     kept[mesh.face_of_corner[beside]] = -1
     origin = Origin(
         np.concatenate([np.arange(mesh.face_count), owner if same_surface else np.full(len(owner), -1)]),
-        np.concatenate([np.arange(mesh.vertex_count), np.full(len(rim), -1)]),
+        np.concatenate([np.arange(mesh.vertex_count), np.full(len(torn), -1)]),
         kept,
     )
-    across = np.stack([rim, number[rim]], axis=1)
-    along = np.sort(np.stack([number[low], number[high]], axis=1), axis=1)
+    across = np.stack([torn, mesh.vertex_count + np.arange(len(torn))], axis=1)
+    along = np.sort(walls[:, 2:], axis=1)
     return Result(made, origin, Picked(faces=region.faces, edges=np.unique(np.concatenate([across, along]), axis=0)))
 
 
@@ -124,7 +151,7 @@ def _texture_shift(region: Region, shift: Floats) -> Floats:
     return moved
 
 
-def _hard(region: Region, number: Ints) -> Ints:
+def _hard(region: Region, moved_corner: Ints) -> Ints:
     """Hard edges: those of the region lie where its faces went; those on its border are at both ends of the walls."""
     mesh = region.mesh
     if len(mesh.hard) == 0:
@@ -132,15 +159,16 @@ def _hard(region: Region, number: Ints) -> Ints:
     count = np.int64(mesh.vertex_count)
     ends = np.sort(np.stack([region.vertex, region.ahead], axis=1), axis=1).astype(np.int64) @ np.array([count, 1])
     hard = mesh.hard.astype(np.int64) @ np.array([count, 1])
-    of_region = np.isin(hard, ends)
-    inside = of_region & ~np.isin(hard, ends[region.rim])
-    both = np.concatenate([mesh.hard[~inside], np.sort(number[mesh.hard[of_region]], axis=1)])
-    return np.unique(both, axis=0)
+    inside = np.isin(hard, ends) & ~np.isin(hard, ends[region.rim])
+    moved = np.stack([moved_corner, moved_corner[next_in_row(region.starts)]], axis=1)[np.isin(ends, hard)]
+    return np.unique(np.concatenate([mesh.hard[~inside], np.sort(moved, axis=1)]), axis=0)
 
 
 def once_round(region: Region) -> None:
     """Raise StepError where the border of a region passes a vertex more than once: there it has no one inside."""
     leaving, times = np.unique(region.vertex[region.rim], return_counts=True)
+    if not np.array_equal(leaving, np.unique(region.ahead[region.rim])):
+        raise StepError("the picked faces do not all run the same way round: flip some of them first", where="faces")
     if (times > 1).any():
         at = int(leaving[int(np.argmax(times > 1))])
         raise StepError("the border of the picked faces touches itself", where="faces", elements=(vertex_element(at),))

@@ -21,7 +21,9 @@ from workshop.services.parts import add_part
 from workshop.services.projects import add_project
 
 CUBE = box(2, 2, 2)
-OPPOSITE = [0, next(f for f in range(1, 6) if not np.intersect1d(CUBE.face(0), CUBE.face(f)).size)]
+GRID = box(2, 2, 2, (3, 3, 3))
+# The middles of two opposite sides: a tunnel between them is a tunnel.
+MIDDLES = [f for f in range(GRID.face_count) if np.abs(GRID.points[GRID.face(f)].mean(axis=0)[[0, 1]]).max() < 0.1]
 STAR = [[-0.5, -0.5, 4], [0.6, -0.4, 4], [0.1, 0, 4], [0.5, 0.5, 4], [-0.4, 0.6, 4]]
 VIEW = {"eye": [0, 0, 10], "target": [0, 0, 0], "projection": "parallel", "height": 4, "size": [400, 400]}
 PLANE = {"point": [0, 0, 0], "normal": [0, 1, 0]}
@@ -88,13 +90,13 @@ class Doors(WithCube):
             {"tool": "size", "extent": {"x": 3, "z": 1}, "about": "high", "move": [0, 0, 1]},
             {"tool": "extrude", "faces": [0], "distance": 0.5},
             {"tool": "inset", "faces": [0, 1], "distance": 0.1},
-            {"tool": "bridge", "faces": OPPOSITE},
+            {"tool": "bridge", "faces": MIDDLES},
             {"tool": "round", "vertices": CUBE.face(0).tolist(), "diameter": 1.5},
             {"tool": "outline", "curves": [{"points": STAR}], "along": {"direction": [0, 0, -1]}, "collar": 0.1, "patch": "Star"},
             {"tool": "outline", "curves": [{"points": STAR}], "along": {"view": VIEW}, "reach": "through", "tie": "spokes"},
         ]
         for step in steps:
-            part = add_part(self.project, "Again", box(2, 2, 2))
+            part = add_part(self.project, "Again", GRID if step["tool"] == "bridge" else box(2, 2, 2))
             planned = self.post(f"/parts/{part.pk}/plan", {"revision": 1, "step": step}).json()
             self.assertIsNone(planned["refusal"], step)
             made = self.post(f"/parts/{part.pk}/steps", {"revision": 1, "step": step}).json()

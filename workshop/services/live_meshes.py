@@ -49,10 +49,14 @@ def state_of(part: Part) -> State:
     known: tuple[int, State] | None = part.__dict__.get("_stands_at")
     if known is not None and known[0] == part.position:
         return known[1]
-    found = Snapshot.objects.filter(part=part, number=part.position).values_list("pk", "digest").first()
-    if found is None:
+    # Lists of parts bring it along; a part that was read alone asks.
+    found = (part.__dict__.pop("at_snapshot", None), part.__dict__.pop("at_digest", None))
+    if found[0] is None:
+        asked = Snapshot.objects.filter(part=part, number=part.position).values_list("pk", "digest").first()
+        found = asked or found
+    if found[0] is None:
         raise NotThere("this state of the part is not there any more")
-    return note_state(part, State(*found))
+    return note_state(part, State(int(found[0]), str(found[1])))
 
 
 def note_state(part: Part, state: State) -> State:

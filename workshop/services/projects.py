@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from django.db import transaction
-from django.db.models import QuerySet
+from django.db.models import OuterRef, Prefetch, QuerySet, Subquery
 from django.utils import timezone
 
 from cutcore.units import Unit
@@ -12,8 +12,10 @@ from workshop.models import Drawing, GaugeList, Outline, Part, Project, Snapshot
 
 
 def projects() -> QuerySet[Project]:
-    """All projects that are there, the last changed first."""
-    return Project.objects.filter(deleted=None).prefetch_related("parts")
+    """All projects that are there, the last changed first, each with its parts and what these are at: two queries."""
+    here = Snapshot.objects.filter(part=OuterRef("pk"), number=OuterRef("position"))
+    there = Part.objects.filter(deleted=None).annotate(at_snapshot=Subquery(here.values("pk")), at_digest=Subquery(here.values("digest")))
+    return Project.objects.filter(deleted=None).prefetch_related(Prefetch("parts", there))
 
 
 def project_at(project_id: int) -> Project:
