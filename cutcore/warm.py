@@ -6,12 +6,13 @@ from dataclasses import replace
 
 import numpy as np
 
+from cutcore.formats.files import read_part, write_part
 from cutcore.shapes.box import box
 from cutcore.steps import apply_step, parse_step
 
 
 def warm() -> None:
-    """Make the first cuts, so that nobody has to wait for theirs."""
+    """Make the first cuts and read the first files, so that nobody has to wait for theirs."""
     mapped = box(1, 1, 1, (2, 2, 2))
     plain = replace(mapped, uv=None) if mapped.uv is not None else replace(mapped, uv=np.zeros((len(mapped.corners), 2)))
     for mesh in (mapped, plain):
@@ -21,6 +22,8 @@ def warm() -> None:
         apply_step(mesh, parse_step({"tool": "gauge", "widths": [0.1, 0.1]}))
         ring = [[0.3, 1, 0.1], [-0.2, 1, 0.3], [-0.2, 1, -0.2]]
         apply_step(mesh, parse_step({"tool": "outline", "curves": [{"points": ring}], "along": {"direction": [0, -1, 0]}}))
+        for name in ("part.stl", "part.ply"):
+            read_part(name, write_part(name, mesh))
 
 
 if __name__ == "__main__":

@@ -6,6 +6,7 @@ import numpy as np
 
 from cutcore.arrays import Bools, Floats, Ints
 from cutcore.errors import FormatError
+from cutcore.kernels import name_equal_rows
 from cutcore.mesh import Mesh
 from cutcore.notes import Note
 
@@ -32,29 +33,11 @@ def usable_faces(points: Floats, starts: Ints, corners: Ints) -> tuple[Bools, li
 
 def welded_by_place(points: Floats, corners: Ints) -> tuple[Floats, Ints, int]:
     """Vertices at the very same place as one, numbered by first use: (points, corners, how many vanished)."""
-    places = points + 0.0
-    first, inverse = _same_rows(places)
-    order = np.argsort(first, kind="stable")
-    rank = np.empty(len(order), dtype=np.int64)
-    rank[order] = np.arange(len(order))
-    return places[np.sort(first)], rank[inverse][corners], len(points) - len(first)
-
-
-def _same_rows(places: Floats) -> tuple[Ints, Ints]:
-    """Equal rows of places (n, 3): the first of each kind (m,), and the kind of every row (n,)."""
-    bits = np.ascontiguousarray(places).view(np.uint64)
-    # One number stands for three, since numbers sort far faster than rows; where two kinds share one, rows are compared.
-    with np.errstate(over="ignore"):
-        mixed = (bits[:, 0] * _MIX[0]) ^ (bits[:, 1] * _MIX[1]) ^ (bits[:, 2] * _MIX[2])
-        mixed ^= mixed >> np.uint64(29)
-    _, first, inverse = np.unique(mixed, return_index=True, return_inverse=True)
-    if (bits[first[inverse]] != bits).any():
-        _, first, inverse = np.unique(places, axis=0, return_index=True, return_inverse=True)
-    return first, inverse.ravel()
-
-
-# Odd numbers without a pattern in their bits.
-_MIX = np.array([0x9E3779B97F4A7C15, 0xC2B2AE3D27D4EB4F, 0x165667B19E3779F9], dtype=np.uint64)
+    places = np.ascontiguousarray(points + 0.0)
+    kind, first = np.empty((2, len(places)), dtype=np.int64)
+    table = np.full(1 << (2 * len(places)).bit_length(), -1, dtype=np.int64)
+    count = int(name_equal_rows(places.view(np.int64), table, kind, first))
+    return places[first[:count]], kind[corners], len(points) - count
 
 
 def with_faces(points: Floats, starts: Ints, corners: Ints, good: Bools, uv: Floats | None = None, **attributes: object) -> Mesh:

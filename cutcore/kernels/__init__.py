@@ -5,6 +5,7 @@
 
 from cutcore.kernels.edge_faces import faces_of_edges, split_ends
 from cutcore.kernels.halves import chain_slots, lay_rows, order_paths, pieces_of_paths
+from cutcore.kernels.judged import unsound_rows, wrong_sides
 from cutcore.kernels.planes import (
     crossings_between,
     pairs_in_faces,
@@ -17,6 +18,7 @@ from cutcore.kernels.planes import (
 from cutcore.kernels.ragged import list_rows, list_values
 from cutcore.kernels.rims import rim_rows, rim_uv
 from cutcore.kernels.rows import spliced_rows
+from cutcore.kernels.same_rows import name_equal_rows
 from cutcore.kernels.walks import border_gaps, convex_normal, face_boxes, walk_stretches
 
 __all__ = [
@@ -29,6 +31,7 @@ __all__ = [
     "lay_rows",
     "list_rows",
     "list_values",
+    "name_equal_rows",
     "order_paths",
     "pairs_in_faces",
     "pieces_of_paths",
@@ -41,5 +44,7 @@ __all__ = [
     "spliced_rows",
     "split_ends",
     "thin_corners",
+    "unsound_rows",
     "walk_stretches",
+    "wrong_sides",
 ]
