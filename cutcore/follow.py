@@ -4,12 +4,17 @@ from __future__ import annotations
 
 import numpy as np
 
-from cutcore.arrays import Floats, cross
+from cutcore.arrays import Floats, Ints, cross
 from cutcore.mesh import Mesh
 
+# A line goes on at a vertex without four edges along the edge that turns least, if it turns by no more than this, ...
+MOST_TURN_DEGREES = 75.0
+# ... and by so much less than any other.
+LEAST_LEAD_DEGREES = 15.0
 
-def lift_onto_curve(mesh: Mesh, edge: int, first: int, share: float, follow: float) -> Floats:
-    """How far (3,) to move the place at a share of an edge, counted from its vertex `first`.
+
+def lift_onto_curve(mesh: Mesh, edge: int, first: int, share: float, follow: float) -> Floats | None:
+    """How far (3,) to move the place at a share of an edge, counted from its vertex `first`; None if no line goes on there.
 
     Circle splines (C. H. Séquin, K. Lee and J. Yen, Fair, G2- and C2-continuous circle splines for the
     interpolation of sparse data points, Computer-Aided Design 37, 2005). The edge a–b is continued to p
@@ -18,13 +23,13 @@ def lift_onto_curve(mesh: Mesh, edge: int, first: int, share: float, follow: flo
 
         C(t) = (1 - t) A(t) + t B(t)
 
-    and the answer is `follow` (0..1) times C(t) - ((1 - t) a + t b). Where a line does not go on (at a
-    border, or at a vertex without exactly four edges) the other arc is used alone; where neither goes on
-    nothing is lifted. Points of one circle give that circle exactly.
+    and the answer is `follow` (0..1) times C(t) - ((1 - t) a + t b). Where a line does not go on, the other arc
+    is used alone. Points of one circle give that circle exactly. No place is moved further than half of its edge:
+    as far as a half circle over it would go.
     """
     low, high = (int(v) for v in mesh.edges.ends[edge])
     a, b = (low, high) if first == low else (high, low)
-    before, after = continued(mesh, edge, a), continued(mesh, edge, b)
+    before, after = bent_on(mesh, edge, a), bent_on(mesh, edge, b)
     place_a, place_b = mesh.points[a], mesh.points[b]
     straight = (1.0 - share) * place_a + share * place_b
     one = _on_arc(mesh.points[before], place_a, place_b, share) if before >= 0 else None
@@ -32,22 +37,56 @@ def lift_onto_curve(mesh: Mesh, edge: int, first: int, share: float, follow: flo
     # Where only one arc is there it stands for both.
     one_arc, other_arc = (other if one is None else one), (one if other is None else other)
     if one_arc is None or other_arc is None:
-        return np.zeros(3)
-    curve = (1.0 - share) * one_arc + share * other_arc
-    return np.asarray(follow * (curve - straight))
+        return None
+    lift = follow * ((1.0 - share) * one_arc + share * other_arc - straight)
+    size, most = float(np.linalg.norm(lift)), 0.5 * float(np.linalg.norm(place_b - place_a))
+    return np.asarray(lift if size <= most else lift * (most / size))
 
 
 def continued(mesh: Mesh, edge: int, vertex: int) -> int:
-    """The vertex that the line of an edge goes on to beyond one of its ends, or -1."""
+    """The vertex that the line of an edge goes on to beyond one of its ends, at a vertex with four edges, or -1."""
     around = mesh.edges.at_vertex(vertex)
     if len(around) != 4:
         return -1
     beside = set(mesh.edges.faces_at(edge))
     for other in around.tolist():
         if other != edge and beside.isdisjoint(mesh.edges.faces_at(other)):
-            a, b = (int(v) for v in mesh.edges.ends[other])
-            return b if a == vertex else a
+            return _end(mesh, other, vertex)
     return -1
+
+
+def bent_on(mesh: Mesh, edge: int, vertex: int) -> int:
+    """The vertex that the curve of an edge goes on to beyond one of its ends, or -1: the edge opposite where there are four;
+    a border goes on along the border; else it is the edge that goes straightest on."""
+    table = mesh.edges
+    if not table.border[edge] and (opposite := continued(mesh, edge, vertex)) >= 0:
+        return opposite
+    around = table.at_vertex(vertex)
+    others = around[around != edge]
+    return _straightest(mesh, edge, vertex, others[table.border[others]] if table.border[edge] else others)
+
+
+def _straightest(mesh: Mesh, edge: int, vertex: int, others: Ints) -> int:
+    """The far end of the edge that an edge goes straightest on to at a vertex; -1 if none does, or two do alike."""
+    here = mesh.points[vertex]
+    comes = here - mesh.points[_end(mesh, edge, vertex)]
+    ends = np.array([_end(mesh, other, vertex) for other in others.tolist()], dtype=np.int64)
+    goes = mesh.points[ends] - here
+    sizes = np.linalg.norm(goes, axis=1) * float(np.linalg.norm(comes))
+    with np.errstate(divide="ignore", invalid="ignore"):
+        turns = np.degrees(np.arccos(np.clip(goes @ comes / sizes, -1.0, 1.0)))
+    order = np.argsort(turns)
+    if len(order) == 0 or not turns[order[0]] <= MOST_TURN_DEGREES:
+        return -1
+    if len(order) > 1 and turns[order[1]] - turns[order[0]] < LEAST_LEAD_DEGREES:
+        return -1
+    return int(ends[order[0]])
+
+
+def _end(mesh: Mesh, edge: int, vertex: int) -> int:
+    """The other end of an edge."""
+    a, b = (int(v) for v in mesh.edges.ends[edge])
+    return b if a == vertex else a
 
 
 def _on_arc(before: Floats, a: Floats, b: Floats, share: float) -> Floats:

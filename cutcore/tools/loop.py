@@ -16,7 +16,7 @@ from cutcore.follow import lift_onto_curve
 from cutcore.inside import inside_loop
 from cutcore.limits import limit_mask
 from cutcore.mesh import Mesh
-from cutcore.notes import Note, edge, face
+from cutcore.notes import Note, edge, face, position
 from cutcore.orient import segments_meet
 from cutcore.params import Index, Params, Real
 from cutcore.reshape.common import edges_named
@@ -90,7 +90,7 @@ def trace(mesh: Mesh, params: LoopParams, *, weld: float | None = None) -> Trace
     notes = list(ring.stops)
     lengths = np.linalg.norm(np.diff(mesh.points[mesh.edges.ends[ring.edges]], axis=1)[:, 0], axis=1)
     rows = _rows(mesh, ring, params, lengths, tolerance, notes)
-    made = _lay(mesh, ring, rows, params)
+    made = _lay(mesh, ring, rows, params, notes)
     _check_ways_across(mesh, made)
     made = made if params.extra_points == 0 else _with_points(made, params.extra_points)
     if ring.swapped and len(made.ends) < len(rows) * len(ring.faces) * (1 + params.extra_points):
@@ -149,7 +149,7 @@ def _said(at: float, params: LoopParams) -> str:
     return f"{100 * at:g} %" if params.measure == "share" else f"a distance of {at:g}"
 
 
-def _lay(mesh: Mesh, ring: EdgeRing, rows: list[Floats], params: LoopParams) -> Trace:
+def _lay(mesh: Mesh, ring: EdgeRing, rows: list[Floats], params: LoopParams, notes: list[Note]) -> Trace:
     count, loops = len(ring.edges), len(rows)
     first_is_low = mesh.edges.ends[ring.edges, 0] == ring.first
     shares = np.array(rows).reshape(loops, count)
@@ -159,13 +159,16 @@ def _lay(mesh: Mesh, ring: EdgeRing, rows: list[Floats], params: LoopParams) -> 
     element = np.tile(ring.edges, loops)
     lift = None
     if params.follow > 0.0 and loops:
-        lift = np.array(
-            [
-                lift_onto_curve(mesh, int(ring.edges[k]), int(ring.first[k]), float(shares[loop, k]), params.follow)
-                for loop in range(loops)
-                for k in range(count)
-            ]
-        )
+        lifts = [
+            lift_onto_curve(mesh, int(ring.edges[k]), int(ring.first[k]), float(shares[loop, k]), params.follow)
+            for loop in range(loops)
+            for k in range(count)
+        ]
+        lift = np.array([np.zeros(3) if one is None else one for one in lifts])
+        left = [k for k, one in enumerate(lifts) if one is None]
+        if left:
+            words = f"{len(left)} new vertices are not lifted: the lines they lie on do not go on at either end."
+            notes.append(Note("loop-not-lifted", words, tuple(position(place[k]) for k in left[:50])))
     anchor = np.arange(loops * count).reshape(loops, count)
     ends = np.stack([anchor[:, :-1], anchor[:, 1:]], axis=2)
     faces = ring.faces[: count - 1]
@@ -213,7 +216,7 @@ def _closing(anchor: Ints, shares: Floats, swapped: bool) -> Ints:
 
     A ring that comes back with its sides exchanged joins a loop at a share t to the one at 1 - t.
     """
-    if not swapped:
+    if not swapped or len(anchor) == 0:
         return anchor[:, 0]
     apart = np.abs(shares[:, -1][:, None] - (1.0 - shares[:, 0])[None])
     best = np.argmin(apart, axis=1)
