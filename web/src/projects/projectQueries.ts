@@ -57,7 +57,7 @@ export function useProjectChanges() {
     await expectDone(client.DELETE('/api/projects/{project_id}', at(project.id)));
     toast({
       title: `${project.name} was deleted`,
-      words: 'It is kept at the foot of this page for 30 days, then it is gone for good.',
+      words: 'Kept at the foot of this page for 30 days.',
       action: { label: 'Bring it back', run: () => restore.mutate(project.id) },
     });
   });

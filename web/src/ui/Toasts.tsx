@@ -15,7 +15,7 @@ export function Toasts() {
           className={`flex items-start gap-3 rounded-md border bg-card p-3 shadow-md ${tone === 'warning' ? 'border-ochre' : 'border-rule'}`}
         >
           <div className="min-w-0 flex-1">
-            <Toast.Title className="font-semibold">{title}</Toast.Title>
+            <Toast.Title className="line-clamp-2 font-semibold">{title}</Toast.Title>
             {words && <Toast.Description className="break-words text-soft">{words}</Toast.Description>}
           </div>
           {action && (
