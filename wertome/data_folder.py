@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import fcntl
 import os
 import sqlite3
-from contextlib import closing
+from collections.abc import Iterator
+from contextlib import closing, contextmanager
 from pathlib import Path
 
 from django.core.management.utils import get_random_secret_key
@@ -48,6 +50,14 @@ def secret_key(folder: Path) -> str:
         return path.read_text()
     except (OSError, UnicodeDecodeError) as trouble:
         raise CannotStart(f"the key in {path} can't be read or made ({_said(trouble)}): make room, or delete that file") from trouble
+
+
+@contextmanager
+def one_at_a_time(folder: Path) -> Iterator[None]:
+    """Let workshops that start on one folder at the same moment bring its data up to date one after the other."""
+    with (folder / "starting.lock").open("w") as file:
+        fcntl.flock(file, fcntl.LOCK_EX)
+        yield
 
 
 def check_database(folder: Path, known: set[tuple[str, str]]) -> None:

@@ -85,6 +85,21 @@ class Asked(WithCube):
             self.assert_in_words(self.cut(), 503, "no-memory")
         self.assertEqual(self.cut().status_code, 201)
 
+    def test_a_disk_that_is_full_loses_nothing_and_goes_on_when_there_is_room(self) -> None:
+        part = add_part(self.project, "Ring", torus(1.0, 0.3, 120, 80))
+        with connection.cursor() as cursor:
+            cursor.execute("PRAGMA page_count")
+            pages = cursor.fetchone()[0]
+            cursor.execute(f"PRAGMA max_page_count={pages + 2}")
+            try:
+                flip = {"tool": "flip", "faces": list(range(9000))}
+                self.assert_in_words(self.post(f"/parts/{part.pk}/steps", {"revision": 1, "step": flip}), 507, "no-space")
+                self.assertEqual((part_at(part.pk).revision, Step.objects.count()), (1, 0))
+                self.assertEqual(self.client.get(f"/api/parts/{part.pk}").status_code, 200)
+            finally:
+                cursor.execute("PRAGMA max_page_count=1073741823")
+        self.assertEqual(self.post(f"/parts/{part.pk}/steps", {"revision": 1, "step": flip}).status_code, 201)
+
     def test_what_never_reaches_the_api_is_in_words_too(self) -> None:
         self.assert_in_words(self.client.get("/api/nowhere"), 404, "not-there")
         self.assert_in_words(self.client.get("/assets/nothing.js"), 404, "not-there")

@@ -11,6 +11,7 @@ import sys
 import tempfile
 import threading
 import time
+from concurrent.futures import ThreadPoolExecutor
 from contextlib import closing
 from pathlib import Path
 from typing import Any
@@ -152,6 +153,12 @@ class Running(SimpleTestCase):
         self.assertEqual((vast[0].split()[1], vast[1]["code"]), (b"413", "too-large"))
         broken = said(b"GET /api/pro jects HTTP/1.1 x\r\nHost: 127.0.0.1\r\n\r\n")
         self.assertEqual((broken[0].split()[1], broken[1]["code"]), (b"400", "bad-request"))
+
+    def test_two_servers_that_start_at_once_on_an_empty_folder_make_one_sample(self) -> None:
+        with tempfile.TemporaryDirectory() as empty, ThreadPoolExecutor(2) as both:
+            one, two = both.map(Server, (empty, empty))
+            self.assertEqual([len(server.ask("/projects")) for server in (one, two)], [1, 1])
+            self.assertEqual((one.stop(), two.stop()), (0, 0))
 
     def test_two_servers_on_one_folder_see_each_others_work(self) -> None:
         other = Server(self.data)

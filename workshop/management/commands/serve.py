@@ -11,7 +11,7 @@ from django.core.management.base import BaseCommand
 from django.db import DatabaseError
 from django.db.migrations.loader import MigrationLoader
 
-from wertome.data_folder import CannotStart, check_database
+from wertome.data_folder import CannotStart, check_database, one_at_a_time
 from wertome.wsgi import application
 from workshop.server import Server, bound, port_of
 from workshop.services.sample import add_sample
@@ -29,9 +29,10 @@ class Command(BaseCommand):
         check_database(settings.DATA, set(MigrationLoader(None).disk_migrations))
         door = bound(port)
         try:
-            call_command("migrate", verbosity=0)
-            bring_up_to_date(self.stdout.write)
-            add_sample()
+            with one_at_a_time(settings.DATA):
+                call_command("migrate", verbosity=0)
+                bring_up_to_date(self.stdout.write)
+                add_sample()
         except (DatabaseError, OSError) as trouble:
             words = f"the data in {settings.DATA} can't be brought up to date ({trouble}): see that there is room, and start again"
             raise CannotStart(words) from trouble
