@@ -126,6 +126,10 @@ def _plane_between(mesh: Mesh, a: Spot, b: Spot, camera: Camera | None) -> Plane
     return Plane.through(a.place, normal)
 
 
+# A line meets a triangle if it passes it by no more than this share of its size.
+MET_SLACK = 1e-9
+
+
 class _Pieces:
     """The segments of one section, with the two chosen points put in as nodes of their own."""
 
@@ -182,7 +186,7 @@ class _Pieces:
         )
         ends, faces = [self.ends[both]], [self.face[both]]
         for s in partly.tolist():
-            nodes = self._clipped(s, height)
+            nodes = self._clipped(s, height, camera)
             if nodes is not None:
                 ends.append(np.array([nodes]))
                 faces.append(self.face[s : s + 1])
@@ -265,25 +269,48 @@ class _Pieces:
             planes.append((own, inward * (np.sign(float((other - own) @ inward)) or 1.0)))
         return planes
 
-    def _clipped(self, segment: int, height: Floats) -> tuple[int, int] | None:
+    def _clipped(self, segment: int, height: Floats, camera: Camera) -> tuple[int, int] | None:
         """The part of a segment inside the wedge as two nodes, new ones inside the face where it was clipped."""
         a, b = (int(n) for n in self.ends[segment])
         enter, leave = 0.0, 1.0
+        entered = left = -1
         for k in range(height.shape[1]):
             ha, hb = float(height[a, k]), float(height[b, k])
             if ha < 0 and hb < 0:
                 return None
-            if ha < 0:
-                enter = max(enter, ha / (ha - hb))
-            elif hb < 0:
-                leave = min(leave, ha / (ha - hb))
+            if ha < 0 and ha / (ha - hb) > enter:
+                enter, entered = ha / (ha - hb), k
+            elif hb < 0 and ha / (ha - hb) < leave:
+                leave, left = ha / (ha - hb), k
         if (leave - enter) * float(np.linalg.norm(self.place[b] - self.place[a])) <= self.weld:
             return None
         face = int(self.face[segment])
         chord = self.place[b] - self.place[a]
-        first = a if enter == 0.0 else self._new_node(IN_FACE, face, 0.0, self.place[a] + enter * chord)
-        last = b if leave == 1.0 else self._new_node(IN_FACE, face, 0.0, self.place[a] + leave * chord)
+        first = a if entered < 0 else self._new_node(IN_FACE, face, 0.0, self._met(face, entered, self.place[a] + enter * chord, camera))
+        last = b if left < 0 else self._new_node(IN_FACE, face, 0.0, self._met(face, left, self.place[a] + leave * chord, camera))
         return first, last
+
+    def _met(self, face: int, boundary: int, place: Floats, camera: Camera) -> Floats:
+        """Where the line of sight of a chosen point meets a face near a place of its section. The section of a bent face runs
+        beside its surface; the stretches on either side of a point end at the same place only on the surface."""
+        corners = self.mesh.points[self.mesh.triangles.of_face(face)]
+        spot = self.spots[boundary].place
+        direction = camera.forward if camera.parallel else spot - camera.eye
+        first, second, third = corners[:, 0], corners[:, 1], corners[:, 2]
+        normal = cross(second - first, third - first)
+        if len(corners) < 2 or np.abs((corners[1:] - first[0]) @ normal[0]).max() <= self.weld * float(np.linalg.norm(normal[0])):
+            return place
+        with np.errstate(divide="ignore", invalid="ignore"):
+            along = ((first - spot) * normal).sum(axis=1) / (normal @ direction)
+        hits = spot + along[:, None] * direction
+        outside = np.zeros(len(corners))
+        for p, q in ((first, second), (second, third), (third, first)):
+            outside = np.fmax(outside, -(cross(q - p, hits - p) * normal).sum(axis=1))
+        # A line through a corner or along a side meets both triangles there: rounding must not let it slip between.
+        met = np.flatnonzero(outside <= MET_SLACK * (normal**2).sum(axis=1))
+        if len(met) == 0:
+            return place
+        return np.asarray(hits[met[int(np.argmin(((hits[met] - place) ** 2).sum(axis=1)))]])
 
     def _hidden(self, camera: Camera) -> Bools:
         """Which segments a person does not see: turned away, or with something before their middle.

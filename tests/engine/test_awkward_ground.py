@@ -44,6 +44,17 @@ class Cases(SimpleTestCase):
         self.assert_sound(result, bent)
         self.assertGreater(result.mesh.face_count, 1)
 
+    def test_an_outline_goes_right_through_bent_faces(self) -> None:
+        for warp in (0.0, 1e-5, 0.3):
+            quad = Mesh.of([[0, 0, 0], [4, 0, 0], [4, 4, warp], [0, 4, 0]], [[0, 1, 2, 3]])
+            turn = np.pi / 2 * np.arange(4)
+            ring = np.stack([2 + 1.2 * np.cos(turn), 2 + 1.2 * np.sin(turn), np.full(4, 5.0)], axis=1).tolist()
+            for reach in ("near", "through"):
+                along = {"direction": [0, 0, -1]}
+                result = made(quad, tool="outline", curves=[{"points": ring}], along=along, reach=reach)
+                self.assert_sound(result, quad)
+                self.assertEqual((result.mesh.face_count, result.mesh.vertex_count), (3, 8), (warp, reach))
+
     def test_a_line_that_would_double_an_edge_is_refused_with_the_face(self) -> None:
         tent = Mesh.of([[0, 1, 0], [0, -1, 0], [0, 0, 0.3], [-1, 0, 0], [1, 0, 0]], [[0, 3, 1, 2], [0, 2, 1, 4]])
         with self.assertRaises(ImprintError) as refused:
