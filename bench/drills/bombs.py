@@ -26,7 +26,7 @@ from cutcore.shapes.torus import torus
 from tests.server_process import Server
 
 # What sending a file and making a part of it may take beside the reading.
-SENDING_SECONDS = 5.0
+SENDING_SECONDS = 2.0
 MOST_MEGABYTES_MORE = 1024 + 400
 PREVIEW_SECONDS = 0.1
 VIEW = {"eye": [0, 150, 350], "target": [0, 60, 0], "up": [0, 1, 0], "projection": "perspective", "fov": 35, "size": [900, 700]}

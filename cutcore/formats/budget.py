@@ -12,7 +12,7 @@ from dataclasses import dataclass, field
 
 from cutcore.errors import FormatError
 
-SECONDS = 10.0
+SECONDS = 8.0
 MOST_BYTES = 96 << 20
 # A part of a million quads has a million vertices and four million corners.
 MOST_VERTICES = 5_000_000
@@ -43,6 +43,10 @@ class Budget:
         """Raise FormatError if a file is longer than any that is read."""
         if len(data) > MOST_BYTES:
             raise FormatError(f"the file is over the limit of {MOST_BYTES >> 20} MB")
+
+    def foresee(self, *, vertices: int, corners: int) -> None:
+        """Raise FormatError if so much is to come that it can't be there in the end; nothing is taken."""
+        Budget(self.seconds, self.stopped, self.vertices, self.corners, began=self.began).spend(vertices=vertices, corners=corners)
 
     def spend(self, *, vertices: int = 0, corners: int = 0, nodes: int = 0, where: str = "") -> None:
         """Take something from the account, before it is set aside in memory. Raises FormatError if it isn't there."""

@@ -71,6 +71,8 @@ def read_obj(data: bytes, budget: Budget) -> tuple[Mesh, tuple[Note, ...]]:
     if b"\0" in data:
         line = data[: data.index(b"\0")].count(b"\n") + 1
         raise FormatError("this is not a text file: it holds a zero byte", where=f"line {line}")
+    # Told before it is begun: a face has three corners at least.
+    budget.foresee(vertices=data.count(b"\nv "), corners=3 * data.count(b"\nf "))
     reading = _Reading(budget)
     for first, lines in _pieces(data):
         budget.go_on(where=f"line {first}")
