@@ -5,7 +5,8 @@ from __future__ import annotations
 import numpy as np
 
 from cutcore.arrays import Ints, cross
-from cutcore.imprint.arrangement import FaceLines, arrange
+from cutcore.errors import ImprintError
+from cutcore.imprint.arrangement import FaceLines, arrange, is_simple
 from cutcore.inside import inside_loop, loop_area
 from cutcore.mesh import Mesh
 from cutcore.notes import Note, position
@@ -68,6 +69,8 @@ def capped(mesh: Mesh, openings: Ints, plane: Plane, *, weld: float) -> tuple[Me
             notes.append(Note(UNCAPPED.code, UNCAPPED.words, (position(mesh.points[loops[k][0]]),)))
     made: list[Ints] = []
     for k in outer:
+        if not is_simple(flat[k]):
+            continue
         if not holes[k]:
             made.append(loops[k])
             continue
@@ -78,11 +81,24 @@ def capped(mesh: Mesh, openings: Ints, plane: Plane, *, weld: float) -> tuple[Me
             segments.append(np.stack([ring, np.roll(ring, -1)], axis=1))
             first += len(ring)
         lines = FaceLines(-1, mesh.points[nodes], len(loops[k]), np.concatenate(segments))
-        for child in arrange(lines, weld=weld).children:
+        try:
+            children = arrange(lines, weld=weld).children
+        except ImprintError:
+            # A hole that touches its surround, or crosses it.
+            continue
+        for child in children:
             middle = chart.flatten(place_inside(mesh.points[nodes[child]])[None])
             if not any(inside_loop(flat[h], middle)[0] for h in holes[k]):
                 made.append(nodes[child])
+    if not notes and (left := _left_open(openings, made)) is not None:
+        notes.append(Note(UNCAPPED.code, UNCAPPED.words, (position(mesh.points[list(left)].mean(axis=0)),)))
     return with_faces(mesh, made), len(made), notes
+
+
+def _left_open(openings: Ints, made: list[Ints]) -> tuple[int, int] | None:
+    """The first border edge, of pairs (n, 2), that no cap has as a side."""
+    sides = {tuple(sorted(side)) for loop in made for side in zip(loop.tolist(), np.roll(loop, -1).tolist(), strict=True)}
+    return next(((a, b) for a, b in np.sort(openings, axis=1).tolist() if (a, b) not in sides), None)
 
 
 def _chart(plane: Plane) -> Chart:

@@ -112,6 +112,8 @@ def judged(step: dict[str, Any], before: Mesh, result: Result) -> None:
         # Faces turned against their neighbours; and two faces left of three that never could agree.
         found -= {"clashing-faces"}
     assert not found, f"the reshape brought about: {sorted(found)}"
+    if step.get("cap") and step["tool"] == "slice" and not before.edges.border.any() and not before.edges.crowded:
+        assert not after.edges.border.any() or "opening-left-open" in {note.code for note in result.notes}, "a cap is left out in silence"
     if not before.edges.crowded and "halve-crowded-seam" not in {note.code for note in result.notes}:
         assert not after.edges.crowded, "an edge got more than two faces"
     assert after.used[result.origin.vertex < 0].all(), "a new vertex is in no face"

@@ -247,6 +247,14 @@ def _crossings(start: Floats, along: Floats, face: int) -> tuple[Ints, Ints, Flo
     return first[hit], second[hit], u[hit], v[hit]
 
 
+def is_simple(loop: Floats) -> bool:
+    """Whether no two sides of a polygon (n, 2) cross."""
+    along = np.roll(loop, -1, axis=0) - loop
+    first, second, _, _ = _crossings(loop, along, -1)
+    beside = (second - first == 1) | (second - first == len(loop) - 1)
+    return bool(beside.all())
+
+
 # So many pairs of segments whose boxes meet take a quarter of a gigabyte.
 MOST_PAIRS = 3_000_000
 

@@ -7,6 +7,8 @@ from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import Field
+from scipy.sparse import coo_matrix
+from scipy.sparse.csgraph import connected_components
 
 from cutcore.arrays import Bools, Floats
 from cutcore.imprint import imprint
@@ -67,7 +69,8 @@ def apply(mesh: Mesh, params: ProfileParams, *, weld: float | None = None) -> Re
     for number, row in enumerate(params.rows):
         at = datum.low + row.height if params.start == "low" else datum.high - row.height
         if row.diameter is not None:
-            notes += _size_ring(points, np.abs(heights - at) <= 4 * tolerance, row.diameter, number, datum, at)
+            there = np.abs(heights - at) <= 4 * tolerance
+            notes += _size_ring(points, there, _outermost(cut.mesh, there), row.diameter, number, datum, at)
     if (points == cut.mesh.points).all():
         return replace(cut, notes=tuple(notes))
     sized = moved(cut.mesh, points)
@@ -78,13 +81,31 @@ def apply(mesh: Mesh, params: ProfileParams, *, weld: float | None = None) -> Re
     return Result(sized, then(cut.origin, origin), cut.picked, tuple(notes))
 
 
-def _size_ring(points: Floats, there: Bools, diameter: float, number: int, datum: Datum, at: float) -> list[Note]:
-    """Size the vertices (V,) that lie at a height, in place; notes on what can't be, or is no ring."""
+def _outermost(mesh: Mesh, there: Bools) -> Bools:
+    """Of the vertices (V,) at a height, those of the loop that lies outermost: a part with walls has one inside, too."""
+    ends = mesh.edges.ends[there[mesh.edges.ends].all(axis=1)]
+    if len(ends) == 0:
+        return there
+    vertices, number = np.unique(ends, return_inverse=True)
+    pairs = number.reshape(-1, 2)
+    table = coo_matrix((np.ones(len(pairs)), (pairs[:, 0], pairs[:, 1])), shape=(len(vertices),) * 2)
+    part = connected_components(table, directed=False)[1]
+    places = mesh.points[vertices]
+    furthest = int(np.argmax(np.linalg.norm(places - places.mean(axis=0), axis=1)))
+    outermost = np.zeros(len(there), dtype=bool)
+    outermost[vertices[part == part[furthest]]] = True
+    return outermost
+
+
+def _size_ring(points: Floats, there: Bools, outermost: Bools, diameter: float, number: int, datum: Datum, at: float) -> list[Note]:
+    """Size the vertices (V,) that lie at a height, in place, by the loop that lies outermost; notes on what can't be sized, or
+    is no ring."""
     place = position(datum.place(at))
     places = points[there]
     flat = places - np.outer(places @ datum.along, datum.along)
-    reach = np.linalg.norm(flat - flat.mean(axis=0), axis=1) if len(flat) else np.zeros(0)
-    ring = fitted_ring(flat[reach > OF_THE_RING * reach.max()]) if len(flat) > 2 and reach.max() > 0 else None
+    outer = flat[outermost[there]]
+    reach = np.linalg.norm(outer - outer.mean(axis=0), axis=1) if len(outer) else np.zeros(0)
+    ring = fitted_ring(outer[reach > OF_THE_RING * reach.max()]) if len(outer) > 2 and reach.max() > 0 else None
     if ring is None:
         return [Note("profile-no-ring", f"Row {number + 1}: no ring lies at that height, so none is sized.", (place,))]
     away = flat - ring.centre

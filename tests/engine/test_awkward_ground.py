@@ -15,6 +15,7 @@ from cutcore.shapes.box import box
 from cutcore.shapes.sheet import sheet
 from cutcore.shapes.starter import CylinderShape, make_shape
 from cutcore.shapes.torus import torus
+from cutcore.shapes.turned import turned
 from cutcore.tolerance import weld_of
 from tests.awkward import band, fins
 from tests.campaign import Tally, campaign, walk
@@ -104,6 +105,12 @@ class Cases(SimpleTestCase):
         self.assert_sound(result, cube)
         # Eight walls, and four new corners for each of the two.
         self.assertEqual((result.mesh.face_count, result.mesh.vertex_count), (cube.face_count + 8, cube.vertex_count + 8))
+
+    def test_a_part_with_walls_is_sized_by_its_outer_ring(self) -> None:
+        wall = turned([(0.8, 0.0), (1.0, 0.0), (1.0, 3.0), (0.8, 3.0), (0.8, 0.0)], 24)
+        result = made(wall, tool="profile", axis="y", rows=[{"height": 1.5, "diameter": 2.5}])
+        ring = result.mesh.points[np.abs(result.mesh.points[:, 1] - 1.5) < 1e-6]
+        self.assertAlmostEqual(float(np.hypot(ring[:, 0], ring[:, 2]).max()), 1.25, places=6)
 
     def test_merging_leaves_no_loose_vertex_and_no_edge_of_four_faces(self) -> None:
         cube = box(2, 2, 2, (3, 1, 1))
