@@ -94,7 +94,9 @@ def assert_guarantees(before: Mesh, result: Result, *, flat: bool, bend: float |
     near = 1e-9 + digits if flat else 0.05 if bend is None else bend
     np.testing.assert_allclose(area_of(after), area_of(before), rtol=near)
     if not before.edges.border.any() and not before.edges.crowded:
-        np.testing.assert_allclose(volume_of(after), volume_of(before), rtol=near)
+        # A volume may cancel itself out: it is compared as a share of what the surface could hold.
+        room = near * max(area_of(before), area_of(after)) * before.diagonal
+        np.testing.assert_allclose(volume_of(after), volume_of(before), rtol=near, atol=room)
         assert not after.edges.border.any(), "a closed mesh has a border"
     np.testing.assert_allclose(border_length(after), border_length(before), rtol=1e-9, atol=blur * len(after.edges))
     np.testing.assert_allclose(crowded_length(after), crowded_length(before), rtol=1e-9, atol=blur * len(after.edges))

@@ -1,4 +1,5 @@
-"""What no reshape may bring about: edges at which more than two faces meet, where two met before."""
+"""What no reshape may bring about: edges at which more than two faces meet where two met before, or at which two faces meet
+that run against each other."""
 
 from __future__ import annotations
 
@@ -6,9 +7,11 @@ from cutcore.arrays import Ints
 from cutcore.errors import StepError
 from cutcore.mesh import Mesh
 from cutcore.notes import position
+from cutcore.problems import clashing_edges
 from cutcore.result import Result
 
 WORDS = "more than two faces would meet at an edge"
+AGAINST = "two faces would meet at an edge that run against each other"
 
 
 def crowded_anew(before: Mesh, result: Result) -> list[int]:
@@ -21,6 +24,13 @@ def crowded_anew(before: Mesh, result: Result) -> list[int]:
         if was < 0 or len(before.edges.faces_at(was)) < len(faces):
             found.append(edge)
     return found
+
+
+def clashing_anew(before: Mesh, result: Result) -> list[int]:
+    """The edges of a result, by number, at which two faces meet that run against each other, and did not before."""
+    origin, ends = result.origin.vertex, result.mesh.edges.ends
+    clashed = {tuple(sorted(pair)) for pair in before.edges.ends[clashing_edges(before)].tolist()}
+    return [e for e in clashing_edges(result.mesh).tolist() if tuple(sorted(origin[ends[e]].tolist())) not in clashed]
 
 
 def refuse_crowded(before: Mesh, result: Result) -> Result:

@@ -11,11 +11,12 @@ from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 from scipy.spatial import cKDTree
 
+from cutcore.errors import StepError
 from cutcore.mesh import Mesh
 from cutcore.notes import Element, Note, position
 from cutcore.params import Real
 from cutcore.reshape.common import Reshaping, Vertices, vertex_mask
-from cutcore.reshape.legal import crowded_anew, refuse_crowded
+from cutcore.reshape.legal import AGAINST, clashing_anew, crowded_anew, refuse_crowded
 from cutcore.reshape.merge_vertices import merge_vertices
 from cutcore.result import Origin, Result
 
@@ -43,16 +44,17 @@ def apply(mesh: Mesh, params: WeldParams) -> Result:
     left: list[Element] = []
     while True:
         result = merge_vertices(mesh, goal, mesh.points)
-        crowded = crowded_anew(mesh, result)
+        crowded = crowded_anew(mesh, result) + clashing_anew(mesh, result)
         if not crowded:
             break
         # What would make too many faces meet stays apart, and is told.
         left += [position(result.mesh.points[result.mesh.edges.ends[edge]].mean(axis=0)) for edge in crowded]
         apart = np.isin(goal, result.origin.vertex[result.mesh.edges.ends[crowded].ravel()])
         if (goal[apart] == np.flatnonzero(apart)).all():
-            return refuse_crowded(mesh, result)
+            refuse_crowded(mesh, result)
+            raise StepError(AGAINST, elements=tuple(left[:1]))
         goal[apart] = np.flatnonzero(apart)
     if not left:
         return result
-    words = f"{len(left)} places were not welded: more than two faces would meet there at an edge."
+    words = f"{len(left)} places were not welded: more than two faces would meet there, or two that run against each other."
     return replace(result, notes=(*result.notes, Note("not-welded", words, tuple(left[:50]))))

@@ -22,7 +22,7 @@ from tests.campaign import Tally, campaign, walk
 from tests.guarantees import assert_tables_true
 
 # Walks that once ended in something wrong.
-KEPT_SEEDS = (100136, 100201, 100973, 101085, 200019, 300513)
+KEPT_SEEDS = (100136, 100201, 100973, 101085, 200019, 300513, 503303, 505771, 603452, 605361)
 CAMPAIGN_SECONDS = 25.0
 
 
