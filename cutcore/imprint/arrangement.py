@@ -68,6 +68,9 @@ def arrange(lines: FaceLines, *, weld: float) -> Arrangement:
 
 def _arranged(lines: FaceLines, flat: Floats, weld: float) -> Arrangement:
     """The children of a face whose nodes lie at `flat (k, 2)` in its chart."""
+    if not np.isfinite(flat).all():
+        # A border without length, or one so long that its squares are no numbers, has no chart.
+        raise tangled(lines.face)
     places, pairs, flat = _split_everywhere(lines, flat, weld)
     pairs = _inner_pairs(pairs, flat, lines.border)
     pairs = _without_loose_ends(pairs, lines.border)
