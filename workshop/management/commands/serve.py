@@ -22,7 +22,6 @@ DEFAULT_PORT = "8600"
 
 class Command(BaseCommand):
     help = "Bring the data up to date, add the sample project to an empty workshop, and serve it on loopback."
-    requires_migrations_checks = False
 
     def handle(self, *args: Any, **options: Any) -> None:
         port = port_of(os.environ.get("PORT", DEFAULT_PORT))
