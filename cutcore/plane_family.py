@@ -7,10 +7,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from cutcore.arrays import Bools, Floats, Ints, distinct
+from cutcore.chords import chords
 from cutcore.kernels import crossings_between, pairs_in_faces, ranks_of, segments_between, thin_corners
 from cutcore.mesh import Mesh
 from cutcore.plane import Plane
-from cutcore.section import APEX_REACH, segments_across
+from cutcore.section import APEX_REACH
 from cutcore.trace import ON_EDGE, ON_VERTEX, Trace
 
 
@@ -103,8 +104,10 @@ def _across(mesh: Mesh, rank: Ints, first: Ints, on: Ints, place: Floats, face: 
     """The segments (n, 2) of a plane in a face with more than two nodes on it."""
     corners = mesh.face(face)
     here = np.sign(rank[corners] - (2 * k + 1))
-    edge = mesh.edges.of_corner[mesh.starts[face] + np.flatnonzero(here * np.roll(here, -1) < 0)]
+    node = np.full(len(corners), -1, dtype=np.int64)
+    node[here == 0] = first[-1] + np.searchsorted(on, corners[here == 0])
+    crossed = np.flatnonzero(here * np.roll(here, -1) < 0)
+    edge = mesh.edges.of_corner[mesh.starts[face] + crossed]
     p, q = rank[mesh.edges.ends[edge, 0]], rank[mesh.edges.ends[edge, 1]]
-    crossings = first[edge] + np.where(p < q, k - (p + 1) // 2, p // 2 - 1 - k)
-    vertices = first[-1] + np.searchsorted(on, corners[here == 0])
-    return segments_across(mesh.points[corners], np.concatenate([crossings, vertices]), place)
+    node[crossed] = first[edge] + np.where(p < q, k - (p + 1) // 2, p // 2 - 1 - k)
+    return chords(mesh.points[corners], here, node, place)

@@ -13,7 +13,7 @@ plane, else the sign of its height. The rest follows from the sides alone:
 |-----------------|--------------------------------------------------------------------|
 | 0, 1            | none (missed, or touched at a vertex)                              |
 | 2               | one, if the face has corners on both sides                         |
-| more            | sorted along the line; those whose middle lies inside the face     |
+| more            | chords: neighbours along the line whose middle is inside (`chords`) |
 """
 
 from __future__ import annotations
@@ -23,11 +23,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from cutcore.arrays import INDEX, Floats, Ints, distinct, found_in, next_in_row, owner_of, row_positions
-from cutcore.inside import inside_loop
+from cutcore.chords import chords
 from cutcore.kernels import sides_and_crossed, thin_corners
 from cutcore.mesh import Mesh
 from cutcore.plane import Plane
-from cutcore.triangles import chart_of
 
 # So many vertices are looked up one by one; for more, all faces are gone over at once.
 FEW = 64
@@ -171,27 +170,10 @@ def _segments(mesh: Mesh, side: Ints, faces: Ints, on: Ints, crossed: Ints, plac
     face = [faces[simple]]
     for row in np.flatnonzero((count > 2) & both):
         cells = np.arange(starts[row], starts[row + 1])
-        places = mesh.points[vertex[cells]]
-        found = segments_across(places, node[cells][has[cells]], place)
+        found = chords(mesh.points[vertex[cells]], here[cells], node[cells], place)
         ends.append(found)
         face.append(np.full(len(found), faces[row], dtype=np.int64))
     return np.concatenate(ends), np.concatenate(face)
-
-
-def segments_across(loop: Floats, nodes: Ints, place: Floats) -> Ints:
-    """Segments (n, 2) inside one face of any form, from its nodes: neighbours along the line whose middle is inside.
-
-    Two neighbouring corners on the plane are joined by an edge, not by a segment: the middle then lies
-    on the border and does not count as inside.
-    """
-    spread = place[nodes] - place[nodes[0]]
-    direction = spread[int(np.argmax((spread**2).sum(axis=1)))]
-    order = nodes[np.argsort(spread @ direction, kind="stable")]
-    pairs = np.stack([order[:-1], order[1:]], axis=1)
-    chart = chart_of(loop)
-    flat = chart.flatten(loop)
-    middle = chart.flatten(place[pairs].mean(axis=1))
-    return pairs[inside_loop(flat, middle, margin=1e-12)]
 
 
 def _apexes_of_thin_corners(mesh: Mesh, found: Section, weld: float) -> Ints:

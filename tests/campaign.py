@@ -29,7 +29,7 @@ from cutcore.orient import segments_meet
 from cutcore.tolerance import weld_of
 from cutcore.triangles import chart_of
 from tests.awkward import awkward
-from tests.guarantees import assert_guarantees, assert_origin_true, assert_tables_true
+from tests.guarantees import assert_guarantees, assert_origin_true, assert_tables_true, problems_anew
 from tests.random_steps import random_step
 
 # A step that takes longer than this on such small ground hangs.
@@ -101,7 +101,7 @@ def judged(step: dict[str, Any], before: Mesh, result: Result) -> None:
         if step.get("follow"):
             return
         if ill:
-            found = {note.code for note in problems(after)} - {note.code for note in problems(before)}
+            found = problems_anew(before, result)
             assert not found, f"the cut brought about: {sorted(found)}"
             assert_origin_true(before, result)
             assert after.edges.border.sum() >= before.edges.border.sum(), "a border is gone"
@@ -113,7 +113,8 @@ def judged(step: dict[str, Any], before: Mesh, result: Result) -> None:
         # Faces turned against their neighbours; and two faces left of three that never could agree.
         found -= {"clashing-faces"}
     assert not found, f"the reshape brought about: {sorted(found)}"
-    if step.get("cap") and step.get("then") in ("discard", "part") and not before.edges.border.any() and not before.edges.crowded:
+    closes = step.get("then") == "halve" or (step.get("cap") and step.get("then") in ("discard", "part"))
+    if closes and not before.edges.border.any() and not before.edges.crowded:
         assert not after.edges.border.any() or "opening-left-open" in {note.code for note in result.notes}, "a cap is left out in silence"
     if not before.edges.crowded and "halve-crowded-seam" not in {note.code for note in result.notes}:
         assert not after.edges.crowded, "an edge got more than two faces"

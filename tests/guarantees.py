@@ -9,6 +9,8 @@ from scipy.spatial import cKDTree
 
 from cutcore import Mesh, Result, problems
 from cutcore.edges import EdgeTable
+from cutcore.inside import distance_to_segments
+from cutcore.problems import t_junctions
 from cutcore.tolerance import weld_of
 
 
@@ -78,13 +80,31 @@ def assert_tables_true(mesh: Mesh) -> None:
     assert said == {e: sorted(faces) for e, faces in fresh.crowded.items()}
 
 
+def problems_anew(before: Mesh, result: Result) -> set[str]:
+    """What is wrong with a cut mesh that was not before.
+
+    A border of another face may have lain within the tolerance of the edge a vertex was put on: a part may have two layers as
+    near to each other as it likes, and the vertex then lies on both.
+    """
+    after, weld = result.mesh, weld_of(before)
+    found = {note.code for note in problems(after)} - {note.code for note in problems(before)}
+    if "t-junction" in found:
+        ends = before.edges.ends[before.edges.border]
+        stray = t_junctions(after, weld=weld)
+        near = distance_to_segments(after.points[stray], before.points[ends[:, 0]], before.points[ends[:, 1]]) <= weld
+        apart = [len(set(ends[row].ravel().tolist())) == 2 * row.sum() and row.sum() > 1 for row in near]
+        if all(apart):
+            found.remove("t-junction")
+    return found
+
+
 def assert_guarantees(before: Mesh, result: Result, *, flat: bool, bend: float | None = None) -> None:
     """Sound faces, no new borders, area, volume and topology kept, origin maps true.
 
     `flat` says that the faces of `before` are flat: then measures are kept to rounding; else to 5 %, or to `bend`.
     """
     after, weld = result.mesh, weld_of(before)
-    found = {note.code for note in problems(after)} - {note.code for note in problems(before)}
+    found = problems_anew(before, result)
     assert not found, f"the cut brought about: {sorted(found)}"
     assert_tables_true(after)
     # Far from the origin a coordinate has lost as many digits as it is far away: of an area that is as much as its edges are long.

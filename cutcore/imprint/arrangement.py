@@ -21,7 +21,7 @@ from cutcore.arrays import Bools, Floats, Ints, starts_of
 from cutcore.errors import ImprintError
 from cutcore.imprint.judge import tangled
 from cutcore.imprint.links import Graph, shortest_tie, splitting_link
-from cutcore.inside import inside_loop, loop_area
+from cutcore.inside import distance_to_segments, inside_loop, loop_area
 from cutcore.mesh import newell
 from cutcore.notes import face as face_element
 from cutcore.orient import turn
@@ -58,21 +58,28 @@ def arrange(lines: FaceLines, *, weld: float) -> Arrangement:
     border = lines.places[: lines.border]
     chart = chart_of(border)
     flat = chart.flatten(lines.places)
+    bent = _is_bent(border, weld)
     try:
-        return _arranged(lines, flat, weld)
+        return _arranged(lines, flat, weld, all_inside=bent)
     except ImprintError:
-        if not _is_bent(border, weld):
+        if not bent:
             raise
     return _arranged(lines, on_disc(lines.places, lines.border), weld)
 
 
-def _arranged(lines: FaceLines, flat: Floats, weld: float) -> Arrangement:
-    """The children of a face whose nodes lie at `flat (k, 2)` in its chart."""
+def _arranged(lines: FaceLines, flat: Floats, weld: float, *, all_inside: bool = False) -> Arrangement:
+    """The children of a face whose nodes lie at `flat (k, 2)` in its chart. With `all_inside` a line that leaves the border
+    there is a failure; else it is left out."""
     if not np.isfinite(flat).all():
         # A border without length, or one so long that its squares are no numbers, has no chart.
         raise tangled(lines.face)
     places, pairs, flat = _split_everywhere(lines, flat, weld)
-    pairs = _inner_pairs(pairs, flat, lines.border)
+    pairs, outside = _inner_pairs(pairs, flat, lines.border)
+    if all_inside and len(outside):
+        rim = flat[: lines.border]
+        off = distance_to_segments(flat[outside].mean(axis=1), rim, np.roll(rim, -1, axis=0)).min(axis=1)
+        if (off > weld).any():
+            raise tangled(lines.face)
     pairs = _without_loose_ends(pairs, lines.border)
     graph = Graph(flat, lines.border, pairs, weld)
     while (tie := shortest_tie(graph)) is not None:
@@ -262,12 +269,13 @@ def is_simple(loop: Floats) -> bool:
 MOST_PAIRS = 3_000_000
 
 
-def _inner_pairs(pairs: Ints, flat: Floats, border: int) -> Ints:
-    """Each piece once, without those on the border or outside it."""
+def _inner_pairs(pairs: Ints, flat: Floats, border: int) -> tuple[Ints, Ints]:
+    """Each piece once, without those on the border; those inside it, and those outside."""
     pairs = np.unique(np.sort(pairs, axis=1), axis=0)
     on_border = (pairs[:, 1] < border) & ((pairs[:, 1] - pairs[:, 0] == 1) | ((pairs[:, 0] == 0) & (pairs[:, 1] == border - 1)))
     pairs = pairs[~on_border & (pairs[:, 0] != pairs[:, 1])]
-    return pairs[inside_loop(flat[:border], flat[pairs].mean(axis=1))]
+    inside = inside_loop(flat[:border], flat[pairs].mean(axis=1))
+    return pairs[inside], pairs[~inside]
 
 
 def _without_loose_ends(pairs: Ints, border: int) -> Ints:
