@@ -17,7 +17,7 @@ $(STAMPS)/venv:
 
 $(STAMPS)/app: $(STAMPS)/venv requirements/app.txt
 	$(BIN)/pip install --quiet --no-deps -r requirements/app.txt
-	$(BIN)/python -m cutcore.warm
+	$(BIN)/python -m cutcore.steps.warm
 	@touch $@
 
 $(STAMPS)/dev: $(STAMPS)/app requirements/dev.txt

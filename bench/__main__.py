@@ -18,11 +18,12 @@ from bench.parts import PARTS, SIZES
 from bench.service import Service, loop_preview_seconds, part_of, slice_seconds
 from bench.timing import median, times, times_once
 from cutcore import Mesh, apply_step, parse_step, trace_step
-from cutcore.flow import flow_after, flow_counts
+from cutcore.aiming.marks import Settling, mark_at
+from cutcore.geometry.camera import Camera, View
 from cutcore.imprint import subdivide
-from cutcore.marks import Settling, mark_at
-from cutcore.tolerance import weld_of
-from cutcore.view import Camera, View
+from cutcore.imprint.dry_run import flow_after
+from cutcore.mesh.tolerance import weld_of
+from cutcore.queries.flow import flow_counts
 
 
 @dataclass(frozen=True)

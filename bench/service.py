@@ -15,7 +15,7 @@ import numpy as np
 
 from bench.timing import median, times_once
 from cutcore import Mesh
-from cutcore.view import View
+from cutcore.geometry.camera import View
 
 
 class Service:

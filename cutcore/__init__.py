@@ -1,16 +1,16 @@
 """Wertome's geometry: cuts across polygon meshes that leave them clean."""
 
 from cutcore.errors import CutError, FormatError, ImprintError, MeshError, PathError, StepError
-from cutcore.flow import flow
 from cutcore.formats.files import read_part, write_part
 from cutcore.formats.svg import FlatCurve, read_svg, write_svg
 from cutcore.imprint import imprint
-from cutcore.mesh import Mesh
+from cutcore.mesh.mesh import Mesh
+from cutcore.mesh.result import Origin, Picked, Result
 from cutcore.notes import Note
-from cutcore.problems import problems
-from cutcore.result import Origin, Picked, Result
-from cutcore.steps import apply_step, apply_steps, parse_step, parse_steps, trace_step
-from cutcore.trace import Trace
+from cutcore.queries.flow import flow
+from cutcore.queries.problems import problems
+from cutcore.steps.steps_file import apply_step, apply_steps, parse_step, parse_steps, trace_step
+from cutcore.trace.trace import Trace
 
 __all__ = [
     "CutError",

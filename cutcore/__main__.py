@@ -10,12 +10,12 @@ from pathlib import Path
 from typing import NoReturn
 
 from cutcore.errors import CutError, shortened
-from cutcore.flow import flow
 from cutcore.formats.files import READERS, read_part, write_part
-from cutcore.mesh import Mesh
+from cutcore.mesh.mesh import Mesh
+from cutcore.mesh.tolerance import RELATIVE_WELD
 from cutcore.notes import Note
-from cutcore.steps import apply_steps, parse_steps, steps_schema
-from cutcore.tolerance import RELATIVE_WELD
+from cutcore.queries.flow import flow
+from cutcore.steps.steps_file import apply_steps, parse_steps, steps_schema
 
 FORMATS = ", ".join(READERS)
 

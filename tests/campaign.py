@@ -24,10 +24,10 @@ from typing import Any
 import numpy as np
 
 from cutcore import CutError, Mesh, Result, apply_step, parse_step, problems, write_part
-from cutcore.flow import warped_faces
-from cutcore.orient import segments_meet
-from cutcore.tolerance import weld_of
-from cutcore.triangles import chart_of
+from cutcore.geometry.chart import chart_of
+from cutcore.geometry.predicates import segments_meet
+from cutcore.mesh.tolerance import weld_of
+from cutcore.queries.flow import warped_faces
 from tests.awkward import awkward
 from tests.guarantees import assert_guarantees, assert_origin_true, assert_tables_true, problems_anew
 from tests.random_steps import random_step

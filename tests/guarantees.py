@@ -8,10 +8,10 @@ from scipy.sparse.csgraph import connected_components
 from scipy.spatial import cKDTree
 
 from cutcore import Mesh, Result, problems
-from cutcore.edges import EdgeTable
-from cutcore.inside import distance_to_segments
-from cutcore.problems import t_junctions
-from cutcore.tolerance import weld_of
+from cutcore.geometry.polygons import distance_to_segments
+from cutcore.mesh.edge_table import EdgeTable
+from cutcore.mesh.tolerance import weld_of
+from cutcore.queries.problems import t_junctions
 
 
 def area_of(mesh: Mesh) -> float:

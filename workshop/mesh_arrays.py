@@ -12,8 +12,8 @@ import numpy as np
 import xxhash
 
 from cutcore import Mesh
-from cutcore.arrays import INDEX
-from workshop.mesh_difference import KeptMesh, MeshDifference
+from cutcore.geometry.arrays import INDEX
+from cutcore.mesh.difference import KeptMesh, MeshDifference
 
 _ARRAYS = ("points", "starts", "corners", "uv", "material", "patch", "hard")
 

@@ -30,9 +30,9 @@ from __future__ import annotations
 import numpy as np
 
 from cutcore import Mesh
-from cutcore.arrays import row_positions
-from cutcore.triangles import triangulate
-from workshop.mesh_difference import MeshDifference
+from cutcore.geometry.arrays import row_positions
+from cutcore.mesh.difference import MeshDifference
+from cutcore.mesh.triangles import triangulate
 
 MAGIC, MAGIC_OF_DIFFERENCE = 0x574D4531, 0x574D4433
 BORDER, HARD, CROWDED = 1, 2, 4

@@ -11,11 +11,11 @@ from PIL import Image, UnidentifiedImageError
 from cutcore.errors import FormatError
 from cutcore.formats.files import read_part
 from cutcore.formats.svg import checked_drawing, read_svg
+from cutcore.mesh.difference import KeptMesh
+from cutcore.mesh.submesh import moved
 from cutcore.notes import Note
 from cutcore.outlines.drawn import DrawnOutline, SheetCurve, plain
-from cutcore.without import moved
 from workshop.mesh_arrays import StoredForm, stored_whole
-from workshop.mesh_difference import KeptMesh
 
 # Pictures are shown by the browser, which holds four bytes for every pixel.
 MOST_PIXELS = 50_000_000

@@ -10,7 +10,7 @@ from cutcore.formats.glb import read_glb, write_glb
 from cutcore.formats.obj import read_obj, write_obj
 from cutcore.formats.ply import read_ply, write_ply
 from cutcore.formats.stl import read_stl, write_stl
-from cutcore.mesh import Mesh
+from cutcore.mesh.mesh import Mesh
 from cutcore.notes import Note
 
 READERS = {".obj": read_obj, ".ply": read_ply, ".stl": read_stl, ".glb": read_glb}

@@ -14,11 +14,11 @@ from typing import Annotated, Any, Literal
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
-from cutcore.arrays import Floats, Ints
 from cutcore.errors import FormatError, MeshError
 from cutcore.formats.budget import Budget, check_json
 from cutcore.formats.reading import usable_faces, welded_by_place, with_faces
-from cutcore.mesh import Mesh
+from cutcore.geometry.arrays import Floats, Ints
+from cutcore.mesh.mesh import Mesh
 from cutcore.notes import Note
 
 _MAGIC, _JSON, _BIN = 0x46546C67, 0x4E4F534A, 0x004E4942

@@ -15,10 +15,10 @@ from itertools import groupby, repeat
 
 import numpy as np
 
-from cutcore.arrays import Floats, Ints
 from cutcore.errors import FormatError
 from cutcore.formats.budget import Budget
-from cutcore.mesh import Mesh
+from cutcore.geometry.arrays import Floats, Ints
+from cutcore.mesh.mesh import Mesh
 from cutcore.notes import Note
 
 # Notes about single lines are given for this many lines, the rest is counted.

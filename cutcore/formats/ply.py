@@ -8,12 +8,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from cutcore.arrays import Floats, Ints, starts_of
 from cutcore.errors import FormatError
 from cutcore.formats.budget import Budget
 from cutcore.formats.reading import usable_faces, with_faces
+from cutcore.geometry.arrays import Floats, Ints, starts_of
 from cutcore.kernels import list_rows, list_values
-from cutcore.mesh import Mesh
+from cutcore.mesh.mesh import Mesh
 from cutcore.notes import Note
 
 _TYPES = {

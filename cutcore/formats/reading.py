@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import numpy as np
 
-from cutcore.arrays import Bools, Floats, Ints
 from cutcore.errors import FormatError
+from cutcore.geometry.arrays import Bools, Floats, Ints
 from cutcore.kernels import name_equal_rows
-from cutcore.mesh import Mesh
+from cutcore.mesh.mesh import Mesh
 from cutcore.notes import Note
 
 

@@ -7,11 +7,11 @@ from array import array
 
 import numpy as np
 
-from cutcore.arrays import Floats, cross
 from cutcore.errors import FormatError
 from cutcore.formats.budget import Budget
 from cutcore.formats.reading import usable_faces, welded_by_place, with_faces
-from cutcore.mesh import Mesh
+from cutcore.geometry.arrays import Floats, cross
+from cutcore.mesh.mesh import Mesh
 from cutcore.notes import Note
 
 _ROW = np.dtype([("normal", "<f4", 3), ("corners", "<f4", (3, 3)), ("extra", "<u2")])

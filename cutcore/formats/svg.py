@@ -17,9 +17,9 @@ import svgelements as svg
 from defusedxml import DefusedXmlException
 from defusedxml.ElementTree import fromstring
 
-from cutcore.arrays import Floats
 from cutcore.errors import FormatError
 from cutcore.formats.budget import Budget
+from cutcore.geometry.arrays import Floats
 from cutcore.notes import Note
 from cutcore.params import LARGEST
 

@@ -8,14 +8,14 @@ from __future__ import annotations
 
 import numpy as np
 
-from cutcore.arrays import INDEX
+from cutcore.geometry.arrays import INDEX
 from cutcore.imprint.assemble import assemble
 from cutcore.imprint.subdivision import Subdivision, subdivide
-from cutcore.mesh import Mesh
+from cutcore.mesh.mesh import Mesh
+from cutcore.mesh.result import Origin, Picked, Result
+from cutcore.mesh.tolerance import weld_of
 from cutcore.notes import Note
-from cutcore.result import Origin, Picked, Result
-from cutcore.tolerance import weld_of
-from cutcore.trace import Trace
+from cutcore.trace.trace import Trace
 
 __all__ = ["Subdivision", "assemble", "imprint", "subdivide"]
 

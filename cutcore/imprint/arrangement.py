@@ -17,15 +17,15 @@ from functools import cmp_to_key
 import numpy as np
 from scipy.spatial import cKDTree
 
-from cutcore.arrays import Bools, Floats, Ints, starts_of
 from cutcore.errors import ImprintError
+from cutcore.geometry.arrays import Bools, Floats, Ints, starts_of
+from cutcore.geometry.chart import chart_of
+from cutcore.geometry.polygons import distance_to_segments, inside_loop, loop_area
+from cutcore.geometry.predicates import turn
 from cutcore.imprint.judge import tangled
 from cutcore.imprint.links import Graph, shortest_tie, splitting_link
-from cutcore.inside import distance_to_segments, inside_loop, loop_area
-from cutcore.mesh import newell
+from cutcore.mesh.mesh import newell
 from cutcore.notes import face as face_element
-from cutcore.orient import turn
-from cutcore.triangles import chart_of
 
 
 @dataclass(frozen=True, eq=False)

@@ -11,11 +11,11 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from cutcore.arrays import INDEX, Ints, found_in, sealed
-from cutcore.edges import EdgeTable
+from cutcore.geometry.arrays import INDEX, Ints, found_in, sealed
 from cutcore.imprint.subdivision import Subdivision
 from cutcore.kernels import faces_of_edges, spliced_rows, split_ends
-from cutcore.mesh import Mesh, box_of
+from cutcore.mesh.edge_table import EdgeTable
+from cutcore.mesh.mesh import Mesh, box_of
 
 
 def assemble(mesh: Mesh, cut: Subdivision) -> Mesh:

@@ -8,10 +8,10 @@ from __future__ import annotations
 
 import numpy as np
 
-from cutcore.arrays import Bools, Floats, Ints, next_in_row, owner_of, row_positions
 from cutcore.errors import ImprintError
+from cutcore.geometry.arrays import Bools, Floats, Ints, next_in_row, owner_of, row_positions
 from cutcore.kernels import unsound_rows, wrong_sides
-from cutcore.mesh import Mesh
+from cutcore.mesh.mesh import Mesh
 from cutcore.notes import face as face_element
 
 

@@ -9,9 +9,9 @@ from scipy.sparse import csr_matrix
 from scipy.sparse.csgraph import connected_components
 from scipy.spatial import cKDTree
 
-from cutcore.arrays import Floats, Ints
-from cutcore.inside import distance_to_segments, inside_loop
-from cutcore.orient import segments_meet
+from cutcore.geometry.arrays import Floats, Ints
+from cutcore.geometry.polygons import distance_to_segments, inside_loop
+from cutcore.geometry.predicates import segments_meet
 
 # How many of the most promising links are tried before a face is given up.
 TRIED = 20_000

@@ -6,10 +6,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from cutcore.arrays import INDEX, Floats, Ints
+from cutcore.geometry.arrays import INDEX, Floats, Ints
 from cutcore.kernels import rim_rows, rim_uv
-from cutcore.mesh import Mesh
-from cutcore.trace import ON_EDGE, ON_VERTEX, Trace
+from cutcore.mesh.mesh import Mesh
+from cutcore.trace.trace import ON_EDGE, ON_VERTEX, Trace
 
 
 @dataclass(frozen=True, eq=False)

@@ -15,14 +15,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from cutcore.arrays import INDEX, Floats, Ints, distinct, found_in, next_in_row, starts_of
+from cutcore.geometry.arrays import INDEX, Floats, Ints, distinct, found_in, next_in_row, starts_of
 from cutcore.imprint.arrangement import FaceLines, arrange
 from cutcore.imprint.judge import judge
 from cutcore.imprint.rim import Crossings, Rim, vertices_on_edges
 from cutcore.imprint.weights import interpolate_inside
 from cutcore.kernels import chain_slots, lay_rows, order_paths, pieces_of_paths
-from cutcore.mesh import Mesh, newell
-from cutcore.trace import IN_FACE, Trace
+from cutcore.mesh.mesh import Mesh, newell
+from cutcore.trace.trace import IN_FACE, Trace
 
 
 @dataclass(frozen=True, eq=False)

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from cutcore.arrays import Floats
-from cutcore.triangles import chart_of
+from cutcore.geometry.arrays import Floats
+from cutcore.geometry.chart import chart_of
 
 
 def interpolate_inside(corners: Floats, values: Floats, places: Floats) -> Floats:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from cutcore.arrays import Floats
+from cutcore.geometry.arrays import Floats
 from cutcore.kernels.compiled import compiled
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from cutcore.arrays import Bools, Floats, Ints
+from cutcore.geometry.arrays import Bools, Floats, Ints
 from cutcore.kernels.compiled import compiled
 
 # Loops with more corners than this are not looked at for pinches: that takes the square of their number.

@@ -9,7 +9,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from cutcore.arrays import Bools, Floats, Ints
+from cutcore.geometry.arrays import Bools, Floats, Ints
 from cutcore.kernels.compiled import compiled
 
 

@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from cutcore.arrays import Ints, sealed
+from cutcore.geometry.arrays import Ints, sealed
 from cutcore.kernels.compiled import compiled
 
 

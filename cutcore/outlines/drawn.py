@@ -10,8 +10,8 @@ from typing import Annotated, Self
 import numpy as np
 from pydantic import Field, ValidationError, model_validator
 
-from cutcore.arrays import Floats
 from cutcore.errors import StepError
+from cutcore.geometry.arrays import Floats
 from cutcore.params import Params, Real
 
 MOST_POINTS = 50_000

@@ -6,9 +6,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from cutcore.arrays import Floats, Ints
 from cutcore.errors import StepError
-from cutcore.mesh import Mesh
+from cutcore.geometry.arrays import Floats, Ints
+from cutcore.mesh.mesh import Mesh
 from cutcore.outlines.drawn import DrawnOutline, SheetCurve, plain
 from cutcore.outlines.sheet_axes import sheet_axes
 

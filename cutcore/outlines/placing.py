@@ -7,8 +7,8 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from cutcore.arrays import Floats
 from cutcore.errors import StepError
+from cutcore.geometry.arrays import Floats
 from cutcore.outlines.drawn import DrawnCurve, DrawnOutline, Node
 from cutcore.params import Length, Params, Real
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from cutcore.arrays import Floats, cross
+from cutcore.geometry.arrays import Floats, cross
 
 
 def sheet_axes(normal: Floats) -> tuple[Floats, Floats]:

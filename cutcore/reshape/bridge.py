@@ -9,14 +9,15 @@ from pydantic import Field, model_validator
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 
-from cutcore.arrays import Bools, Ints
-from cutcore.caps import border_loops, with_faces
 from cutcore.errors import StepError
-from cutcore.mesh import Mesh
+from cutcore.geometry.arrays import Bools, Ints
+from cutcore.mesh.mesh import Mesh
+from cutcore.mesh.result import Origin, Picked, Result
+from cutcore.mesh.submesh import then, with_faces, without_faces
 from cutcore.notes import Note, position
-from cutcore.reshape.common import Edges, Faces, Reshaping, edges_named, face_mask
-from cutcore.result import Origin, Picked, Result
-from cutcore.without import then, without_faces
+from cutcore.queries.border_loops import border_loops
+from cutcore.queries.named_elements import Edges, Faces, edges_named, face_mask
+from cutcore.tool import Reshaping
 
 
 class BridgeParams(Reshaping):

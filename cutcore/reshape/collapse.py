@@ -9,13 +9,14 @@ from pydantic import model_validator
 from scipy.sparse import csr_matrix
 from scipy.sparse.csgraph import connected_components
 
-from cutcore.mesh import Mesh
-from cutcore.reshape.common import Reshaping, Vertices, edges_named, vertex_mask
+from cutcore.geometry.camera import Vector
+from cutcore.mesh.mesh import Mesh
+from cutcore.mesh.result import Result
+from cutcore.queries.named_elements import Vertices, edges_named, vertex_mask
 from cutcore.reshape.merge_vertices import merge_vertices
-from cutcore.result import Result
-from cutcore.spots import EdgePoint
-from cutcore.trace import anchor_place
-from cutcore.view import Vector
+from cutcore.tool import Reshaping
+from cutcore.trace.surface_points import EdgePoint
+from cutcore.trace.trace import anchor_place
 
 
 class CollapseParams(Reshaping):

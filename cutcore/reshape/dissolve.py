@@ -10,12 +10,13 @@ from pydantic import model_validator
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 
-from cutcore.arrays import Bools, Ints, starts_of
-from cutcore.mesh import Mesh
+from cutcore.geometry.arrays import Bools, Ints, starts_of
+from cutcore.mesh.mesh import Mesh
+from cutcore.mesh.result import Origin, Picked, Result
+from cutcore.mesh.submesh import of_rows
 from cutcore.notes import Element, Note, edge, face
-from cutcore.reshape.common import Edges, Faces, Reshaping, edges_named, face_mask
-from cutcore.result import Origin, Picked, Result
-from cutcore.without import of_rows
+from cutcore.queries.named_elements import Edges, Faces, edges_named, face_mask
+from cutcore.tool import Reshaping
 
 
 class DissolveParams(Reshaping):

@@ -7,14 +7,15 @@ from typing import Literal
 import numpy as np
 from pydantic import Field
 
-from cutcore.arrays import Bools, Floats
 from cutcore.errors import StepError
-from cutcore.mesh import Mesh
+from cutcore.geometry.arrays import Bools, Floats
+from cutcore.geometry.axes import AXES, axis_vector
+from cutcore.mesh.mesh import Mesh
+from cutcore.mesh.result import Result
 from cutcore.params import Real
-from cutcore.reshape.common import Faces, Reshaping, face_mask
+from cutcore.queries.named_elements import Faces, face_mask
 from cutcore.reshape.walls import Region, walled
-from cutcore.result import Result
-from cutcore.tools.common import AXES, axis_vector
+from cutcore.tool import Reshaping
 
 
 class ExtrudeParams(Reshaping):

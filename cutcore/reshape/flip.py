@@ -6,9 +6,10 @@ from typing import Literal
 
 import numpy as np
 
-from cutcore.mesh import Mesh
-from cutcore.reshape.common import Faces, Reshaping, face_mask
-from cutcore.result import Origin, Result
+from cutcore.mesh.mesh import Mesh
+from cutcore.mesh.result import Origin, Result
+from cutcore.queries.named_elements import Faces, face_mask
+from cutcore.tool import Reshaping
 
 
 class FlipParams(Reshaping):

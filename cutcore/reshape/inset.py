@@ -8,12 +8,13 @@ import numpy as np
 from pydantic import Field
 
 from cutcore.errors import StepError
-from cutcore.mesh import Mesh
+from cutcore.mesh.mesh import Mesh
+from cutcore.mesh.result import Result
 from cutcore.notes import edge
 from cutcore.params import Real
-from cutcore.reshape.common import Faces, Reshaping, face_mask
+from cutcore.queries.named_elements import Faces, face_mask
 from cutcore.reshape.walls import Region, inward, once_round, walled
-from cutcore.result import Result
+from cutcore.tool import Reshaping
 
 
 class InsetParams(Reshaping):

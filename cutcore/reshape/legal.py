@@ -3,12 +3,12 @@ that run against each other."""
 
 from __future__ import annotations
 
-from cutcore.arrays import Ints
 from cutcore.errors import StepError
-from cutcore.mesh import Mesh
+from cutcore.geometry.arrays import Ints
+from cutcore.mesh.mesh import Mesh
+from cutcore.mesh.result import Result
 from cutcore.notes import position
-from cutcore.problems import clashing_edges
-from cutcore.result import Result
+from cutcore.queries.problems import clashing_edges
 
 WORDS = "more than two faces would meet at an edge"
 AGAINST = "two faces would meet at an edge that run against each other"

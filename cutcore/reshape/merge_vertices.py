@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import numpy as np
 
-from cutcore.arrays import Floats, Ints, next_in_row, owner_of, row_positions, starts_of
 from cutcore.errors import StepError
-from cutcore.mesh import Mesh
+from cutcore.geometry.arrays import Floats, Ints, next_in_row, owner_of, row_positions, starts_of
+from cutcore.mesh.mesh import Mesh
+from cutcore.mesh.result import Origin, Picked, Result
+from cutcore.mesh.submesh import renumbered_pairs
 from cutcore.notes import Note, face
-from cutcore.result import Origin, Picked, Result
-from cutcore.without import renumbered_pairs
 
 
 def merge_vertices(mesh: Mesh, goal: Ints, points: Floats, notes: tuple[Note, ...] = ()) -> Result:

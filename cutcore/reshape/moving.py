@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import numpy as np
 
-from cutcore.arrays import Bools, Floats
-from cutcore.mesh import Mesh
+from cutcore.geometry.arrays import Bools, Floats
+from cutcore.mesh.mesh import Mesh
+from cutcore.mesh.result import Origin, Result
+from cutcore.mesh.submesh import moved
+from cutcore.mesh.tolerance import weld_of
 from cutcore.notes import Note, face
-from cutcore.problems import zero_area_faces
-from cutcore.result import Origin, Result
-from cutcore.tolerance import weld_of
-from cutcore.without import moved
+from cutcore.queries.problems import zero_area_faces
 
 NOTHING = Note("nothing-to-move", "Everything has that size and lies there already.")
 

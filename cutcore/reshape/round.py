@@ -7,15 +7,16 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from cutcore.arrays import cross
 from cutcore.errors import StepError
-from cutcore.measure import fitted_ring, vertices_of
-from cutcore.mesh import Mesh
+from cutcore.geometry.arrays import cross
+from cutcore.geometry.camera import Vector
+from cutcore.mesh.mesh import Mesh
+from cutcore.mesh.result import Result
 from cutcore.params import Real
-from cutcore.reshape.common import Edges, Reshaping, Vertices, edges_named, vertex_mask
+from cutcore.queries.measure import fitted_ring, vertices_of
+from cutcore.queries.named_elements import Edges, Vertices, edges_named, vertex_mask
 from cutcore.reshape.moving import moved_to
-from cutcore.result import Result
-from cutcore.view import Vector
+from cutcore.tool import Reshaping
 
 
 class RoundParams(Reshaping):

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from typing import Literal
 
-from cutcore.mesh import Mesh
-from cutcore.reshape.common import Faces, Reshaping, face_mask
-from cutcore.result import Result
-from cutcore.without import without_faces
+from cutcore.mesh.mesh import Mesh
+from cutcore.mesh.result import Result
+from cutcore.mesh.submesh import without_faces
+from cutcore.queries.named_elements import Faces, face_mask
+from cutcore.tool import Reshaping
 
 
 class SeparateParams(Reshaping):

@@ -7,16 +7,17 @@ from typing import Literal, Self
 import numpy as np
 from pydantic import model_validator
 
-from cutcore.arrays import Floats, Ints
 from cutcore.errors import StepError
-from cutcore.measure import fitted_ring, vertices_of
-from cutcore.mesh import Mesh
+from cutcore.geometry.arrays import Floats, Ints
+from cutcore.geometry.camera import Vector
+from cutcore.mesh.mesh import Mesh
+from cutcore.mesh.result import Result
+from cutcore.mesh.tolerance import weld_of
 from cutcore.params import Index, Length, Params
-from cutcore.reshape.common import Edges, Faces, Reshaping, Vertices, edges_named, face_mask, vertex_mask
+from cutcore.queries.measure import fitted_ring, vertices_of
+from cutcore.queries.named_elements import Edges, Faces, Vertices, edges_named, face_mask, vertex_mask
 from cutcore.reshape.moving import moved_to
-from cutcore.result import Result
-from cutcore.tolerance import weld_of
-from cutcore.view import Vector
+from cutcore.tool import Reshaping
 
 
 class Extent(Params):

@@ -8,12 +8,12 @@ import numpy as np
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 
-from cutcore.arrays import Bools, Floats, Ints, cross, next_in_row, row_positions
 from cutcore.errors import StepError
-from cutcore.mesh import Mesh
+from cutcore.geometry.arrays import Bools, Floats, Ints, cross, next_in_row, row_positions
+from cutcore.mesh.mesh import Mesh
+from cutcore.mesh.result import Origin, Picked, Result
 from cutcore.notes import edge as edge_element
 from cutcore.notes import vertex as vertex_element
-from cutcore.result import Origin, Picked, Result
 
 
 @dataclass(frozen=True, eq=False)

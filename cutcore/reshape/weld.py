@@ -12,13 +12,14 @@ from scipy.sparse.csgraph import connected_components
 from scipy.spatial import cKDTree
 
 from cutcore.errors import StepError
-from cutcore.mesh import Mesh
+from cutcore.mesh.mesh import Mesh
+from cutcore.mesh.result import Origin, Result
 from cutcore.notes import Element, Note, position
 from cutcore.params import Real
-from cutcore.reshape.common import Reshaping, Vertices, vertex_mask
+from cutcore.queries.named_elements import Vertices, vertex_mask
 from cutcore.reshape.legal import AGAINST, clashing_anew, crowded_anew, refuse_crowded
 from cutcore.reshape.merge_vertices import merge_vertices
-from cutcore.result import Origin, Result
+from cutcore.tool import Reshaping
 
 
 class WeldParams(Reshaping):

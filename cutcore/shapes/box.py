@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from cutcore.mesh import Mesh
+from cutcore.mesh.mesh import Mesh
 from cutcore.shapes.merge import merged_by_place
 
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from cutcore.arrays import Floats
-from cutcore.mesh import Mesh
+from cutcore.geometry.arrays import Floats
+from cutcore.mesh.mesh import Mesh
 
 
 def merged_by_place(quads: Floats) -> Mesh:

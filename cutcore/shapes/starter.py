@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal, Self
 import numpy as np
 from pydantic import Field, model_validator
 
-from cutcore.mesh import Mesh
+from cutcore.mesh.mesh import Mesh
 from cutcore.params import Params, Real
 from cutcore.shapes.ball import ball
 from cutcore.shapes.box import box

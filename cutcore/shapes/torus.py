@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from cutcore.mesh import Mesh
+from cutcore.mesh.mesh import Mesh
 
 
 def torus(radius: float, tube: float, around: int, across: int) -> Mesh:

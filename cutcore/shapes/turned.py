@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from cutcore.mesh import Mesh
+from cutcore.mesh.mesh import Mesh
 
 
 def turned(profile: Sequence[tuple[float, float]], sides: int) -> Mesh:

@@ -9,19 +9,20 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from cutcore.arrays import Floats, cross
 from cutcore.errors import StepError
+from cutcore.geometry.arrays import Floats, cross
+from cutcore.geometry.axes import AXES, Axis, axis_vector
+from cutcore.geometry.camera import Vector
+from cutcore.geometry.plane import Plane
 from cutcore.kernels import reach_along
-from cutcore.limits import limit_mask
-from cutcore.mesh import Mesh
+from cutcore.mesh.mesh import Mesh
+from cutcore.mesh.tolerance import weld_of
 from cutcore.notes import Note, position
 from cutcore.params import Params, Real
-from cutcore.plane import Plane
-from cutcore.plane_family import trace_of_planes
-from cutcore.tolerance import weld_of
-from cutcore.tools.common import AXES, Axis, Cutting, axis_vector
-from cutcore.trace import Trace, TraceBuilder
-from cutcore.view import Vector
+from cutcore.queries.limits import limit_mask
+from cutcore.tool import Cutting
+from cutcore.trace.parallel_planes import trace_of_planes
+from cutcore.trace.trace import Trace, TraceBuilder
 
 
 class Tilt(Params):

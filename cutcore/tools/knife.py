@@ -6,18 +6,18 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from cutcore.counterparts import with_mirror
 from cutcore.errors import StepError
-from cutcore.limits import limit_mask
-from cutcore.mesh import Mesh
-from cutcore.open_ends import OpenEnds, settle_open_ends
+from cutcore.geometry.camera import Camera, View
+from cutcore.mesh.mesh import Mesh
+from cutcore.mesh.tolerance import weld_of
 from cutcore.params import Params
-from cutcore.spots import OFF, KnifePoint, Spot, locate
-from cutcore.stretch import Reach, lay_stretch
-from cutcore.tolerance import weld_of
-from cutcore.tools.common import Cutting
-from cutcore.trace import Trace, TraceBuilder
-from cutcore.view import Camera, View
+from cutcore.queries.limits import limit_mask
+from cutcore.tool import Cutting
+from cutcore.trace.open_ends import OpenEnds, settle_open_ends
+from cutcore.trace.stretch import Reach, lay_stretch
+from cutcore.trace.surface_points import OFF, KnifePoint, Spot, locate
+from cutcore.trace.symmetry import with_mirror
+from cutcore.trace.trace import Trace, TraceBuilder
 
 
 class KnifeLine(Params):

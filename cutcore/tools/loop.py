@@ -8,22 +8,22 @@ from typing import Annotated, Literal, Self
 import numpy as np
 from pydantic import Field, model_validator
 
-from cutcore.arrays import Bools, Floats, Ints, cross
-from cutcore.counterparts import with_mirror
-from cutcore.edge_rings import EdgeRing, edge_ring
 from cutcore.errors import StepError
-from cutcore.follow import lift_onto_curve
-from cutcore.inside import inside_loop
-from cutcore.limits import limit_mask
-from cutcore.mesh import Mesh
+from cutcore.geometry.arrays import Bools, Floats, Ints, cross
+from cutcore.geometry.chart import chart_of
+from cutcore.geometry.polygons import inside_loop
+from cutcore.geometry.predicates import segments_meet
+from cutcore.mesh.mesh import Mesh
+from cutcore.mesh.tolerance import weld_of
 from cutcore.notes import Note, edge, face, position
-from cutcore.orient import segments_meet
 from cutcore.params import Index, Params, Real
-from cutcore.reshape.common import edges_named
-from cutcore.tolerance import weld_of
-from cutcore.tools.common import Cutting
-from cutcore.trace import IN_FACE, ON_EDGE, Trace
-from cutcore.triangles import chart_of
+from cutcore.queries.edge_rings import EdgeRing, edge_ring
+from cutcore.queries.follow import lift_onto_curve
+from cutcore.queries.limits import limit_mask
+from cutcore.queries.named_elements import edges_named
+from cutcore.tool import Cutting
+from cutcore.trace.symmetry import with_mirror
+from cutcore.trace.trace import IN_FACE, ON_EDGE, Trace
 
 # The codes of the notes that say where and why a loop ends.
 LOOP_ENDS = ("loop-ngon", "loop-triangle", "loop-border", "loop-limit", "loop-crowded-edge", "loop-path-end", "loop-one-sided")

@@ -10,19 +10,19 @@ from pydantic import Field
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 
-from cutcore.arrays import Bools, Floats
+from cutcore.geometry.arrays import Bools, Floats
+from cutcore.geometry.axes import Axis
 from cutcore.imprint import imprint
-from cutcore.measure import fitted_ring
-from cutcore.mesh import Mesh
+from cutcore.mesh.mesh import Mesh
+from cutcore.mesh.result import Origin, Result
+from cutcore.mesh.submesh import moved, then
+from cutcore.mesh.tolerance import weld_of
 from cutcore.notes import Note, position
 from cutcore.params import Params, Real
-from cutcore.result import Origin, Result
-from cutcore.tolerance import weld_of
-from cutcore.tools.common import Axis
+from cutcore.queries.measure import fitted_ring
 from cutcore.tools.gauge import Datum, GaugeParams, datum_of
 from cutcore.tools.gauge import trace as trace_of_gauge
-from cutcore.trace import Trace
-from cutcore.without import moved, then
+from cutcore.trace.trace import Trace
 
 # Vertices nearer to the middle than this share of the outermost are not of the ring: the poles of closed ends.
 OF_THE_RING = 0.5

@@ -9,7 +9,7 @@ from contextlib import contextmanager
 import numpy as np
 from playwright.sync_api import Browser, ConsoleMessage, Error, Locator, Page, expect, sync_playwright
 
-from cutcore.view import Camera, View
+from cutcore.geometry.camera import Camera, View
 
 CHROMIUM = shutil.which("chromium") or "/usr/bin/chromium"
 FLAGS = [

@@ -10,13 +10,13 @@ import numpy as np
 from django.test import SimpleTestCase
 
 from cutcore import CutError, ImprintError, Mesh, Result, StepError, apply_step, parse_step, problems
+from cutcore.mesh.tolerance import weld_of
 from cutcore.shapes.ball import ball
 from cutcore.shapes.box import box
 from cutcore.shapes.sheet import sheet
 from cutcore.shapes.starter import CylinderShape, make_shape
 from cutcore.shapes.torus import torus
 from cutcore.shapes.turned import turned
-from cutcore.tolerance import weld_of
 from tests.awkward import band, fins
 from tests.campaign import Tally, campaign, walk
 from tests.guarantees import assert_tables_true

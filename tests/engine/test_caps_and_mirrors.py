@@ -10,13 +10,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from cutcore import Mesh, Result, apply_step, parse_step, problems
-from cutcore.caps import border_loops
-from cutcore.counterparts import Counterparts
+from cutcore.mesh.tolerance import weld_of
+from cutcore.queries.border_loops import border_loops
 from cutcore.shapes.box import box
 from cutcore.shapes.sheet import sheet
 from cutcore.shapes.torus import torus
-from cutcore.tolerance import weld_of
-from cutcore.tools.common import Mirror
+from cutcore.trace.mirror import Mirror
+from cutcore.trace.symmetry import Counterparts
 from tests.guarantees import assert_guarantees, euler_of, shells_of, volume_of
 from workshop.sample.skerry_light import float_hull, lantern_housing
 

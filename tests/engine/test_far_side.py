@@ -8,11 +8,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from cutcore import parse_step, trace_step
-from cutcore.far_side import with_far_side
-from cutcore.rays import caster_of
+from cutcore.geometry.camera import Camera, View
+from cutcore.queries.ray_caster import caster_of
 from cutcore.shapes.box import box
 from cutcore.shapes.torus import torus
-from cutcore.view import Camera, View
+from cutcore.trace.far_side import with_far_side
 from tests.engine.test_slice import cut
 from tests.zoo import painted
 from workshop.sample.skerry_light import lantern_housing

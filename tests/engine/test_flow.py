@@ -10,14 +10,15 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from cutcore import CutError, Mesh, apply_step, flow, parse_step, problems
-from cutcore.flow import flow_after, flow_counts, flow_counts_after, warped_faces
 from cutcore.imprint import subdivide
-from cutcore.problems import t_junctions
+from cutcore.imprint.dry_run import flow_after
+from cutcore.mesh.tolerance import weld_of
+from cutcore.queries.flow import flow_counts, flow_counts_after, warped_faces
+from cutcore.queries.problems import t_junctions
 from cutcore.shapes.box import box
 from cutcore.shapes.sheet import sheet
 from cutcore.shapes.torus import torus
-from cutcore.steps import trace_step
-from cutcore.tolerance import weld_of
+from cutcore.steps.steps_file import trace_step
 from tests.zoo import ZOO, bow_tie, prism, three_on_an_edge
 
 

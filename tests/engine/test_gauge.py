@@ -10,7 +10,7 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from cutcore import CutError, Mesh, Result, StepError, apply_step, parse_step, trace_step
-from cutcore.problems import zero_area_faces
+from cutcore.queries.problems import zero_area_faces
 from cutcore.shapes.box import box
 from cutcore.tools.gauge import cuts_of
 from tests.engine.test_knife import DIRECTIONS, FLAT

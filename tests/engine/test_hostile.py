@@ -14,9 +14,9 @@ import numpy as np
 from django.test import SimpleTestCase
 
 from cutcore import CutError, Mesh, MeshError, apply_step, flow, parse_step, parse_steps, problems
-from cutcore.flow import flow_counts
+from cutcore.queries.flow import flow_counts
 from cutcore.shapes.sheet import sheet
-from cutcore.steps import Step
+from cutcore.steps.steps_file import Step
 from tests.guarantees import assert_same_mesh
 from tests.zoo import ZOO
 

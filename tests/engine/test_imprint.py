@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from cutcore import ImprintError, Mesh, imprint
 from cutcore.imprint.arrangement import Arrangement, FaceLines, arrange
 from cutcore.shapes.sheet import sheet
-from cutcore.trace import SpanOf, TraceBuilder
+from cutcore.trace.trace import SpanOf, TraceBuilder
 from tests.guarantees import assert_guarantees
 
 WELD = 1e-7

@@ -10,13 +10,14 @@ from hypothesis import HealthCheck, assume, example, given, settings
 from hypothesis import strategies as st
 
 from cutcore import CutError, Mesh, Result, StepError, apply_step, parse_step
-from cutcore.flow import flow_after, flow_counts
 from cutcore.imprint import subdivide
+from cutcore.imprint.dry_run import flow_after
+from cutcore.mesh.tolerance import weld_of
+from cutcore.queries.flow import flow_counts
 from cutcore.shapes.box import box
 from cutcore.shapes.sheet import sheet
 from cutcore.shapes.torus import torus
-from cutcore.steps import trace_step
-from cutcore.tolerance import weld_of
+from cutcore.steps.steps_file import trace_step
 from tests.guarantees import assert_guarantees, assert_same_mesh
 from tests.zoo import ZOO, concave_plate, prism
 

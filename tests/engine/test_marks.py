@@ -5,9 +5,9 @@ from __future__ import annotations
 import numpy as np
 from django.test import SimpleTestCase
 
-from cutcore.marks import Mark, Settling, mark_at, stops_of
+from cutcore.aiming.marks import Mark, Settling, mark_at, stops_of
+from cutcore.geometry.camera import Camera, View
 from cutcore.shapes.box import box
-from cutcore.view import Camera, View
 from workshop.sample.skerry_light import HOUSING_SIDES, lantern_housing
 
 CUBE = box(2, 2, 2)

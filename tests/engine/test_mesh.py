@@ -10,19 +10,20 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from cutcore import Mesh, apply_step, parse_step, problems
-from cutcore.arrays import cross, distinct, found_in, next_in_row, row_positions, starts_of
-from cutcore.inside import inside_loop
-from cutcore.orient import segments_meet, turn
-from cutcore.plane import Plane
-from cutcore.rays import caster_of
-from cutcore.section import section
+from cutcore.geometry.arrays import cross, distinct, found_in, next_in_row, row_positions, starts_of
+from cutcore.geometry.camera import Camera, View
+from cutcore.geometry.chart import chart_of
+from cutcore.geometry.plane import Plane
+from cutcore.geometry.polygons import inside_loop
+from cutcore.geometry.predicates import segments_meet, turn
+from cutcore.mesh.tolerance import weld_of
+from cutcore.mesh.triangles import ear_clip, place_inside
+from cutcore.queries.ray_caster import caster_of
+from cutcore.queries.section import section
 from cutcore.shapes.box import box
 from cutcore.shapes.sheet import sheet
 from cutcore.shapes.torus import torus
 from cutcore.shapes.turned import turned
-from cutcore.tolerance import weld_of
-from cutcore.triangles import chart_of, ear_clip, place_inside
-from cutcore.view import Camera, View
 from tests.guarantees import area_of, euler_of, volume_of
 from tests.zoo import CLOSED, ZOO, concave_plate
 

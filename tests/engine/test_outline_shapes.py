@@ -11,14 +11,14 @@ from hypothesis import strategies as st
 from pydantic import TypeAdapter
 
 from cutcore import StepError
-from cutcore.inside import loop_area
-from cutcore.measure import fitted_ring
+from cutcore.aiming.placed_sheet import PlacedSheet
+from cutcore.geometry.polygons import loop_area
 from cutcore.outlines.changed import OutlineChange, changed_outline
 from cutcore.outlines.drawn import DrawnCurve, DrawnOutline, Node, flattened
 from cutcore.outlines.from_edges import outline_of_edges
 from cutcore.outlines.lettering import lettering
 from cutcore.outlines.makers import KINDS, CircleOutline, PolygonOutline, RectangleOutline, SlotOutline, StarOutline, make_outline
-from cutcore.placed_sheet import PlacedSheet
+from cutcore.queries.measure import fitted_ring
 from tests.zoo import ZOO
 
 LENGTHS = st.floats(0.5, 200)

@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from cutcore import CutError, Mesh, Result, apply_step, parse_step
 from cutcore.imprint import subdivision
 from cutcore.kernels import border_gaps, chain_slots, convex_normal, face_boxes, order_paths, thin_corners
-from cutcore.mesh import newell
+from cutcore.mesh.mesh import newell
 from cutcore.shapes.sheet import sheet
 from tests.engine.test_attributes import assert_painted, painted
 from tests.guarantees import assert_guarantees, assert_tables_true

@@ -8,19 +8,19 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from cutcore import apply_step, parse_step
-from cutcore.locks import Lock, guide_for
-from cutcore.marks import Settling, mark_at
-from cutcore.picking.carried import Pick, carried
-from cutcore.picking.chains import edge_loop, ring, shortest_path
-from cutcore.picking.pointer import in_rectangle, under_brush, under_pointer
-from cutcore.picking.regions import border_of, by_flow, connected, grown, inverted, patch_of, shrunk
-from cutcore.rays import Shown
+from cutcore.aiming.locks import Lock, guide_for
+from cutcore.aiming.marks import Settling, mark_at
+from cutcore.aiming.picking.carried import Pick, carried
+from cutcore.aiming.picking.chains import edge_loop, ring, shortest_path
+from cutcore.aiming.picking.pointer import in_rectangle, under_brush, under_pointer
+from cutcore.aiming.picking.regions import border_of, by_flow, connected, grown, inverted, patch_of, shrunk
+from cutcore.geometry.camera import Camera, View
+from cutcore.mesh.tolerance import weld_of
+from cutcore.queries.ray_caster import Shown
 from cutcore.shapes.box import box
 from cutcore.shapes.sheet import sheet
 from cutcore.shapes.torus import torus
-from cutcore.spots import EdgePoint, FacePoint, locate
-from cutcore.tolerance import weld_of
-from cutcore.view import Camera, View
+from cutcore.trace.surface_points import EdgePoint, FacePoint, locate
 from tests.zoo import CLOSED, two_shells
 
 CUBE = box(2, 2, 2, (3, 3, 3))

@@ -9,14 +9,14 @@ from hypothesis import strategies as st
 from pydantic import TypeAdapter, ValidationError
 
 from cutcore import StepError, problems
-from cutcore.flow import flow_counts
-from cutcore.locks import Lock
-from cutcore.marks import UNSETTLED, Settling, edge_mark_at
-from cutcore.placed_plane import PlacedPlane, dragged, frame_of, standing
+from cutcore.aiming.locks import Lock
+from cutcore.aiming.marks import UNSETTLED, Settling, edge_mark_at
+from cutcore.aiming.placed_plane import PlacedPlane, dragged, frame_of, standing
+from cutcore.aiming.sight_line import line_end
+from cutcore.geometry.camera import Camera, View
+from cutcore.queries.flow import flow_counts
 from cutcore.shapes.box import box
 from cutcore.shapes.starter import KINDS, StarterShape, make_shape
-from cutcore.sight_line import line_end
-from cutcore.view import Camera, View
 from tests.guarantees import area_of, euler_of, volume_of
 
 CUBE = box(2, 2, 2, (2, 2, 2))

@@ -15,7 +15,7 @@ from hypothesis import strategies as st
 
 from cutcore import CutError, Mesh, apply_step, parse_step, read_part, write_part
 from cutcore.__main__ import main
-from cutcore.measure import measured
+from cutcore.queries.measure import measured
 from cutcore.shapes.box import box
 from cutcore.shapes.turned import turned
 from tests.engine.test_attributes import assert_painted, painted

@@ -8,14 +8,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from cutcore import Mesh, StepError, apply_step, parse_step, problems
-from cutcore.edge_rings import edge_ring
-from cutcore.follow import continued, lift_onto_curve
+from cutcore.mesh.result import Origin
+from cutcore.mesh.submesh import renumbered_pairs, then, without_faces
+from cutcore.queries.edge_rings import edge_ring
+from cutcore.queries.follow import continued, lift_onto_curve
 from cutcore.reshape.merge_vertices import merge_vertices
-from cutcore.result import Origin
 from cutcore.shapes.box import box
 from cutcore.shapes.sheet import sheet
 from cutcore.shapes.torus import torus
-from cutcore.without import renumbered_pairs, then, without_faces
 from tests.guarantees import assert_origin_true, assert_same_mesh, euler_of
 from tests.zoo import CLOSED, ZOO, prism
 

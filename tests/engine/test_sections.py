@@ -10,13 +10,13 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from cutcore import Trace, apply_step, parse_step
-from cutcore.plane import Plane
-from cutcore.plane_family import trace_of_planes
-from cutcore.section import section
-from cutcore.section_trace import trace_of_section
+from cutcore.geometry.plane import Plane
+from cutcore.geometry.units import MILLIMETRES, factor
+from cutcore.mesh.tolerance import weld_of
+from cutcore.queries.section import section
 from cutcore.shapes.starter import CylinderShape, make_shape
-from cutcore.tolerance import weld_of
-from cutcore.units import MILLIMETRES, factor
+from cutcore.trace.parallel_planes import trace_of_planes
+from cutcore.trace.section_trace import trace_of_section
 from tests.engine.test_knife import DIRECTIONS
 from tests.guarantees import assert_same_mesh
 from tests.zoo import ZOO

@@ -10,18 +10,18 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from cutcore import Mesh, StepError, Trace, apply_step, parse_step, trace_step
-from cutcore.inside import inside_loop
+from cutcore.aiming.placed_sheet import PlacedSheet, facing_normal, pulled, standing
+from cutcore.aiming.sheet_copies import AlongPath, RoundAxis, copies_of
+from cutcore.geometry.camera import Camera, View
+from cutcore.geometry.polygons import inside_loop
 from cutcore.outlines.drawn import flattened
 from cutcore.outlines.makers import RectangleOutline, make_outline
-from cutcore.placed_sheet import PlacedSheet, facing_normal, pulled, standing
 from cutcore.shapes.ball import ball
 from cutcore.shapes.box import box
 from cutcore.shapes.sheet import sheet
 from cutcore.shapes.torus import torus
-from cutcore.sheet_copies import AlongPath, RoundAxis, copies_of
-from cutcore.tools.outline import OutlineParams, _Seen, landed
-from cutcore.tools.outline_forms import with_count
-from cutcore.view import Camera, View
+from cutcore.tools.outline.forms import with_count
+from cutcore.tools.outline.outline import OutlineParams, _Seen, landed
 from tests.engine.test_knife import DIRECTIONS, view_along
 from tests.engine.test_outline import CUBE, DOWN, area_of_ring, codes, picked_area, project, ring
 from tests.guarantees import area_of, assert_guarantees

@@ -10,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from cutcore import Mesh, Result, StepError, apply_step, parse_step
-from cutcore.measure import fitted_ring, measured, vertices_of
+from cutcore.queries.measure import fitted_ring, measured, vertices_of
 from cutcore.shapes.box import box
 from cutcore.shapes.turned import turned
 from tests.guarantees import assert_same_mesh, assert_tables_true

@@ -10,9 +10,9 @@ from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 
 from cutcore import CutError, Mesh, Result, StepError, apply_step, parse_step, problems
+from cutcore.mesh.tolerance import weld_of
 from cutcore.shapes.box import box
 from cutcore.shapes.torus import torus
-from cutcore.tolerance import weld_of
 from tests.engine.test_knife import DIRECTIONS, FLAT
 from tests.guarantees import area_of, assert_guarantees, assert_origin_true, assert_same_mesh, euler_of, shells_of, volume_of
 from tests.zoo import CLOSED, ZOO

@@ -12,9 +12,9 @@ from hypothesis import strategies as st
 from scipy.spatial import cKDTree
 
 from cutcore import CutError, Mesh, StepError, apply_step, apply_steps, parse_step, parse_steps, problems
+from cutcore.mesh.tolerance import weld_of
 from cutcore.shapes.box import box
 from cutcore.shapes.torus import torus
-from cutcore.tolerance import weld_of
 from tests.engine.test_knife import DIRECTIONS, FLAT
 from tests.engine.test_slice import cut
 from tests.guarantees import area_of, assert_guarantees, assert_same_mesh, assert_tables_true, euler_of, shells_of, volume_of

@@ -12,7 +12,7 @@ from cutcore.shapes.box import box
 from cutcore.shapes.sheet import sheet
 from cutcore.shapes.torus import torus
 from cutcore.shapes.turned import turned
-from cutcore.trace import ON_EDGE, ON_VERTEX
+from cutcore.trace.trace import ON_EDGE, ON_VERTEX
 from tests.guarantees import assert_guarantees
 from tests.zoo import bow_tie, three_on_an_edge, two_shells
 

@@ -8,10 +8,10 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from cutcore import CutError, Mesh, apply_step, parse_step
-from cutcore.edges import EdgeTable
-from cutcore.inside import loop_area
+from cutcore.geometry.polygons import loop_area
+from cutcore.mesh.edge_table import EdgeTable
+from cutcore.mesh.triangles import triangulate
 from cutcore.shapes.box import box
-from cutcore.triangles import triangulate
 from tests.engine.test_knife import DIRECTIONS
 from tests.zoo import ZOO, concave_plate, prism, three_on_an_edge
 

@@ -10,7 +10,7 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from cutcore import CutError, Mesh, Result, StepError, apply_step, parse_step, problems
-from cutcore.measure import fitted_ring
+from cutcore.queries.measure import fitted_ring
 from cutcore.reshape.walls import Region
 from cutcore.shapes.box import box
 from cutcore.shapes.sheet import sheet

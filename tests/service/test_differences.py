@@ -10,7 +10,8 @@ import numpy as np
 from django.test import SimpleTestCase
 
 from cutcore import Mesh, apply_step, parse_step
-from cutcore.flow import flow_counts, flow_counts_after
+from cutcore.mesh.difference import KeptMesh, MeshDifference, applied
+from cutcore.queries.flow import flow_counts, flow_counts_after
 from cutcore.shapes.box import box
 from cutcore.shapes.sheet import sheet
 from cutcore.shapes.torus import torus
@@ -22,7 +23,6 @@ from tests.service.kept import mesh_of_number
 from tests.service.test_parts_api import WithCube
 from tests.zoo import ZOO, painted
 from workshop.mesh_arrays import digest_of, pack_mesh, unpack_difference, unpack_mesh
-from workshop.mesh_difference import KeptMesh, MeshDifference, applied
 from workshop.mesh_payload import MAGIC, MAGIC_OF_DIFFERENCE, difference_payload, mesh_payload
 from workshop.models import Snapshot
 from workshop.services import make_cut as making

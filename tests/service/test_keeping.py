@@ -10,12 +10,12 @@ from django.db import OperationalError, connection
 from django.test import TestCase, TransactionTestCase
 
 from cutcore import parse_step
+from cutcore.mesh.difference import KeptMesh
 from cutcore.shapes.box import box
 from cutcore.shapes.torus import torus
 from tests.guarantees import assert_same_mesh
 from workshop.errors import NothingTo, Stale
 from workshop.mesh_arrays import pack_mesh, unpack_mesh
-from workshop.mesh_difference import KeptMesh
 from workshop.models import Part, Snapshot, Step
 from workshop.services import live_meshes
 from workshop.services.live_meshes import mesh_of

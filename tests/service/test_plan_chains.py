@@ -8,11 +8,13 @@ import numpy as np
 from django.test import SimpleTestCase
 
 from cutcore import Mesh, parse_step, trace_step
-from cutcore.mesh import Mesh as EngineMesh
+from cutcore.mesh.mesh import Mesh as EngineMesh
+from cutcore.previews.chains import chains_of, stretch_lengths
+from cutcore.previews.plan import plan_of
+from cutcore.previews.planned_points import points_of
 from cutcore.shapes.sheet import sheet
 from cutcore.shapes.torus import torus
 from workshop.mesh_payload import BORDER, CROWDED, HARD, mesh_payload
-from workshop.services.plan import chains_of, plan_of, points_of, stretch_lengths
 
 TOP = {"eye": [0, 10, 0], "target": [0, 0, 0], "up": [0, 0, -1], "projection": "parallel", "height": 8, "size": [800, 800]}
 

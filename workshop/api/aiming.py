@@ -5,21 +5,21 @@ from __future__ import annotations
 from django.http import HttpRequest
 from ninja import Router, Schema
 
-from cutcore.locks import Lock
-from cutcore.marks import Settling
+from cutcore.aiming.aim_loop import LoopQuestion, aim_loop
+from cutcore.aiming.aim_slice import SliceQuestion, aim_slice
+from cutcore.aiming.locks import Lock
+from cutcore.aiming.marks import Settling
+from cutcore.aiming.placed_plane import Handle, PlacedPlane, dragged, standing
+from cutcore.geometry.camera import Camera, Pixel, View
 from cutcore.params import Index
-from cutcore.placed_plane import Handle, PlacedPlane, dragged, standing
+from cutcore.previews.plan import crossed_faces
 from cutcore.tools.loop import LoopParams, LoopSettings, Spread
-from cutcore.view import Camera, Pixel, View
 from workshop.api.base import Id
 from workshop.api.parts import AtRevision
 from workshop.api.planning import chains_out, ends_out, mark_out, ticks_out
 from workshop.api.shapes import ChainOut, EndOut, ErrorOut, MarkOut, NoteOut, Place, Tick, place_out, refusal_out
-from workshop.services.aim_loop import LoopQuestion, aim_loop
-from workshop.services.aim_slice import SliceQuestion, aim_slice
 from workshop.services.live_meshes import shown_of
 from workshop.services.parts import mesh_at
-from workshop.services.plan import crossed_faces
 
 router = Router(tags=["aiming"])
 

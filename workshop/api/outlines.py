@@ -12,19 +12,19 @@ from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 from pydantic import Field
 
+from cutcore.aiming.placed_sheet import Facing, PlacedSheet, SheetHandle, facing_normal, pulled, standing
+from cutcore.aiming.sheet_copies import SheetCopies, copies_of
 from cutcore.errors import StepError
 from cutcore.formats.svg import MOST_BYTES, FlatCurve, write_svg
+from cutcore.geometry.camera import Camera, Pixel, View
+from cutcore.geometry.units import factor
 from cutcore.outlines.changed import OutlineChange
 from cutcore.outlines.drawn import DrawnOutline, SheetCurve, flattened
 from cutcore.outlines.from_edges import outline_of_edges
 from cutcore.outlines.lettering import lettering
 from cutcore.outlines.makers import KINDS, MadeOutline, make_outline
 from cutcore.params import Index, Length
-from cutcore.placed_sheet import Facing, PlacedSheet, SheetHandle, facing_normal, pulled, standing
-from cutcore.sheet_copies import SheetCopies, copies_of
-from cutcore.tools.outline import Curve
-from cutcore.units import factor
-from cutcore.view import Camera, Pixel, View
+from cutcore.tools.outline.outline import Curve
 from workshop.api.base import Id, In, has_left
 from workshop.api.parts import AtRevision
 from workshop.api.shapes import ErrorOut, Place, place_out

@@ -14,11 +14,11 @@ from ninja.files import UploadedFile
 from pydantic import Field
 
 from cutcore import Mesh, write_part
-from cutcore.flow import flow_counts
-from cutcore.picking.carried import Pick
+from cutcore.aiming.picking.carried import Pick
+from cutcore.geometry.units import Unit
+from cutcore.queries.flow import flow_counts
 from cutcore.shapes.starter import KINDS, NAMES, StarterShape, make_shape
-from cutcore.steps import Step
-from cutcore.units import Unit
+from cutcore.steps.steps_file import Step
 from workshop.api.base import Id, In, has_left
 from workshop.api.projects import NameIn
 from workshop.api.rendering import rendered, tagged

@@ -10,15 +10,15 @@ from ninja import Router, Schema
 from pydantic import Field
 
 from cutcore import Mesh
-from cutcore.arrays import Ints
-from cutcore.flow import flow
-from cutcore.measure import Ring, measured
+from cutcore.aiming.picking.chains import edge_loop, ring, shortest_path
+from cutcore.aiming.picking.pointer import Kind, in_rectangle, under_brush, under_pointer
+from cutcore.aiming.picking.regions import FlowKind, border_of, by_flow, connected, count_of, grown, inverted, patch_of, shrunk
+from cutcore.geometry.arrays import Ints
+from cutcore.geometry.camera import Camera, Pixel, Vector, View
 from cutcore.params import Index
-from cutcore.picking.chains import edge_loop, ring, shortest_path
-from cutcore.picking.pointer import Kind, in_rectangle, under_brush, under_pointer
-from cutcore.picking.regions import FlowKind, border_of, by_flow, connected, count_of, grown, inverted, patch_of, shrunk
-from cutcore.rays import Shown
-from cutcore.view import Camera, Pixel, Vector, View
+from cutcore.queries.flow import flow
+from cutcore.queries.measure import Ring, measured
+from cutcore.queries.ray_caster import Shown
 from workshop.api.base import Id, In
 from workshop.api.parts import AtRevision, pick_of
 from workshop.api.shapes import ErrorOut, PickOut, Place, place_out

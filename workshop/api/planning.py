@@ -10,19 +10,24 @@ from ninja import Router
 from pydantic import Field
 
 from cutcore import Mesh, Note, Trace
-from cutcore.locks import Lock
-from cutcore.marks import Mark, Settling
+from cutcore.aiming.aim_knife import Question, aim_at
+from cutcore.aiming.locks import Lock
+from cutcore.aiming.marks import Mark, Settling
+from cutcore.aiming.placed_plane import frame_of
+from cutcore.geometry.camera import Camera, Pixel, View
 from cutcore.params import Index
-from cutcore.placed_plane import frame_of
-from cutcore.spots import KnifePoint
-from cutcore.steps import Step
-from cutcore.tools.common import Mirror
+from cutcore.previews.chains import chains_of, stretch_lengths
+from cutcore.previews.plan import crossed_faces, plan_of
+from cutcore.previews.planned_points import PlannedPoint, counterparts_of, points_of
+from cutcore.queries.named_elements import place_of
+from cutcore.steps.steps_file import Step
 from cutcore.tools.gauge import GaugeParams, cuts_of, datum_of
 from cutcore.tools.loop import LOOP_ENDS, LoopParams
 from cutcore.tools.profile import ProfileParams, gauge_of
-from cutcore.tools.slice import SliceParams, planes_of
-from cutcore.trace import ON_EDGE
-from cutcore.view import Camera, Pixel, View
+from cutcore.tools.slice.slice import SliceParams, planes_of
+from cutcore.trace.mirror import Mirror
+from cutcore.trace.surface_points import KnifePoint
+from cutcore.trace.trace import ON_EDGE
 from workshop.api.base import Id
 from workshop.api.parts import AtRevision, StepIn
 from workshop.api.shapes import (
@@ -44,19 +49,8 @@ from workshop.api.shapes import (
     place_out,
     refusal_out,
 )
-from workshop.services.aim import Question, aim_at
 from workshop.services.live_meshes import shown_of
 from workshop.services.parts import mesh_at
-from workshop.services.plan import (
-    PlannedPoint,
-    chains_of,
-    counterparts_of,
-    crossed_faces,
-    place_of,
-    plan_of,
-    points_of,
-    stretch_lengths,
-)
 
 router = Router(tags=["planning"])
 

@@ -6,7 +6,7 @@ from django.http import HttpRequest
 from ninja import Router, Schema
 from pydantic import Field
 
-from cutcore.units import Unit
+from cutcore.geometry.units import Unit
 from workshop.api.base import Id, In
 from workshop.api.shapes import ErrorOut, ProjectOut
 from workshop.services import projects as service

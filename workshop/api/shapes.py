@@ -11,16 +11,16 @@ from pydantic import Field
 
 from cutcore import CutError, Mesh
 from cutcore.errors import StepError
-from cutcore.flow import FlowCounts
+from cutcore.geometry.units import Unit
 from cutcore.notes import Note
 from cutcore.params import Index
-from cutcore.spots import KnifePoint
-from cutcore.steps import Step as StepParams
-from cutcore.steps import parse_step
-from cutcore.units import Unit
+from cutcore.queries.flow import FlowCounts
+from cutcore.queries.named_elements import place_of
+from cutcore.steps.steps_file import Step as StepParams
+from cutcore.steps.steps_file import parse_step
+from cutcore.trace.surface_points import KnifePoint
 from workshop.models import Part, Project, Step
 from workshop.services.live_meshes import state_of
-from workshop.services.plan import place_of
 
 Place = tuple[float, float, float]
 

@@ -10,7 +10,7 @@ from django.conf import settings
 from django.db import transaction
 
 from cutcore import Note
-from cutcore.units import Unit, factor
+from cutcore.geometry.units import Unit, factor
 from workshop.aside import aside
 from workshop.errors import TooLarge
 from workshop.models import Part, Project

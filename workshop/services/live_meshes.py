@@ -15,11 +15,11 @@ import xxhash
 from cachetools import LRUCache
 
 from cutcore import Mesh
-from cutcore.memory import bytes_held
-from cutcore.rays import Shown
+from cutcore.mesh.difference import KeptMesh, MeshDifference, applied
+from cutcore.mesh.memory import bytes_held
+from cutcore.queries.ray_caster import Shown
 from workshop.errors import Damaged, NotThere
 from workshop.mesh_arrays import digest_of, unpack_difference, unpack_mesh
-from workshop.mesh_difference import KeptMesh, MeshDifference, applied
 from workshop.models import Part, Snapshot
 
 # Kept in memory at once, with everything derived; a mesh in use that is larger is kept alone.

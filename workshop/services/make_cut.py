@@ -9,15 +9,15 @@ from typing import Any, TypeVar
 from django.db import transaction
 
 from cutcore import Mesh, apply_step
-from cutcore.arrays import Ints
-from cutcore.flow import flow_counts, flow_counts_after
-from cutcore.picking.carried import Pick, carried
-from cutcore.result import Result
-from cutcore.steps import Step as StepParams
-from cutcore.steps import report_of
+from cutcore.aiming.picking.carried import Pick, carried
+from cutcore.geometry.arrays import Ints
+from cutcore.mesh.difference import KeptMesh, applied, difference_between
+from cutcore.mesh.result import Result
+from cutcore.queries.flow import flow_counts, flow_counts_after
+from cutcore.steps.steps_file import Step as StepParams
+from cutcore.steps.steps_file import report_of
 from workshop.errors import NothingTo
 from workshop.mesh_arrays import StoredForm, digest_of, pack_difference, stored_whole, unpack_difference
-from workshop.mesh_difference import KeptMesh, applied, difference_between
 from workshop.models import Part, Snapshot, Step
 from workshop.services.live_meshes import State, keep, mesh_of, note_state
 from workshop.services.parts import add_part, part_at, touch

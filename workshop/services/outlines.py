@@ -6,9 +6,9 @@ from functools import lru_cache
 
 from django.db import transaction
 
+from cutcore.aiming.placed_sheet import PlacedSheet
 from cutcore.outlines.changed import OutlineChange, changed_outline
 from cutcore.outlines.drawn import DrawnOutline, SheetCurve, flattened
-from cutcore.placed_sheet import PlacedSheet
 from workshop.errors import NotThere
 from workshop.models import Outline, Project
 from workshop.services.parts import touch

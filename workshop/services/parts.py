@@ -7,9 +7,9 @@ from django.db.models import F
 from django.utils import timezone
 
 from cutcore import Mesh
+from cutcore.mesh.difference import KeptMesh
 from workshop.errors import NotThere, Stale
 from workshop.mesh_arrays import StoredForm, stored_whole
-from workshop.mesh_difference import KeptMesh
 from workshop.models import Part, Project, Snapshot
 from workshop.services.live_meshes import State, keep, mesh_of, mesh_of_state, note_state
 

@@ -6,7 +6,7 @@ from django.db import transaction
 from django.db.models import OuterRef, Prefetch, QuerySet, Subquery
 from django.utils import timezone
 
-from cutcore.units import Unit
+from cutcore.geometry.units import Unit
 from workshop.errors import NotThere
 from workshop.models import Drawing, GaugeList, Outline, Part, Project, Snapshot, Step
 

@@ -8,7 +8,7 @@ from collections.abc import Callable
 
 from django.db import DatabaseError, connection
 
-from cutcore.warm import warm
+from cutcore.steps.warm import warm
 from workshop import aside
 from workshop.services.deleted import purge
 from workshop.services.verify import verify_all

@@ -13,8 +13,8 @@ import numpy as np
 from django.db import transaction
 
 from cutcore import CutError, apply_step, parse_step
+from cutcore.mesh.difference import KeptMesh
 from workshop.mesh_arrays import digest_of, pack_mesh
-from workshop.mesh_difference import KeptMesh
 from workshop.models import Part, Snapshot, Step
 from workshop.services.live_meshes import UNREADABLE, stored_mesh
 

@@ -1,0 +1,1 @@
+"""From a pointer in a view to what is meant."""

@@ -1,0 +1,1 @@
+"""Geometry that knows no mesh."""

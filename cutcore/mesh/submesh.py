@@ -1,0 +1,93 @@
+"""Meshes without some of their faces, and origin maps of operations done one after the other."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from cutcore.errors import StepError
+from cutcore.geometry.arrays import Bools, Floats, Ints, row_positions
+from cutcore.mesh.mesh import Mesh
+from cutcore.mesh.result import Origin
+
+
+def without_faces(mesh: Mesh, gone: Bools) -> tuple[Mesh, Origin]:
+    """The mesh without faces (F,); vertices that only they used go too, the others keep their order.
+
+    Raises StepError if nothing would be left.
+    """
+    faces = np.flatnonzero(~gone)
+    if len(faces) == 0:
+        raise StepError("nothing of the part would be left")
+    made, vertices = of_rows(mesh, *row_positions(mesh.starts, faces), faces)
+    kept = np.full(mesh.face_count, -1, dtype=np.int64)
+    kept[faces] = np.arange(len(faces))
+    return made, Origin(faces, vertices, kept)
+
+
+def of_rows(mesh: Mesh, at: Ints, starts: Ints, faces: Ints) -> tuple[Mesh, Ints]:
+    """The mesh whose faces are rows of corners of another, `at` with `starts`, with the attributes of its `faces` (n,).
+
+    Vertices that faces used and none uses any more go; the rest keep their order. Returns also the old number of each.
+    """
+    used, left = np.zeros((2, mesh.vertex_count), dtype=bool)
+    used[mesh.corners] = True
+    left[mesh.corners[at]] = True
+    vertices = np.flatnonzero(left | ~used)
+    number = np.full(mesh.vertex_count, -1, dtype=np.int64)
+    number[vertices] = np.arange(len(vertices))
+    made = Mesh(
+        mesh.points[vertices],
+        starts,
+        number[mesh.corners[at]],
+        None if mesh.uv is None else mesh.uv[at],
+        mesh.material[faces],
+        mesh.patch[faces],
+        mesh.materials,
+        mesh.patches,
+        renumbered_pairs(mesh.hard, number),
+    )
+    return made, vertices
+
+
+def renumbered_pairs(pairs: Ints, number: Ints) -> Ints:
+    """Vertex pairs (n, 2) under new numbers, without those of which an end is gone (-1) or both are one; sorted."""
+    if len(pairs) == 0:
+        return pairs
+    new = np.sort(number[pairs], axis=1)
+    new = new[(new[:, 0] >= 0) & (new[:, 0] != new[:, 1])]
+    return np.unique(new, axis=0) if len(new) else new
+
+
+def then(first: Origin, second: Origin) -> Origin:
+    """The origin map of two operations, the second done on what the first made."""
+    face = np.where(second.face >= 0, first.face[np.maximum(second.face, 0)], -1)
+    vertex = np.where(second.vertex >= 0, first.vertex[np.maximum(second.vertex, 0)], -1)
+    kept = np.where(first.kept >= 0, second.kept[np.maximum(first.kept, 0)], -1)
+    return Origin(face, vertex, kept)
+
+
+def moved(mesh: Mesh, points: Floats) -> Mesh:
+    """The mesh with its vertices elsewhere; connectivity is carried over."""
+    made = Mesh(points, mesh.starts, mesh.corners, mesh.uv, mesh.material, mesh.patch, mesh.materials, mesh.patches, mesh.hard)
+    return made.with_edges(mesh.edges)
+
+
+def with_faces(mesh: Mesh, loops: list[Ints]) -> Mesh:
+    """The mesh with further faces, given as loops of vertices; they come last and have no attributes."""
+    if not loops:
+        return mesh
+    added = np.concatenate(loops)
+    starts = np.concatenate([mesh.starts, mesh.starts[-1] + np.cumsum([len(loop) for loop in loops])])
+    none = np.full(len(loops), -1)
+    uv = None if mesh.uv is None else np.concatenate([mesh.uv, np.full((len(added), 2), np.nan)])
+    return Mesh(
+        mesh.points,
+        starts,
+        np.concatenate([mesh.corners, added]),
+        uv,
+        np.concatenate([mesh.material, none]),
+        np.concatenate([mesh.patch, none]),
+        mesh.materials,
+        mesh.patches,
+        mesh.hard,
+    )

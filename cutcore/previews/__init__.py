@@ -1,0 +1,1 @@
+"""What a plan shows, without doing it."""

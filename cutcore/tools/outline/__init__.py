@@ -1,0 +1,1 @@
+"""Outline: curves projected onto the part."""

@@ -1,0 +1,445 @@
+"""Outline: project shapes onto the part, along a direction or a view."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from functools import cached_property
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+from scipy.spatial import cKDTree
+
+from cutcore.errors import PathError, StepError
+from cutcore.geometry.arrays import Bools, Floats, Ints
+from cutcore.geometry.camera import Camera, Vector, View
+from cutcore.geometry.polygons import distance_to_segments, inside_loop
+from cutcore.imprint import imprint
+from cutcore.kernels import border_gaps, face_boxes, walk_stretches
+from cutcore.mesh.mesh import Mesh
+from cutcore.mesh.result import Result
+from cutcore.mesh.tolerance import weld_of
+from cutcore.mesh.triangles import place_inside
+from cutcore.notes import Note, position
+from cutcore.params import Params, Real
+from cutcore.queries.limits import limit_mask
+from cutcore.queries.ray_caster import caster_of
+from cutcore.queries.visibility import HIDDEN_BEYOND, reach_of, seen_from
+from cutcore.tool import Cutting
+from cutcore.tools.outline.forms import collars, spokes_of, with_count
+from cutcore.trace.mirror import Mirror
+from cutcore.trace.open_ends import OpenEnds, settle_open_ends
+from cutcore.trace.stretch import Reach, lay_stretch
+from cutcore.trace.surface_points import OFF, Spot, edge_spot, under_pixel
+from cutcore.trace.trace import IN_FACE, ON_EDGE, ON_VERTEX, SpanOf, Trace, TraceBuilder, share_of
+
+# A shape whose projection is thinner than this share of its size is seen edge-on.
+EDGE_ON = 1e-6
+
+
+class Curve(Params):
+    """A polyline in space; closed ones return to their first point."""
+
+    points: Annotated[tuple[Vector, ...], Field(min_length=2, max_length=100_000)]
+    closed: bool = True
+    direction: Vector | None = Field(default=None, description="its own way onto the part, in place of the common direction")
+
+
+class AlongDirection(Params):
+    """Every point travels along one direction, from where it lies."""
+
+    direction: Vector
+
+
+class AlongView(Params):
+    """Every point travels along its line of sight."""
+
+    view: View
+
+
+class OutlineParams(Cutting):
+    """Shapes projected onto the part; the faces inside closed ones are picked afterwards.
+
+    `settle` is how far a point may go to lie on a vertex or edge of the part; `count` how many points each closed curve
+    is to have; `collar` the distance of a loop round each, tied to it point by point. A closed curve inside one face is
+    tied to its border by two `links`, or by `spokes` from every corner. `patch` names the faces inside.
+    """
+
+    tool: Literal["outline"] = "outline"
+    curves: Annotated[tuple[Curve, ...], Field(min_length=1)]
+    along: AlongDirection | AlongView
+    reach: Literal["near", "through"] = "near"
+    open_ends: OpenEnds = "trim"
+    settle: Annotated[Real, Field(ge=0)] = 0.0
+    count: Annotated[int, Field(ge=3, le=2000)] | None = None
+    collar: Annotated[Real, Field(ge=0)] = 0.0
+    tie: Literal["links", "spokes"] = "links"
+    patch: Annotated[str, Field(max_length=120)] | None = None
+
+
+@dataclass(frozen=True, eq=False)
+class _Projection:
+    """Curves and the camera they are seen by; `flat` are their points in the camera's pixels. Those that are only `beside`
+    a shape, as its collar, bound nothing."""
+
+    camera: Camera
+    curves: list[Floats]
+    closed: list[bool]
+    beside: list[bool]
+    flat: list[Floats]
+
+
+def trace(mesh: Mesh, params: OutlineParams, *, weld: float | None = None) -> Trace:
+    """The spans of all curves, with notes where one misses, is cut off, lies behind the part or is seen edge-on."""
+    tolerance = weld_of(mesh) if weld is None else weld
+    limit = limit_mask(mesh, params.limit)
+    builder = TraceBuilder(mesh, tolerance)
+    line = 0
+    for projection in _projections(params):
+        seen = _Seen(mesh, projection.camera)
+        for k, flat in enumerate(projection.flat):
+            if projection.closed[k] and _edge_on(flat, projection.curves[k], projection.camera):
+                words = "The outline is seen edge-on: turn it or the view."
+                builder.note(Note("outline-edge-on", words, (position(projection.curves[k][0]),)))
+            else:
+                _lay(builder, projection, k, seen, params, limit, line)
+            line += 1
+    settle_open_ends(builder, params.open_ends)
+    return builder.build()
+
+
+def apply(mesh: Mesh, params: OutlineParams, *, weld: float | None = None) -> Result:
+    """Cut, and pick the faces inside."""
+    tolerance = weld_of(mesh) if weld is None else weld
+    cut = imprint(mesh, trace(mesh, params, weld=tolerance), weld=tolerance)
+    inside = np.zeros(cut.mesh.face_count, dtype=bool)
+    for projection in _projections(params):
+        inside |= _inside(mesh, cut, projection, through=params.reach == "through")
+    named = cut if params.patch is None or not inside.any() else _with_patch(cut, inside, params.patch)
+    return replace(named, picked=replace(cut.picked, faces=np.flatnonzero(inside)))
+
+
+def _with_patch(cut: Result, inside: Bools, name: str) -> Result:
+    """The result with its faces inside (F,) made a patch of that name, joined to one that has it already."""
+    mesh = cut.mesh
+    patches = mesh.patches if name in mesh.patches else (*mesh.patches, name)
+    patch = np.where(inside, patches.index(name), mesh.patch)
+    made = replace(mesh, patch=patch, patches=patches).with_edges(mesh.edges)
+    changed = np.flatnonzero(inside & (mesh.patch != patch))
+    kept = cut.origin.kept.copy()
+    kept[np.isin(kept, changed)] = -1
+    return replace(cut, mesh=made, origin=replace(cut.origin, kept=kept))
+
+
+def landed(mesh: Mesh, params: OutlineParams) -> tuple[int, int]:
+    """How many points of the outlines fall on the part, of how many."""
+    on = count = 0
+    for projection in _projections(params):
+        wide = replace(projection.camera, from_eye=False)
+        for pixels, beside in zip(projection.flat, projection.beside, strict=True):
+            if not beside:
+                hits = caster_of(mesh).first(*wide.rays(pixels, reach=reach_of(mesh, wide)))
+                on += int((hits.face >= 0).sum())
+                count += len(pixels)
+    return on, count
+
+
+def _projections(params: OutlineParams) -> list[_Projection]:
+    """The curves with their collars, one projection for each way they are seen by, mirrored ones last."""
+    shapes: list[_Shape] = []
+    for curve in params.curves:
+        closed = curve.closed and len(curve.points) > 2
+        places = np.array(curve.points, dtype=np.float64)
+        if closed and params.count is not None:
+            places = with_count(places, params.count)
+        shapes.append(_Shape(places, closed, False, curve.direction))
+    if params.collar > 0:
+        shapes += _collars(shapes, params.collar)
+    if isinstance(params.along, AlongView):
+        camera = Camera.of(params.along.view)
+        made = [_projection(camera, shapes)]
+        if params.mirror is not None:
+            seen = replace(
+                camera,
+                eye=params.mirror.places(camera.eye),
+                right=params.mirror.directions(camera.right),
+                up=params.mirror.directions(camera.up),
+                forward=params.mirror.directions(camera.forward),
+            )
+            made.append(_projection(seen, [shape.mirrored(params.mirror) for shape in shapes]))
+        return made
+    by_direction: dict[tuple[float, float, float], list[_Shape]] = {}
+    for shape in shapes:
+        by_direction.setdefault(params.along.direction if shape.direction is None else shape.direction, []).append(shape)
+    pairs = []
+    for direction, group in by_direction.items():
+        size = float(np.linalg.norm(direction))
+        if size == 0.0:
+            raise StepError("a direction can't be zero", where="along.direction")
+        pairs.append((np.array(direction) / size, group))
+    if params.mirror is not None:
+        pairs += [(params.mirror.directions(along), [shape.mirrored(params.mirror) for shape in group]) for along, group in pairs]
+    made = []
+    for along, group in pairs:
+        # The sheet begins where its rearmost point lies; near side means what is before it.
+        points = np.concatenate([shape.places for shape in group])
+        eye = points[int(np.argmin(points @ along))]
+        made.append(_projection(Camera.along(along, eye, from_eye=params.reach == "near"), group))
+    return made
+
+
+@dataclass(frozen=True, eq=False)
+class _Shape:
+    """A curve on its way to the part."""
+
+    places: Floats
+    closed: bool
+    beside: bool
+    direction: Vector | None
+
+    def mirrored(self, mirror: Mirror) -> _Shape:
+        return replace(self, places=mirror.places(self.places))
+
+
+def _collars(shapes: list[_Shape], distance: float) -> list[_Shape]:
+    """A loop at a distance round each closed shape (inside a hole), and a line from each of its points to the loop."""
+    found = []
+    closed = [shape for shape in shapes if shape.closed]
+    for shape, loop in zip(closed, collars([shape.places for shape in closed], distance), strict=True):
+        found.append(_Shape(loop, True, True, shape.direction))
+        found += [_Shape(np.stack(pair), False, True, shape.direction) for pair in zip(shape.places, loop, strict=True)]
+    return found
+
+
+def _projection(camera: Camera, shapes: list[_Shape]) -> _Projection:
+    curves = [shape.places for shape in shapes]
+    flat = [camera.project(curve) for curve in curves]
+    if not all(np.isfinite(f).all() for f in flat):
+        raise StepError("a point of the outline lies behind the eye", where="curves")
+    return _Projection(camera, curves, [shape.closed for shape in shapes], [shape.beside for shape in shapes], flat)
+
+
+def _edge_on(flat: Floats, curve: Floats, camera: Camera) -> bool:
+    """Whether a closed curve shows no area: its projection is all but a line."""
+    spread = flat - flat.mean(axis=0)
+    narrow = float(np.linalg.svd(spread, compute_uv=False)[-1])
+    size = float(np.linalg.norm(curve - curve.mean(axis=0)))
+    scale = camera.scale if camera.parallel else camera.scale / max(float(camera.depth(curve).mean()), 1e-300)
+    return narrow <= EDGE_ON * size * scale
+
+
+class _Seen:
+    """The part as a camera sees it: its vertices in pixels, and which faces a stretch of an outline can meet."""
+
+    def __init__(self, mesh: Mesh, camera: Camera) -> None:
+        self.mesh, self.camera = mesh, camera
+        self.pixels = camera.project(mesh.points)
+        self.depth = np.ones(mesh.vertex_count) if camera.parallel else camera.depth(mesh.points)
+
+    @cached_property
+    def _boxes(self) -> Floats | None:
+        """The boxes of the faces (4, F), widened for rounding; None if a vertex is not in front of the eye."""
+        if not np.isfinite(self.pixels).all():
+            return None
+        boxes = face_boxes(self.pixels, self.mesh.starts, self.mesh.corners)
+        margin = 1e-6 * max(float(np.ptp(boxes[k::2])) for k in (0, 1))
+        boxes[:2] -= margin
+        boxes[2:] += margin
+        return boxes
+
+    def meeting(self, places: Floats, among: Ints | None = None) -> Ints:
+        """The faces (n,), of all or of some, whose boxes meet the box of some pixels (k, 2)."""
+        if self._boxes is None:
+            return np.arange(self.mesh.face_count)
+        boxes = self._boxes if among is None else self._boxes[:, among]
+        (left, top), (right, bottom) = places.min(axis=0), places.max(axis=0)
+        found = np.flatnonzero((boxes[2] >= left) & (boxes[0] <= right) & (boxes[3] >= top) & (boxes[1] <= bottom))
+        return found if among is None else among[found]
+
+    def walked(self, builder: TraceBuilder, flat: Floats, stretches: Ints, clear: float, limit: Bools | None, line: int) -> Bools:
+        """Lay the stretches (s, 2) of a curve that can be seen whole, face by face, into a trace; which they were (s,).
+
+        Its points, at `flat (n, 2)`, must lie inside faces, further than `clear` from their borders.
+        """
+        mesh, table = self.mesh, self.mesh.edges
+        origins, sights = self.camera.rays(flat, reach=reach_of(mesh, self.camera))
+        hits = caster_of(mesh).first(origins, sights)
+        face = np.where(np.isfinite(hits.distance), hits.face, -1)
+        place = origins + sights * np.where(face >= 0, hits.distance, 0.0)[:, None]
+        # A point that falls where another does is left to be told to be the same.
+        twice = cKDTree(place[face >= 0]).query_pairs(builder.weld, output_type="ndarray")
+        face[np.flatnonzero(face >= 0)[np.unique(twice)]] = -1
+        on = np.flatnonzero(face >= 0)
+        near = border_gaps(mesh.points, mesh.starts, mesh.corners, face[on], place[on]) <= clear
+        face[on[near]] = -1
+        barred = table.border.copy()
+        barred[list(table.crowded)] = True
+        rows = (mesh.points, mesh.starts, mesh.corners, table.of_corner, table.ends, table.faces, barred, place, flat, face)
+        room = 16 * len(flat) + 20_000
+        edge, share, spans, span_face, span_of, done = walk_stretches(self.pixels, self.depth, *rows, stretches, builder.weld, room)
+        low = mesh.points[table.ends[edge, 0]]
+        everywhere = np.concatenate([place, low + share[:, None] * (mesh.points[table.ends[edge, 1]] - low)])
+        middle = everywhere[spans].mean(axis=1)
+        origins, sights, depth = seen_from(mesh, self.camera, middle)
+        hits = caster_of(mesh).first(origins, sights)
+        hidden = (hits.face != span_face) & (hits.distance < depth - HIDDEN_BEYOND * mesh.diagonal)
+        if self.camera.from_eye or not self.camera.parallel:
+            hidden |= self.camera.depth(middle) <= 0
+        if limit is not None:
+            hidden |= ~limit[span_face]
+        done[span_of[hidden]] = False
+        keep = done[span_of]
+        spans, span_face, span_of = spans[keep], span_face[keep], span_of[keep]
+        used = np.unique(spans)
+        inside, crossing = used[used < len(flat)], used[used >= len(flat)] - len(flat)
+        anchor = np.full(len(everywhere), -1, dtype=np.int64)
+        anchor[inside] = builder.add_in_faces(face[inside], place[inside])
+        anchor[len(flat) + crossing] = builder.add_on_edges(edge[crossing], share[crossing], everywhere[len(flat) + crossing])
+        for (a, b), f, s in zip(anchor[spans].tolist(), span_face.tolist(), span_of.tolist(), strict=True):
+            builder.spans.setdefault((min(a, b), max(a, b), f), SpanOf(line, int(stretches[s, 0])))
+        return done
+
+
+def _lay(
+    builder: TraceBuilder, projection: _Projection, k: int, seen: _Seen, params: OutlineParams, limit: Bools | None, line: int
+) -> None:
+    """Lay one curve stretch by stretch, and note what became of it.
+
+    Near side, the stretches that are seen whole are walked all at once; what is left is found by the planes of sight.
+    """
+    mesh, camera = builder.mesh, projection.camera
+    through = params.reach == "through"
+    curve, flat = projection.curves[k], projection.flat[k]
+    count = len(curve) if projection.closed[k] else len(curve) - 1
+    stretches = np.stack([np.arange(count), np.arange(1, count + 1) % len(curve)], axis=1)
+    done = np.zeros(count, dtype=bool)
+    if not through:
+        done = seen.walked(builder, flat, stretches, max(builder.weld, params.settle), limit, line)
+    laid = int(done.sum())
+    spots: dict[int, Spot] = {}
+    among = seen.meeting(flat) if laid < count else np.zeros(0, np.int64)
+    for p, pair in enumerate(stretches.tolist()):
+        if done[p]:
+            continue
+        faces = seen.meeting(flat[pair], among)
+        if len(faces) == 0:
+            continue
+        for q in pair:
+            if q not in spots:
+                found = _spot(mesh, camera, curve[q], flat[q], through=through, weld=builder.weld)
+                spots[q] = found if params.settle == 0 else _settled(mesh, found, params.settle, builder.weld)
+        a, b = (spots[q] for q in pair)
+        if _same_place(a, b):
+            continue
+        before = len(builder.spans)
+        notes = list(builder.notes)
+        try:
+            lay_stretch(builder, a, b, Reach(camera, through, limit, seen_only=True, faces=faces), line=line, stretch=p)
+        except PathError:
+            continue
+        finally:
+            # Where a curve is cut off is said once for the curve, not for every stretch.
+            builder.notes = notes
+        laid += len(builder.spans) > before
+    if not projection.beside[k]:
+        _note(builder, projection, k, laid, count)
+        if params.tie == "spokes" and projection.closed[k]:
+            for corner, anchor, face in spokes_of(builder, line):
+                builder.span(builder.vertex(corner), anchor, face, SpanOf(line))
+
+
+def _settled(mesh: Mesh, spot: Spot, within: float, weld: float) -> Spot:
+    """A spot on the nearest vertex, else edge, of its face that lies within a distance; else itself."""
+    if spot.kind not in (IN_FACE, ON_EDGE):
+        return spot
+    around = mesh.face(spot.element) if spot.kind == IN_FACE else mesh.edges.ends[spot.element]
+    away = np.linalg.norm(mesh.points[around] - spot.place, axis=1)
+    if float(away.min()) <= within:
+        vertex = int(around[int(np.argmin(away))])
+        return Spot(ON_VERTEX, vertex, 0.0, mesh.points[vertex])
+    if spot.kind == ON_EDGE:
+        return spot
+    loop = mesh.points[around]
+    gaps = distance_to_segments(spot.place[None], loop, np.roll(loop, -1, axis=0))[0]
+    nearest = int(np.argmin(gaps))
+    if float(gaps[nearest]) > within:
+        return spot
+    edge = int(mesh.edges.of_corner[mesh.starts[spot.element] + nearest])
+    return edge_spot(mesh, edge, share_of(mesh, edge, spot.place), weld=weld)
+
+
+def _spot(mesh: Mesh, camera: Camera, place: Floats, pixel: Floats, *, through: bool, weld: float) -> Spot:
+    """Where a point of a curve falls; right through it falls on every side, so the stretch is left to find them."""
+    if through:
+        return Spot(OFF, -1, 0.0, place)
+    found = under_pixel(mesh, (float(pixel[0]), float(pixel[1])), camera, weld=weld)
+    return Spot(OFF, -1, 0.0, place) if found.kind == OFF else found
+
+
+def _same_place(a: Spot, b: Spot) -> bool:
+    return a.kind == b.kind and bool(np.allclose(a.place, b.place, rtol=0.0, atol=0.0))
+
+
+def _note(builder: TraceBuilder, projection: _Projection, k: int, laid: int, count: int) -> None:
+    mesh, camera, curve = builder.mesh, projection.camera, projection.curves[k]
+    pixels = projection.flat[k]
+    wide = replace(camera, from_eye=False)
+    reach = reach_of(mesh, wide)
+    hits = caster_of(mesh).first(*wide.rays(pixels, reach=reach))
+    off = hits.face < 0
+    if laid == 0:
+        if not off.all() and camera.from_eye:
+            words = "The outline lies behind the part, as it is aimed: move it forward or turn it round."
+            builder.note(Note("outline-behind", words, (position(curve[0]),)))
+        else:
+            builder.note(Note("outline-misses", "The outline misses the part.", (position(curve[0]),)))
+    elif off.any():
+        words = f"{int(off.sum())} of {len(curve)} points of the outline lie off the part: it is cut where it falls on it."
+        builder.note(Note("outline-off-the-part", words, tuple(position(p) for p in curve[off][:20])))
+    elif laid < count or _broken(builder, projection, k):
+        words = "The outline is cut off where the surface turns away or something lies before it."
+        builder.note(Note("outline-cut-off", words, (position(curve[0]),)))
+
+
+def _broken(builder: TraceBuilder, projection: _Projection, k: int) -> bool:
+    """Whether the spans of a closed curve fail to make closed lines."""
+    if not projection.closed[k]:
+        return False
+    degree: dict[int, int] = {}
+    last = max(of.line for of in builder.spans.values())
+    for key, of in builder.spans.items():
+        if of.line == last:
+            for anchor in key[:2]:
+                degree[anchor] = degree.get(anchor, 0) + 1
+    return any(d % 2 for d in degree.values())
+
+
+def _inside(mesh: Mesh, cut: Result, projection: _Projection, *, through: bool) -> Bools:
+    """Which faces (F,) of a cut mesh lie inside the closed curves, as projected; of nested curves, between them."""
+    after, camera = cut.mesh, projection.camera
+    every = zip(projection.flat, projection.closed, projection.beside, strict=True)
+    loops = [flat for flat, closed, beside in every if closed and not beside]
+    found = np.zeros(after.face_count, dtype=bool)
+    if not loops:
+        return found
+    low, high = np.min([f.min(axis=0) for f in loops], axis=0), np.max([f.max(axis=0) for f in loops], axis=0)
+    middle = np.add.reduceat(after.points[after.corners], after.starts[:-1]) / after.sizes[:, None]
+    pixels = camera.project(middle)
+    with np.errstate(invalid="ignore"):
+        near = np.flatnonzero(((pixels >= low) & (pixels <= high)).all(axis=1))
+    if len(near) == 0:
+        return found
+    places = np.array([place_inside(after.points[after.face(f)]) for f in near.tolist()])
+    pixels = camera.project(places)
+    odd = np.zeros(len(near), dtype=bool)
+    for loop in loops:
+        odd ^= inside_loop(loop, pixels)
+    near, places = near[odd], places[odd]
+    if not through and len(near):
+        origins, sights, depth = seen_from(mesh, camera, places)
+        facing = np.einsum("ij,ij->i", after.face_normals(near), sights) < 0
+        hits = caster_of(mesh).first(origins, sights)
+        clear = (hits.face == cut.origin.face[near]) | (hits.distance >= depth - HIDDEN_BEYOND * mesh.diagonal)
+        near = near[facing & clear & (depth > 0)]
+    found[near] = True
+    return found

@@ -1,0 +1,1 @@
+"""Slice: planes right through the part, and what becomes of the sides."""

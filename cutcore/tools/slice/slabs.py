@@ -1,0 +1,91 @@
+"""The slabs between parallel planes torn apart: with a gap between them, capped, or as parts of their own."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from cutcore.geometry.arrays import Bools, Ints
+from cutcore.geometry.plane import Plane
+from cutcore.mesh.mesh import Mesh
+from cutcore.mesh.result import Origin, Result
+from cutcore.mesh.submesh import moved, then, without_faces
+from cutcore.notes import Note
+from cutcore.tools.slice.caps import capped
+from cutcore.tools.slice.sides import Halves, opened_edges, with_caps
+
+
+def parted(cut: Result, halves: list[Halves], gap: tuple[float, float, float], cap: bool, as_parts: bool, weld: float) -> Result:
+    """What was cut along some planes, given along their common normal, torn apart there.
+
+    Slabs keep their order along the normal and are spread about the middle, a `gap` between each and the next.
+    The lowest keeps its vertices, the others get ones of their own along the cuts; with `as_parts` it stays the
+    part and the others are taken off it.
+    """
+    mesh = cut.mesh
+    slab = np.sum([half.face > 0 for half in halves], axis=0)
+    count = len(halves) + 1
+    torn, origin, slab_of = _torn(mesh, slab, count)
+    notes: list[Note] = []
+    added: list[int] = []
+    if cap:
+        opened = opened_edges(mesh, torn, origin.vertex)
+        for k, half in enumerate(halves):
+            flat = opened[(half.vertex[origin.vertex][opened] == 0).all(axis=1)]
+            # What lies below the plane is closed by a face along its normal, what lies above by one against it.
+            for level, plane in ((k, half.plane), (k + 1, Plane(half.plane.point, -half.plane.normal))):
+                torn, more, said = capped(torn, flat[(slab_of[flat] == level).all(axis=1)], plane, weld=weld)
+                added += [level] * more
+                notes += said
+    shift = (slab_of - 0.5 * (count - 1))[:, None] * np.array(gap)
+    done = with_caps(cut, moved(torn, torn.points + shift), origin, len(added), notes)
+    return _as_parts(done, np.concatenate([slab, np.array(added, dtype=np.int64)])) if as_parts else done
+
+
+def _torn(mesh: Mesh, slab: Ints, count: int) -> tuple[Mesh, Origin, Ints]:
+    """The mesh whose slabs share no vertex, and the slab of each vertex; a vertex keeps its number in its lowest slab."""
+    key = mesh.corners.astype(np.int64) * count + slab[mesh.face_of_corner]
+    pairs, at = np.unique(key, return_inverse=True)
+    vertex = pairs // count
+    first = np.ones(len(pairs), dtype=bool)
+    first[1:] = vertex[1:] != vertex[:-1]
+    number = vertex.copy()
+    number[~first] = mesh.vertex_count + np.arange(int((~first).sum()))
+    more = vertex[~first]
+    torn = Mesh(
+        np.concatenate([mesh.points, mesh.points[more]]),
+        mesh.starts,
+        number[at.ravel()],
+        mesh.uv,
+        mesh.material,
+        mesh.patch,
+        mesh.materials,
+        mesh.patches,
+    )
+    slab_of = np.zeros(torn.vertex_count, dtype=np.int64)
+    slab_of[number] = pairs % count
+    origin_vertex = np.concatenate([np.arange(mesh.vertex_count), more])
+    faces = np.arange(mesh.face_count)
+    return _with_hard(torn, mesh, origin_vertex), Origin(faces, origin_vertex, np.where(slab > 0, -1, faces)), slab_of
+
+
+def _with_hard(torn: Mesh, mesh: Mesh, origin: Ints) -> Mesh:
+    """The torn mesh with the hard edges of the whole one, in every slab that has them; `origin` names its vertices there."""
+    if len(mesh.hard) == 0:
+        return torn
+    weights = np.array([mesh.vertex_count, 1])
+    was = np.sort(origin[torn.edges.ends], axis=1) @ weights
+    hard: Bools = np.isin(was, mesh.hard.astype(np.int64) @ weights)
+    pairs = torn.edges.ends[hard]
+    return replace(torn, hard=pairs[np.lexsort((pairs[:, 1], pairs[:, 0]))]).with_edges(torn.edges)
+
+
+def _as_parts(done: Result, slab: Ints) -> Result:
+    """The lowest slab there is as the part, the others as parts taken off it."""
+    there = np.unique(slab)
+    stays, origin = without_faces(done.mesh, slab != there[0])
+    caps = done.picked.faces[slab[done.picked.faces] == there[0]]
+    picked = replace(done.picked, faces=origin.kept[caps])
+    apart = tuple(without_faces(done.mesh, slab != k)[0] for k in there[1:])
+    return replace(done, mesh=stays, origin=then(done.origin, origin), picked=picked, apart=apart)

@@ -1,0 +1,187 @@
+"""Slice: by a plane, along the plane of sight through a line drawn across the view, or by several planes at a spacing."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Annotated, Literal, Self
+
+import numpy as np
+from pydantic import ConfigDict, Field, model_validator
+
+from cutcore.errors import StepError
+from cutcore.geometry.arrays import Bools, cross
+from cutcore.geometry.camera import Camera, Pixel, Vector, View
+from cutcore.geometry.plane import Plane
+from cutcore.imprint import imprint
+from cutcore.mesh.mesh import Mesh
+from cutcore.mesh.result import Picked, Result
+from cutcore.mesh.submesh import then, without_faces
+from cutcore.mesh.tolerance import weld_of
+from cutcore.notes import Note
+from cutcore.params import Params, Real
+from cutcore.queries.limits import limit_mask
+from cutcore.queries.section import section
+from cutcore.tool import Cutting
+from cutcore.tools.slice.caps import capped
+from cutcore.tools.slice.half import mirrored
+from cutcore.tools.slice.sides import Halves, opened_edges, with_caps
+from cutcore.tools.slice.slabs import parted
+from cutcore.trace.far_side import with_far_side
+from cutcore.trace.parallel_planes import trace_of_planes
+from cutcore.trace.section_trace import trace_of_section
+from cutcore.trace.trace import Trace
+
+MISSED = Note("slice-misses", "The plane does not meet the part.")
+
+
+class PlaneParams(Params):
+    """A plane by a point and a normal of any length."""
+
+    point: Vector
+    normal: Vector
+
+
+class ScreenLine(Params):
+    """A line across a view, in pixels; what lies right of it, seen from `from` to `to`, is the normal's side."""
+
+    model_config = ConfigDict(serialize_by_alias=True)
+
+    start: Pixel = Field(alias="from")
+    to: Pixel
+
+
+class Repeat(Params):
+    """So many parallel planes in all, each this far on along the normal."""
+
+    count: Annotated[int, Field(ge=2, le=1000)]
+    spacing: Annotated[Real, Field(gt=0)]
+
+
+class SliceParams(Cutting):
+    """A plane cut.
+
+    keep     leaves both sides where they are; with reach `near` only what faces the view is cut
+    discard  takes away the side the normal points to
+    part     opens `gap` between the sides of every plane, about the middle; `as_parts` makes each a part of its own
+    halve    discards, then puts the mirror image of the rest in its place, joined along the cut
+    """
+
+    tool: Literal["slice"] = "slice"
+    plane: PlaneParams | None = None
+    line: ScreenLine | None = None
+    view: View | None = None
+    repeat: Repeat | None = None
+    reach: Literal["near", "through"] = "through"
+    then: Literal["keep", "discard", "part", "halve"] = "keep"
+    gap: Vector = (0.0, 0.0, 0.0)
+    as_parts: bool = False
+    cap: bool = False
+
+    @model_validator(mode="after")
+    def _has_one_plane(self) -> Self:
+        if (self.plane is None) == (self.line is None):
+            raise ValueError("a slice needs either a plane or a line")
+        if self.line is not None and self.view is None:
+            raise ValueError("a line across the view needs the view")
+        if self.then in ("part", "halve") and (self.limit is not None or self.mirror is not None):
+            done = {"part": "parted", "halve": "halved"}[self.then]
+            raise ValueError(f"the sides can be {done} only where the cut goes through the whole part: lift limit and mirror")
+        if self.reach == "near" and (self.view is None or self.then != "keep"):
+            raise ValueError("the near side needs a view to be seen from, and keeps both sides: cut right through instead")
+        if self.repeat is not None and self.then in ("discard", "halve"):
+            raise ValueError("several planes leave no one side to discard: keep all, or part them")
+        if self.as_parts and self.then != "part":
+            raise ValueError("only what is parted can become parts of their own")
+        return self
+
+
+def planes_of(params: SliceParams) -> list[Plane]:
+    """The planes of a slice along its normal, and after them their counterparts if there is a mirror."""
+    if params.plane is not None:
+        try:
+            plane = Plane.through(np.array(params.plane.point), np.array(params.plane.normal))
+        except StepError as refusal:
+            raise refusal.at("plane.normal") from refusal
+    else:
+        assert params.line is not None and params.view is not None  # the model has checked this
+        plane = _plane_of_sight(params.line, Camera.of(params.view))
+    planes = [plane]
+    if params.repeat is not None:
+        planes = [Plane(plane.point + k * params.repeat.spacing * plane.normal, plane.normal) for k in range(params.repeat.count)]
+    return planes if params.mirror is None else planes + [params.mirror.plane(plane) for plane in planes]
+
+
+def trace(mesh: Mesh, params: SliceParams, *, weld: float | None = None) -> Trace:
+    """The sections of the part by its planes, a line each, within the limit and reach."""
+    tolerance = weld_of(mesh) if weld is None else weld
+    limit = limit_mask(mesh, params.limit)
+    planes = planes_of(params)
+    if params.repeat is None:
+        traces = [trace_of_section(mesh, section(mesh, plane, weld=tolerance), limit) for plane in planes]
+    else:
+        if params.repeat.spacing <= 4 * tolerance:
+            raise StepError("the planes lie closer to each other than places can be told apart", where="repeat.spacing")
+        count = params.repeat.count
+        groups = [group for group in (planes[:count], planes[count:]) if group]
+        traces = [trace_of_planes(mesh, group, limit, tolerance) for group in groups]
+    made = Trace.together(traces)
+    if params.view is not None:
+        made = with_far_side(mesh, made, Camera.of(params.view))
+        made = _near_side(made) if params.reach == "near" else made
+    return made if len(made.ends) else replace(made, notes=(*made.notes, MISSED))
+
+
+def _near_side(made: Trace) -> Trace:
+    """The trace without its far side: a face is cut from border to border or not at all."""
+    keep = ~made.far
+    spans = {name: getattr(made, name)[keep] for name in ("ends", "face", "line", "stretch", "far", "trimmed")}
+    return replace(made, **spans)
+
+
+def apply(mesh: Mesh, params: SliceParams, *, weld: float | None = None) -> Result:
+    """Cut, then keep both sides, discard one, part them or mirror one; cap what that opens."""
+    tolerance = weld_of(mesh) if weld is None else weld
+    cut = imprint(mesh, trace(mesh, params, weld=tolerance), weld=tolerance)
+    if params.then == "keep":
+        return cut
+    planes = planes_of(params)
+    if params.then == "part":
+        return parted(cut, [Halves.of(mesh, cut, plane, tolerance) for plane in planes], params.gap, params.cap, params.as_parts, tolerance)
+    if params.then == "halve":
+        return mirrored(cut, Halves.of(mesh, cut, planes[0], tolerance))
+    limit = limit_mask(mesh, params.limit)
+    result = cut
+    for plane in planes:
+        result = _discarded(result, Halves.of(mesh, result, plane, tolerance), limit, params.cap, tolerance)
+    return result
+
+
+def _plane_of_sight(line: ScreenLine, camera: Camera) -> Plane:
+    """The plane through the eye and a line on the screen; its normal points right of the way along it."""
+    (start, along), (_, other) = (camera.ray(pixel, reach=0.0) for pixel in (line.start, line.to))
+    if camera.parallel:
+        end = camera.ray(line.to, reach=0.0)[0]
+        normal = cross(camera.forward, end - start)
+    else:
+        normal = cross(along, other)
+    if np.linalg.norm(normal) == 0.0:
+        raise StepError("the two ends of the line are one", where="line")
+    return Plane.through(start, normal)
+
+
+def _discarded(cut: Result, halves: Halves, limit: Bools | None, cap: bool, weld: float) -> Result:
+    """Without the faces on the side the normal points to."""
+    parent = cut.origin.face
+    gone = halves.face > 0
+    if limit is not None:
+        gone &= limit[np.maximum(parent, 0)] & (parent >= 0)
+    if not gone.any():
+        words = "Nothing of the part lies on the side to be discarded."
+        return Result(cut.mesh, cut.origin, cut.picked, (*cut.notes, Note("nothing-discarded", words)))
+    left, origin = without_faces(cut.mesh, gone)
+    if not cap:
+        return Result(left, then(cut.origin, origin), Picked(), cut.notes)
+    opened = opened_edges(cut.mesh, left, origin.vertex)
+    flat = opened[(halves.vertex[origin.vertex][opened] == 0).all(axis=1)]
+    closed, added, notes = capped(left, flat, halves.plane, weld=weld)
+    return with_caps(cut, closed, origin, added, notes)

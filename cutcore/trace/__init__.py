@@ -1,0 +1,1 @@
+"""What a tool draws: lines on the surface, before anything is cut."""
