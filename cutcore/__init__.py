@@ -9,7 +9,8 @@ from cutcore.mesh.result import Origin, Picked, Result
 from cutcore.notes import Note
 from cutcore.queries.flow import flow
 from cutcore.queries.problems import problems
-from cutcore.steps.steps_file import apply_step, apply_steps, parse_step, parse_steps, trace_step
+from cutcore.steps.replay import apply_step, apply_steps, trace_step
+from cutcore.steps.steps_file import parse_step, parse_steps
 from cutcore.trace.trace import Trace
 
 __all__ = [

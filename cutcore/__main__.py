@@ -15,7 +15,8 @@ from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.tolerance import RELATIVE_WELD
 from cutcore.notes import Note
 from cutcore.queries.flow import flow
-from cutcore.steps.steps_file import apply_steps, parse_steps, steps_schema
+from cutcore.steps.replay import apply_steps
+from cutcore.steps.steps_file import parse_steps, steps_schema
 
 FORMATS = ", ".join(READERS)
 

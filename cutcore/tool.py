@@ -1,9 +1,25 @@
-"""What a tool or a reshape says about itself."""
+"""What a tool or a reshape says about itself: everything that is not its own geometry is told by one object, `TOOL`.
+
+The steps file, replay, plans, the list of steps, warm-up, tests and measurements read from these, and from nowhere else.
+"""
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any, Generic, Protocol, TypeVar
+
+from pydantic import BaseModel
+
+from cutcore.geometry.arrays import Ints
+from cutcore.imprint import Subdivision, imprint
+from cutcore.mesh.mesh import Mesh
+from cutcore.mesh.result import Result
+from cutcore.notes import Note
 from cutcore.params import Index, Params
+from cutcore.shapes.small import SmallMesh
 from cutcore.trace.mirror import Mirror
+from cutcore.trace.trace import Trace
 
 
 class Cutting(Params):
@@ -15,3 +31,93 @@ class Cutting(Params):
 
 class Reshaping(Params):
     """Any step that removes or moves."""
+
+
+@dataclass(frozen=True)
+class Example:
+    """Parameters as a steps file has them, without the tool's name, that do something on a small mesh."""
+
+    on: SmallMesh
+    params: dict[str, Any]
+
+
+Place = tuple[float, float, float]
+
+
+def place_of(values: Any) -> Place:
+    """A place as a plan tells it."""
+    return float(values[0]), float(values[1]), float(values[2])
+
+
+class Extra(BaseModel):
+    """What the plan of one tool shows beyond the common part; each kind has a field `of` that tells it from the others."""
+
+
+@dataclass(frozen=True, eq=False)
+class Drawn:
+    """A plan as far as it could be worked out: what it draws, what there is to say, what it makes of the faces."""
+
+    trace: Trace | None
+    notes: tuple[Note, ...]
+    cut: Subdivision | None = None
+
+
+P = TypeVar("P", bound=Params)
+P_in = TypeVar("P_in", bound=Params, contravariant=True)
+
+
+class Traces(Protocol[P_in]):
+    def __call__(self, mesh: Mesh, params: P_in, *, weld: float | None = None) -> Trace: ...
+
+
+class Applies(Protocol[P_in]):
+    def __call__(self, mesh: Mesh, params: P_in, *, weld: float | None = None) -> Result: ...
+
+
+def _never(params: Any) -> bool:
+    return False
+
+
+@dataclass(frozen=True, kw_only=True)
+class Tool(Generic[P]):
+    """What tools and reshapes have in common.
+
+    params    the parameter model; its field `tool` has the name as its default
+    title     a step in a few words; lengths end in `words.UNIT`
+    examples  at least one, and one for every way the tool works
+    moves     the edges (n,) to draw in a plan where vertices move, if they do
+    extra     what its plan shows beyond the common part
+    """
+
+    params: type[P]
+    title: Callable[[P], str]
+    examples: tuple[Example, ...]
+    moves: Callable[[Mesh, Result], Ints] | None = None
+    extra: Callable[[Mesh, P, Drawn], Extra | None] | None = None
+
+    @property
+    def name(self) -> str:
+        return str(self.params.model_fields["tool"].default)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Cut(Tool[P]):
+    """A tool that draws lines: `trace` says which, `apply` what comes of them where that is more than cutting along them;
+    `done_to_know` which parameters do so much more that their plan is known only once it is carried out."""
+
+    trace: Traces[P]
+    apply: Applies[P] | None = None
+    done_to_know: Callable[[P], bool] = _never
+
+    def made(self, mesh: Mesh, params: P, weld: float | None) -> Result:
+        """What the tool makes of a mesh. Raises CutError."""
+        if self.apply is not None:
+            return self.apply(mesh, params, weld=weld)
+        return imprint(mesh, self.trace(mesh, params, weld=weld), weld=weld)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Reshape(Tool[P]):
+    """An operation that removes or moves."""
+
+    apply: Callable[[Mesh, P], Result]

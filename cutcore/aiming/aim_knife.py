@@ -14,8 +14,8 @@ from cutcore.geometry.camera import Camera, Pixel, View
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.tolerance import weld_of
 from cutcore.queries.ray_caster import Shown
-from cutcore.tools import knife
-from cutcore.tools.knife import KnifeLine, KnifeParams
+from cutcore.tools.knife import knife
+from cutcore.tools.knife.knife import KnifeLine, KnifeParams
 from cutcore.trace.mirror import Mirror
 from cutcore.trace.surface_points import OFF, FacePoint, KnifePoint, Spot, locate
 from cutcore.trace.symmetry import Counterparts

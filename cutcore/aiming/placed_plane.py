@@ -6,7 +6,6 @@ The handles that move and turn it on the screen are answered here too, so that w
 from __future__ import annotations
 
 from dataclasses import dataclass
-from itertools import product
 from typing import Annotated, Literal
 
 import numpy as np
@@ -20,9 +19,8 @@ from cutcore.geometry.plane import Plane
 from cutcore.mesh.mesh import Mesh
 from cutcore.params import Index, Params, Real
 from cutcore.queries.named_elements import face_mask, vertex_mask
+from cutcore.queries.plane_frame import frame_round
 
-# The frame drawn for a plane stands out round the part by this share of the part's size.
-FRAME_MARGIN = 0.08
 # A handle settles on a vertex, or on a round number, within so many pixels.
 SETTLE_PIXELS = 6.0
 TILT_STEP_DEGREES = 5.0
@@ -81,21 +79,7 @@ def standing(mesh: Mesh, placed: PlacedPlane) -> Standing:
     plane = Plane(origin, normal)
     middle = mesh.box.mean(axis=0)
     centre = middle - float(plane.heights(middle[None])[0]) * normal
-    return Standing(plane, centre, first, second, _frame(mesh, centre, first, second))
-
-
-def frame_of(mesh: Mesh, plane: Plane) -> Floats:
-    """The corners (4, 3) of a frame to draw for a plane: it stands out round the part."""
-    middle = mesh.box.mean(axis=0)
-    first = cross(np.eye(3)[int(np.argmin(np.abs(plane.normal)))], plane.normal)
-    first = first / np.linalg.norm(first)
-    return _frame(mesh, middle - float(plane.heights(middle[None])[0]) * plane.normal, first, cross(plane.normal, first))
-
-
-def _frame(mesh: Mesh, centre: Floats, first: Floats, second: Floats) -> Floats:
-    corners = np.array(list(product(*mesh.box.T.tolist()))) - centre
-    wide, long = ((1 + FRAME_MARGIN) * max(float(np.abs(corners @ along).max()), 0.05 * mesh.diagonal) * along for along in (first, second))
-    return np.array([centre - wide - long, centre + wide - long, centre + wide + long, centre - wide + long])
+    return Standing(plane, centre, first, second, frame_round(mesh, centre, first, second))
 
 
 def dragged(mesh: Mesh, placed: PlacedPlane, handle: Handle, pixel: Pixel, camera: Camera, *, free: bool = False) -> PlacedPlane:

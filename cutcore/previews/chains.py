@@ -41,12 +41,3 @@ def chains_of(trace: Trace) -> list[Chain]:
                         break
                 chains.append(Chain(*of_run, np.array(run)))
     return chains
-
-
-def stretch_lengths(trace: Trace) -> dict[tuple[int, int], float]:
-    """The length of each stretch on the surface, by (line, stretch)."""
-    sizes = np.linalg.norm(trace.place[trace.ends[:, 1]] - trace.place[trace.ends[:, 0]], axis=1)
-    lengths: dict[tuple[int, int], float] = {}
-    for line, stretch, size in zip(trace.line.tolist(), trace.stretch.tolist(), sizes.tolist(), strict=True):
-        lengths[line, stretch] = lengths.get((line, stretch), 0.0) + size
-    return lengths

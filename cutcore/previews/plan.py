@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
@@ -15,20 +16,27 @@ from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Result
 from cutcore.mesh.tolerance import weld_of
 from cutcore.notes import Note
-from cutcore.previews.moved_edges import NONE_MOVED, moved_edges
 from cutcore.queries.flow import FlowCounts, flow_counts
-from cutcore.steps.steps_file import CuttingStep, Step, apply_step, trace_step
-from cutcore.tools.outline.outline import OutlineParams, landed
-from cutcore.tools.profile import ProfileParams
-from cutcore.tools.slice.slice import SliceParams
+from cutcore.steps.registry import PlanExtra, Step, tool_of
+from cutcore.steps.replay import apply_step
+from cutcore.tool import Cut, Drawn
 from cutcore.trace.far_side import with_far_side
 from cutcore.trace.trace import Trace
+
+# Of more edges that would move, evenly chosen ones are shown.
+MOST_MOVED = 4000
+NONE_MOVED: Floats = np.zeros((0, 2, 3))
 
 
 @dataclass(frozen=True, eq=False)
 class Plan:
-    """A trace with what it adds; `changes` says whether making it would change the part at all. `refusal` is why it
-    can't be made, if it can't."""
+    """What a step draws, adds and says.
+
+    changes  whether making it would change the part at all
+    moved    edges as they would lie where vertices move: pairs of places (n, 2, 3)
+    refusal  why it can't be made, if it can't
+    extra    what its tool shows beyond this
+    """
 
     trace: Trace | None
     before: FlowCounts
@@ -36,13 +44,10 @@ class Plan:
     new_vertices: int
     new_edges: int
     changes: bool
-    # Edges as they would lie, where vertices that are there move: pairs of places (n, 2, 3).
     moved: Floats
     notes: tuple[Note, ...]
     refusal: CutError | None
-    # Of an outline: the points that fall on the part, and of how many; the shortest new edge and the smallest new face.
-    landed: tuple[int, int] | None = None
-    smallest: tuple[float, float] | None = None
+    extra: PlanExtra | None
 
 
 def plan_of(mesh: Mesh, step: Step, camera: Camera | None = None) -> Plan:
@@ -51,32 +56,57 @@ def plan_of(mesh: Mesh, step: Step, camera: Camera | None = None) -> Plan:
     The camera is where the plan is looked at from: steps that know nothing of a view then tell their far side, too.
     """
     before = flow_counts(mesh)
+    tool = tool_of(step)
     trace: Trace | None = None
+
+    def extra(drawn: Drawn) -> PlanExtra | None:
+        # Of the tool in hand: one of those that plans may carry.
+        made: Any = None if tool.extra is None else tool.extra(mesh, step, drawn)
+        return made
+
     try:
-        if isinstance(step, CuttingStep):
-            trace = trace_step(mesh, step)
+        if isinstance(tool, Cut):
+            trace = tool.trace(mesh, step)
             if camera is not None and getattr(step, "view", None) is None:
                 trace = with_far_side(mesh, trace, camera)
-        if trace is None or isinstance(step, ProfileParams) or (isinstance(step, SliceParams) and step.then != "keep"):
-            return _plan_by_doing(mesh, step, trace, before)
+        if trace is None or (isinstance(tool, Cut) and tool.done_to_know(step)):
+            result = apply_step(mesh, step)
+            return Plan(
+                trace,
+                before,
+                flow_counts(result.mesh),
+                int((result.origin.vertex < 0).sum()),
+                _new_edges(mesh, result),
+                result.mesh is not mesh,
+                NONE_MOVED if tool.moves is None or result.mesh is mesh else _as_moved(result, tool.moves(mesh, result)),
+                result.notes,
+                None,
+                extra(Drawn(trace, result.notes)),
+            )
         cut = subdivide(mesh, trace, weld=weld_of(mesh))
     except CutError as refusal:
-        return Plan(trace, before, before, 0, 0, False, NONE_MOVED, trace.notes if trace else (), refusal)
-    after = flow_after(mesh, before, cut)
+        notes = trace.notes if trace else ()
+        return Plan(trace, before, before, 0, 0, False, NONE_MOVED, notes, refusal, extra(Drawn(trace, notes)))
     # Every new vertex on an edge makes two edges of one.
-    split = int(cut.split_starts[-1])
-    made = Plan(trace, before, after, len(cut.places), len(cut.new_edges) + split, not cut.adds_nothing, NONE_MOVED, trace.notes, None)
-    if isinstance(step, OutlineParams):
-        return replace(made, landed=landed(mesh, step), smallest=None if cut.adds_nothing else cut.smallest(mesh))
-    return made
+    new_edges = len(cut.new_edges) + int(cut.split_starts[-1])
+    return Plan(
+        trace,
+        before,
+        flow_after(mesh, before, cut),
+        len(cut.places),
+        new_edges,
+        not cut.adds_nothing,
+        NONE_MOVED,
+        trace.notes,
+        None,
+        extra(Drawn(trace, trace.notes, cut)),
+    )
 
 
-def _plan_by_doing(mesh: Mesh, step: Step, trace: Trace | None, before: FlowCounts) -> Plan:
-    """The plan of a step that takes something away or moves it: known only once it is carried out."""
-    result = apply_step(mesh, step)
-    new = int((result.origin.vertex < 0).sum())
-    changes, moves = result.mesh is not mesh, moved_edges(mesh, step, result)
-    return Plan(trace, before, flow_counts(result.mesh), new, _new_edges(mesh, result), changes, moves, result.notes, None)
+def _as_moved(result: Result, edges: np.ndarray) -> Floats:
+    """Edges of a result as pairs of places (n, 2, 3); of very many, evenly chosen ones."""
+    after = result.mesh
+    return np.asarray(after.points[after.edges.ends[edges[:: 1 + len(edges) // MOST_MOVED]]])
 
 
 def _new_edges(mesh: Mesh, result: Result) -> int:
@@ -86,8 +116,3 @@ def _new_edges(mesh: Mesh, result: Result) -> int:
     old = (ends[:, 0] >= 0) & np.isin(ends @ weights, mesh.edges.ends.astype(np.int64) @ weights)
     split = int((~np.isin(mesh.edges.ends.astype(np.int64) @ weights, ends[old] @ weights)).sum()) if len(ends) >= len(mesh.edges) else 0
     return int((~old).sum()) - split
-
-
-def crossed_faces(trace: Trace) -> list[int]:
-    """The faces that a trace cuts."""
-    return np.unique(trace.face[trace.cut]).tolist()

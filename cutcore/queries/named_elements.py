@@ -9,7 +9,7 @@ import numpy as np
 from pydantic import Field
 
 from cutcore.errors import StepError
-from cutcore.geometry.arrays import Bools, Ints
+from cutcore.geometry.arrays import Bools, Floats, Ints
 from cutcore.mesh.mesh import Mesh
 from cutcore.notes import Element
 from cutcore.params import Index
@@ -49,10 +49,10 @@ def edges_named(mesh: Mesh, pairs: Sequence[tuple[int, int]], *, where: str = "e
     return np.unique(np.array(found, dtype=np.int64))
 
 
-def place_of(mesh: Mesh, element: Element) -> list[float]:
-    """Where an element lies, for showing it: the mean of its vertices."""
+def middle_of(mesh: Mesh, element: Element) -> Floats:
+    """Where an element lies, for showing it: the mean (3,) of its vertices."""
     value: Any = element.value
     if element.kind == "at":
-        return [float(x) for x in value]
+        return np.array(value, dtype=np.float64)
     vertices = mesh.face(value) if element.kind == "face" else np.atleast_1d(value)
-    return [float(x) for x in mesh.points[vertices].mean(axis=0)]
+    return np.asarray(mesh.points[vertices].mean(axis=0))

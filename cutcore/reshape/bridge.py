@@ -11,13 +11,14 @@ from scipy.sparse.csgraph import connected_components
 
 from cutcore.errors import StepError
 from cutcore.geometry.arrays import Bools, Ints
+from cutcore.mesh.changed_edges import edges_of_picked_faces
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Picked, Result
 from cutcore.mesh.submesh import then, with_faces, without_faces
 from cutcore.notes import Note, position
 from cutcore.queries.border_loops import border_loops
 from cutcore.queries.named_elements import Edges, Faces, edges_named, face_mask
-from cutcore.tool import Reshaping
+from cutcore.tool import Example, Reshape, Reshaping
 
 
 class BridgeParams(Reshaping):
@@ -116,3 +117,12 @@ def _strip(mesh: Mesh, first: Ints, second: Ints) -> list[Ints]:
         here, there = second[partner[k] % len(second)], second[partner[k + 1] % len(second)]
         made.append(np.array([a, b, there, here] if here != there else [a, b, here]))
     return made
+
+
+TOOL = Reshape(
+    params=BridgeParams,
+    title=lambda params: "Bridge",
+    examples=(Example("cube", {"faces": [4, 13], "twist": 1}),),
+    moves=edges_of_picked_faces,
+    apply=apply,
+)

@@ -14,7 +14,7 @@ from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Result
 from cutcore.queries.named_elements import Vertices, edges_named, vertex_mask
 from cutcore.reshape.merge_vertices import merge_vertices
-from cutcore.tool import Reshaping
+from cutcore.tool import Example, Reshape, Reshaping
 from cutcore.trace.surface_points import EdgePoint
 from cutcore.trace.trace import anchor_place
 
@@ -62,3 +62,14 @@ def apply(mesh: Mesh, params: CollapseParams) -> Result:
 def _place(mesh: Mesh, point: EdgePoint) -> np.ndarray:
     a, b = point.edge
     return anchor_place(mesh, mesh.edges.between(a, b), point.t if a < b else 1.0 - point.t)
+
+
+TOOL = Reshape(
+    params=CollapseParams,
+    title=lambda params: "Collapse",
+    examples=(
+        Example("cube", {"vertices": [18, 25], "at": [1, 0, 0]}),
+        Example("cube", {"edges": [{"edge": [18, 20], "t": 0.5}]}),
+    ),
+    apply=apply,
+)

@@ -16,7 +16,7 @@ from cutcore.mesh.result import Origin, Picked, Result
 from cutcore.mesh.submesh import of_rows
 from cutcore.notes import Element, Note, edge, face
 from cutcore.queries.named_elements import Edges, Faces, edges_named, face_mask
-from cutcore.tool import Reshaping
+from cutcore.tool import Example, Reshape, Reshaping
 
 
 class DissolveParams(Reshaping):
@@ -151,3 +151,14 @@ def _without_needless(mesh: Mesh, rows: list[Ints], joined: dict[int, list[int]]
             for f in faces:
                 rows[f] = rows[f][mesh.corners[rows[f]] != v]
     return rows
+
+
+TOOL = Reshape(
+    params=DissolveParams,
+    title=lambda params: "Dissolve",
+    examples=(
+        Example("plate", {"faces": [0, 1, 3, 4]}),
+        Example("cube", {"edges": [[18, 20]], "keep_vertices": True}),
+    ),
+    apply=apply,
+)

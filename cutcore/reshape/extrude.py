@@ -10,12 +10,14 @@ from pydantic import Field
 from cutcore.errors import StepError
 from cutcore.geometry.arrays import Bools, Floats
 from cutcore.geometry.axes import AXES, axis_vector
+from cutcore.mesh.changed_edges import edges_of_moved_vertices
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Result
 from cutcore.params import Real
 from cutcore.queries.named_elements import Faces, face_mask
 from cutcore.reshape.walls import Region, walled
-from cutcore.tool import Reshaping
+from cutcore.tool import Example, Reshape, Reshaping
+from cutcore.words import count_of, length_words
 
 
 class ExtrudeParams(Reshaping):
@@ -71,3 +73,15 @@ def _by_normals(region: Region) -> Floats:
         round_it = normal[order[bounds[k] : bounds[k + 1]]]
         found[k], *_ = np.linalg.lstsq(round_it, np.ones(len(round_it)), rcond=1e-4)
     return found
+
+
+TOOL = Reshape(
+    params=ExtrudeParams,
+    title=lambda params: f"{count_of(len(params.faces), 'face')} extruded by {length_words(params.distance)}",
+    examples=(
+        Example("cube", {"faces": [12, 13], "distance": 0.4}),
+        Example("cube", {"faces": [31], "distance": -0.2, "along": "y"}),
+    ),
+    moves=edges_of_moved_vertices,
+    apply=apply,
+)

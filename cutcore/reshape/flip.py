@@ -9,7 +9,7 @@ import numpy as np
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Result
 from cutcore.queries.named_elements import Faces, face_mask
-from cutcore.tool import Reshaping
+from cutcore.tool import Example, Reshape, Reshaping
 
 
 class FlipParams(Reshaping):
@@ -31,3 +31,14 @@ def apply(mesh: Mesh, params: FlipParams) -> Result:
     made = Mesh(mesh.points, mesh.starts, mesh.corners[at], uv, mesh.material, mesh.patch, mesh.materials, mesh.patches, mesh.hard)
     faces = np.arange(mesh.face_count)
     return Result(made, Origin(faces, np.arange(mesh.vertex_count), np.where(chosen, -1, faces)))
+
+
+TOOL = Reshape(
+    params=FlipParams,
+    title=lambda params: "Faces flipped",
+    examples=(
+        Example("plate", {}),
+        Example("cube", {"faces": [0]}),
+    ),
+    apply=apply,
+)

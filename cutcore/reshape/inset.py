@@ -8,13 +8,15 @@ import numpy as np
 from pydantic import Field
 
 from cutcore.errors import StepError
+from cutcore.mesh.changed_edges import edges_of_moved_vertices
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Result
 from cutcore.notes import edge
 from cutcore.params import Real
 from cutcore.queries.named_elements import Faces, face_mask
 from cutcore.reshape.walls import Region, inward, once_round, walled
-from cutcore.tool import Reshaping
+from cutcore.tool import Example, Reshape, Reshaping
+from cutcore.words import count_of, length_words
 
 
 class InsetParams(Reshaping):
@@ -59,3 +61,12 @@ def apply(mesh: Mesh, params: InsetParams) -> Result:
     if turned.any():
         raise StepError("a picked face is too narrow for a strip of that width", where="distance")
     return result
+
+
+TOOL = Reshape(
+    params=InsetParams,
+    title=lambda params: f"{count_of(len(params.faces), 'face')} inset by {length_words(params.distance)}",
+    examples=(Example("cube", {"faces": [31], "distance": 0.05}),),
+    moves=edges_of_moved_vertices,
+    apply=apply,
+)

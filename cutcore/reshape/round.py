@@ -10,13 +10,15 @@ from pydantic import Field
 from cutcore.errors import StepError
 from cutcore.geometry.arrays import cross
 from cutcore.geometry.camera import Vector
+from cutcore.mesh.changed_edges import edges_of_moved_vertices
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Result
 from cutcore.params import Real
 from cutcore.queries.measure import fitted_ring, vertices_of
 from cutcore.queries.named_elements import Edges, Vertices, edges_named, vertex_mask
 from cutcore.reshape.moving import moved_to
-from cutcore.tool import Reshaping
+from cutcore.tool import Example, Reshape, Reshaping
+from cutcore.words import length_words
 
 
 class RoundParams(Reshaping):
@@ -74,3 +76,20 @@ def apply(mesh: Mesh, params: RoundParams) -> Result:
     made = mesh.points.copy()
     made[chosen] = centre + radius * unit
     return moved_to(mesh, made)
+
+
+def _title(params: RoundParams) -> str:
+    across = "" if params.diameter is None else f", {length_words(params.diameter)} across"
+    return f"A ring made round{across}"
+
+
+TOOL = Reshape(
+    params=RoundParams,
+    title=_title,
+    examples=(
+        Example("cube", {"vertices": [18, 20, 26, 25], "diameter": 0.8, "even": True}),
+        Example("cube", {"vertices": [18, 20, 26, 25], "centre": [1, 0, 0], "normal": [1, 0, 0]}),
+    ),
+    moves=edges_of_moved_vertices,
+    apply=apply,
+)

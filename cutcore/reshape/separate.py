@@ -8,7 +8,8 @@ from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Result
 from cutcore.mesh.submesh import without_faces
 from cutcore.queries.named_elements import Faces, face_mask
-from cutcore.tool import Reshaping
+from cutcore.tool import Example, Reshape, Reshaping
+from cutcore.words import count_of
 
 
 class SeparateParams(Reshaping):
@@ -23,3 +24,11 @@ def apply(mesh: Mesh, params: SeparateParams) -> Result:
     chosen = face_mask(mesh, params.faces)
     left, origin = without_faces(mesh, chosen)
     return Result(left, origin, apart=(without_faces(mesh, ~chosen)[0],))
+
+
+TOOL = Reshape(
+    params=SeparateParams,
+    title=lambda params: f"{count_of(len(params.faces), 'face')} separated",
+    examples=(Example("plate", {"faces": [2, 5]}),),
+    apply=apply,
+)

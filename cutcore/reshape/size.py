@@ -10,6 +10,7 @@ from pydantic import model_validator
 from cutcore.errors import StepError
 from cutcore.geometry.arrays import Floats, Ints
 from cutcore.geometry.camera import Vector
+from cutcore.mesh.changed_edges import edges_of_moved_vertices
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Result
 from cutcore.mesh.tolerance import weld_of
@@ -17,7 +18,8 @@ from cutcore.params import Index, Length, Params
 from cutcore.queries.measure import fitted_ring, vertices_of
 from cutcore.queries.named_elements import Edges, Faces, Vertices, edges_named, face_mask, vertex_mask
 from cutcore.reshape.moving import moved_to
-from cutcore.tool import Reshaping
+from cutcore.tool import Example, Reshape, Reshaping
+from cutcore.words import length_words
 
 
 class Extent(Params):
@@ -113,3 +115,24 @@ def _stays(mesh: Mesh, params: SizeParams, low: Floats, high: Floats) -> Floats:
         return np.asarray(mesh.points[params.about.vertex])
     part = mesh.box.mean(axis=0)
     return np.asarray({"centre": 0.5 * (low + high), "part": part, "low": low, "high": high}[params.about])
+
+
+def _title(params: SizeParams) -> str:
+    what = "The pick" if params.faces or params.edges or params.vertices else "The part"
+    if params.diameter is not None:
+        return f"{what} sized to {length_words(params.diameter)} across"
+    sizes = [f"{axis} {length_words(value)}" for axis, value in (params.extent or Extent()) if value is not None]
+    return f"{what} sized to {', '.join(sizes)}" if sizes else f"{what} moved"
+
+
+TOOL = Reshape(
+    params=SizeParams,
+    title=_title,
+    examples=(
+        Example("cube", {"extent": {"x": 3, "z": 1}, "about": "high", "move": [0, 0, 1]}),
+        Example("cube", {"faces": [9, 12], "move": [0.25, 0, 0]}),
+        Example("drum", {"vertices": [8, 9, 10, 11, 12, 13, 14, 15], "diameter": 3.0, "about": {"vertex": 8}}),
+    ),
+    moves=edges_of_moved_vertices,
+    apply=apply,
+)

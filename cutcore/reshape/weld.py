@@ -19,7 +19,8 @@ from cutcore.params import Real
 from cutcore.queries.named_elements import Vertices, vertex_mask
 from cutcore.reshape.legal import AGAINST, clashing_anew, crowded_anew, refuse_crowded
 from cutcore.reshape.merge_vertices import merge_vertices
-from cutcore.tool import Reshaping
+from cutcore.tool import Example, Reshape, Reshaping
+from cutcore.words import length_words
 
 
 class WeldParams(Reshaping):
@@ -59,3 +60,11 @@ def apply(mesh: Mesh, params: WeldParams) -> Result:
         return result
     words = f"{len(left)} places were not welded: more than two faces would meet there, or two that run against each other."
     return replace(result, notes=(*result.notes, Note("not-welded", words, tuple(left[:50]))))
+
+
+TOOL = Reshape(
+    params=WeldParams,
+    title=lambda params: f"Weld within {length_words(params.distance)}",
+    examples=(Example("plate", {"distance": 1.01, "vertices": [5, 6]}),),
+    apply=apply,
+)

@@ -1,4 +1,4 @@
-"""Compile every loop that a cut runs through, or take it from where it was kept: a cut of each kind, made once."""
+"""Compile every loop that a cut runs through, or take it from where it was kept: what tools give as examples, made once."""
 
 from __future__ import annotations
 
@@ -7,23 +7,24 @@ from dataclasses import replace
 import numpy as np
 
 from cutcore.formats.files import read_part, write_part
-from cutcore.shapes.box import box
-from cutcore.steps.steps_file import apply_step, parse_step
+from cutcore.shapes.small import SMALL
+from cutcore.steps.registry import TOOLS
+from cutcore.steps.replay import apply_step
+from cutcore.steps.steps_file import parse_step
 
 
 def warm() -> None:
     """Make the first cuts and read the first files, so that nobody has to wait for theirs."""
-    mapped = box(1, 1, 1, (2, 2, 2))
-    plain = replace(mapped, uv=None) if mapped.uv is not None else replace(mapped, uv=np.zeros((len(mapped.corners), 2)))
-    for mesh in (mapped, plain):
-        across = [{"vertex": int(v)} for v in mesh.face(0)[[0, 2]]]
-        apply_step(mesh, parse_step({"tool": "knife", "lines": [{"points": across}]}))
-        apply_step(mesh, parse_step({"tool": "slice", "plane": {"point": [0.1, 0.1, 0.1], "normal": [1, 2, 3]}}))
-        apply_step(mesh, parse_step({"tool": "gauge", "widths": [0.1, 0.1]}))
-        ring = [[0.3, 1, 0.1], [-0.2, 1, 0.3], [-0.2, 1, -0.2]]
-        apply_step(mesh, parse_step({"tool": "outline", "curves": [{"points": ring}], "along": {"direction": [0, -1, 0]}}))
-        for name in ("part.stl", "part.ply"):
-            read_part(name, write_part(name, mesh))
+    for name, make in SMALL.items():
+        mesh = make()
+        mapped = replace(mesh, uv=np.zeros((len(mesh.corners), 2))) if mesh.uv is None else mesh
+        for ground in (mapped, replace(mapped, uv=None)):
+            for tool in TOOLS.values():
+                for example in tool.examples:
+                    if example.on == name:
+                        apply_step(ground, parse_step({"tool": tool.name, **example.params}))
+            for file in ("part.stl", "part.ply"):
+                read_part(file, write_part(file, ground))
 
 
 if __name__ == "__main__":

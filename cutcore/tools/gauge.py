@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from typing import Annotated, Literal
 
 import numpy as np
-from pydantic import Field
+from pydantic import BaseModel, Field
 
 from cutcore.errors import StepError
 from cutcore.geometry.arrays import Floats, cross
@@ -20,9 +20,10 @@ from cutcore.mesh.tolerance import weld_of
 from cutcore.notes import Note, position
 from cutcore.params import Params, Real
 from cutcore.queries.limits import limit_mask
-from cutcore.tool import Cutting
+from cutcore.tool import Cut, Cutting, Drawn, Example, Extra, Place, place_of
 from cutcore.trace.parallel_planes import trace_of_planes
 from cutcore.trace.trace import Trace, TraceBuilder
+from cutcore.words import count_of
 
 
 class Tilt(Params):
@@ -176,3 +177,56 @@ def _normal(params: GaugeParams, along: Floats) -> Floats:
     angle = np.radians(params.tilt.degrees)
     turned = np.cos(angle) * along + np.sin(angle) * cross(about, along) + (1 - np.cos(angle)) * float(about @ along) * about
     return np.asarray(turned)
+
+
+class GaugeCutShown(BaseModel):
+    """A cut of a gauge: the width it comes from, how high it lies along the datum, its place on the middle line, and the
+    code of the note if it adds nothing."""
+
+    width: int
+    at: float
+    place: Place
+    adds_nothing: str | None
+
+
+class GaugeExtra(Extra):
+    """What a gauge measures along: its direction, how far the part reaches, and the cuts; `chain.line` numbers these."""
+
+    of: Literal["gauge"] = "gauge"
+    along: Place
+    low: float
+    high: float
+    middle: Place
+    cuts: list[GaugeCutShown]
+
+
+def extra_of(mesh: Mesh, params: GaugeParams, drawn: Drawn) -> GaugeExtra | None:
+    """The cuts of a gauge and what they are measured along; None if it could not be laid."""
+    if drawn.trace is None:
+        return None
+    datum = datum_of(mesh, params)
+    idle = {note.elements[0].value: note.code for note in drawn.notes if note.code in ("gauge-on-a-loop", "gauge-misses")}
+    cuts = []
+    for cut in cuts_of(mesh, params):
+        place = place_of(cut.place)
+        code = cut.adds_nothing.code if cut.adds_nothing else idle.get(place)
+        cuts.append(GaugeCutShown(width=cut.width, at=cut.at, place=place, adds_nothing=code))
+    return GaugeExtra(along=place_of(datum.along), low=datum.low, high=datum.high, middle=place_of(datum.middle), cuts=cuts)
+
+
+TOOL = Cut(
+    params=GaugeParams,
+    title=lambda params: f"Gauge, {count_of(len(params.widths), 'cut')} {_way(params)}",
+    examples=(
+        Example("cube", {"widths": [0.2, 0.3], "start": "centre", "tilt": {"about": "x", "degrees": 5}}),
+        Example("plate", {"axis": "x", "widths": [0.3, 0.9, 1.35], "tilt": {"about": "y", "degrees": 12}}),
+        Example("cube", {"direction": [1, 2, 3], "widths": [0.7, 1.1], "measure": "positions", "start": "high"}),
+        Example("drum", {"widths": [0.5], "mirror": {"axis": "y", "offset": 1.0}}),
+    ),
+    trace=trace,
+    extra=extra_of,
+)
+
+
+def _way(params: GaugeParams) -> str:
+    return f"on {params.axis}" if params.direction is None else "along a direction"

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Annotated, Literal, Self
+from typing import Annotated, Any, Literal, Self
 
 import numpy as np
-from pydantic import Field, model_validator
+from pydantic import BaseModel, Field, model_validator
 
 from cutcore.errors import StepError
 from cutcore.geometry.arrays import Bools, Floats, Ints, cross
@@ -20,10 +20,11 @@ from cutcore.params import Index, Params, Real
 from cutcore.queries.edge_rings import EdgeRing, edge_ring
 from cutcore.queries.follow import lift_onto_curve
 from cutcore.queries.limits import limit_mask
-from cutcore.queries.named_elements import edges_named
-from cutcore.tool import Cutting
+from cutcore.queries.named_elements import edges_named, middle_of
+from cutcore.tool import Cut, Cutting, Drawn, Example, Extra, Place, place_of
 from cutcore.trace.symmetry import with_mirror
 from cutcore.trace.trace import IN_FACE, ON_EDGE, Trace
+from cutcore.words import count_of, length_words, share_words
 
 # The codes of the notes that say where and why a loop ends.
 LOOP_ENDS = ("loop-ngon", "loop-triangle", "loop-border", "loop-limit", "loop-crowded-edge", "loop-path-end", "loop-one-sided")
@@ -245,3 +246,63 @@ def _with_points(made: Trace, extra: int) -> Trace:
         line=np.repeat(made.line, extra + 1),
         lift=lift,
     )
+
+
+class LoopEnd(BaseModel):
+    """Where a loop ends, why, and the face of an even number of sides that it could be told to go on through."""
+
+    code: str
+    words: str
+    at: Place
+    through: int | None
+
+
+class LoopExtra(Extra):
+    """The faces that loops run over, and where and why they end."""
+
+    of: Literal["loop"] = "loop"
+    crossed: list[int]
+    ends: list[LoopEnd]
+
+
+def extra_of(mesh: Mesh, params: LoopParams, drawn: Drawn) -> LoopExtra:
+    """What a plan of loops shows; of ones that can't be laid nothing."""
+    crossed = [] if drawn.trace is None else drawn.trace.crossed_faces().tolist()
+    return LoopExtra(crossed=crossed, ends=ends_of(mesh, drawn.notes))
+
+
+def ends_of(mesh: Mesh, notes: tuple[Note, ...]) -> list[LoopEnd]:
+    """The notes that say where loops end, with the face that one could go on through, if it has an edge opposite."""
+    ends = []
+    for note in notes:
+        if note.code not in LOOP_ENDS or not note.elements:
+            continue
+        element = note.elements[0]
+        number: Any = element.value
+        through = number if note.code == "loop-ngon" and mesh.sizes[number] % 2 == 0 else None
+        at = place_of(middle_of(mesh, element))
+        ends.append(LoopEnd(code=note.code, words=note.words, at=at, through=through))
+    return ends
+
+
+def _title(params: LoopParams) -> str:
+    lifted = f", follow {share_words(params.follow)}" if params.follow else ""
+    count = params.spread.count if params.spread is not None else len(params.at or ())
+    if count > 1 or params.at is None:
+        return f"{count_of(count, 'edge loop')}{lifted}"
+    place = params.at[0]
+    return f"Edge loop at {share_words(place) if params.measure == 'share' else length_words(place)}{lifted}"
+
+
+TOOL = Cut(
+    params=LoopParams,
+    title=_title,
+    examples=(
+        Example("cube", {"edge": [18, 20], "at": [0.3], "follow": 0.5, "extra_points": 1, "mirror": {"axis": "x"}}),
+        Example("plate", {"edge": [4, 8], "at": [0.2, 0.7], "extra_points": 1}),
+        Example("drum", {"edge": [0, 8], "spread": {"count": 2, "ratio": 2.0}, "follow": 1.0}),
+        Example("drum", {"edge": [0, 8], "at": [0.25], "measure": "distance"}),
+    ),
+    trace=trace,
+    extra=extra_of,
+)

@@ -13,6 +13,7 @@ from scipy.sparse.csgraph import connected_components
 from cutcore.geometry.arrays import Bools, Floats
 from cutcore.geometry.axes import Axis
 from cutcore.imprint import imprint
+from cutcore.mesh.changed_edges import edges_of_moved_vertices
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Result
 from cutcore.mesh.submesh import moved, then
@@ -20,9 +21,12 @@ from cutcore.mesh.tolerance import weld_of
 from cutcore.notes import Note, position
 from cutcore.params import Params, Real
 from cutcore.queries.measure import fitted_ring
+from cutcore.tool import Cut, Example
+from cutcore.tools import gauge
 from cutcore.tools.gauge import Datum, GaugeParams, datum_of
 from cutcore.tools.gauge import trace as trace_of_gauge
 from cutcore.trace.trace import Trace
+from cutcore.words import count_of
 
 # Vertices nearer to the middle than this share of the outermost are not of the ring: the poles of closed ends.
 OF_THE_RING = 0.5
@@ -114,3 +118,18 @@ def _size_ring(points: Floats, there: Bools, outermost: Bools, diameter: float, 
         return []
     words = f"Row {number + 1}: what lies at that height is no circle; it was sized by the one that fits it best."
     return [Note("profile-not-round", words, (place,))]
+
+
+TOOL = Cut(
+    params=ProfileParams,
+    title=lambda params: f"Profile, {count_of(len(params.rows), 'height')} on {params.axis}",
+    examples=(
+        Example("drum", {"rows": [{"height": 0.5, "diameter": 1.5}, {"height": 1.5}]}),
+        Example("drum", {"rows": [{"height": 0.25, "diameter": 2.5}], "start": "high"}),
+    ),
+    moves=edges_of_moved_vertices,
+    trace=trace,
+    apply=apply,
+    done_to_know=lambda params: True,
+    extra=lambda mesh, params, drawn: gauge.extra_of(mesh, gauge_of(params), drawn),
+)

@@ -118,6 +118,18 @@ class Trace:
         """Spans that are cut into their face."""
         return (self.face >= 0) & ~self.trimmed
 
+    def crossed_faces(self) -> Ints:
+        """The faces (n,) that are cut, ascending."""
+        return np.unique(self.face[self.cut])
+
+    def stretch_lengths(self) -> dict[tuple[int, int], float]:
+        """The length of each stretch on the surface, by (line, stretch)."""
+        sizes = np.linalg.norm(self.place[self.ends[:, 1]] - self.place[self.ends[:, 0]], axis=1)
+        lengths: dict[tuple[int, int], float] = {}
+        for line, stretch, size in zip(self.line.tolist(), self.stretch.tolist(), sizes.tolist(), strict=True):
+            lengths[line, stretch] = lengths.get((line, stretch), 0.0) + size
+        return lengths
+
 
 def anchor_place(mesh: Mesh, edge: int, share: float) -> Floats:
     """Where a share of an edge lies, worked out from the lower vertex."""

@@ -18,7 +18,7 @@ from cutcore.queries.problems import t_junctions
 from cutcore.shapes.box import box
 from cutcore.shapes.sheet import sheet
 from cutcore.shapes.torus import torus
-from cutcore.steps.steps_file import trace_step
+from cutcore.steps.replay import trace_step
 from tests.zoo import ZOO, bow_tie, prism, three_on_an_edge
 
 

@@ -16,7 +16,7 @@ from django.test import SimpleTestCase
 from cutcore import CutError, Mesh, MeshError, apply_step, flow, parse_step, parse_steps, problems
 from cutcore.queries.flow import flow_counts
 from cutcore.shapes.sheet import sheet
-from cutcore.steps.steps_file import Step
+from cutcore.steps.registry import Step
 from tests.guarantees import assert_same_mesh
 from tests.zoo import ZOO
 

@@ -17,7 +17,7 @@ from cutcore.queries.flow import flow_counts
 from cutcore.shapes.box import box
 from cutcore.shapes.sheet import sheet
 from cutcore.shapes.torus import torus
-from cutcore.steps.steps_file import trace_step
+from cutcore.steps.replay import trace_step
 from tests.guarantees import assert_guarantees, assert_same_mesh
 from tests.zoo import ZOO, concave_plate, prism
 

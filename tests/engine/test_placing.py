@@ -11,10 +11,11 @@ from pydantic import TypeAdapter, ValidationError
 from cutcore import StepError, problems
 from cutcore.aiming.locks import Lock
 from cutcore.aiming.marks import UNSETTLED, Settling, edge_mark_at
-from cutcore.aiming.placed_plane import PlacedPlane, dragged, frame_of, standing
+from cutcore.aiming.placed_plane import PlacedPlane, dragged, standing
 from cutcore.aiming.sight_line import line_end
 from cutcore.geometry.camera import Camera, View
 from cutcore.queries.flow import flow_counts
+from cutcore.queries.plane_frame import frame_of
 from cutcore.shapes.box import box
 from cutcore.shapes.starter import KINDS, StarterShape, make_shape
 from tests.guarantees import area_of, euler_of, volume_of

@@ -13,7 +13,8 @@ from django.test import SimpleTestCase, TestCase
 from cutcore import errors as engine_errors
 from cutcore import write_part
 from cutcore.shapes.box import box
-from cutcore.steps.steps_file import CuttingStep, ReshapingStep, steps_schema
+from cutcore.steps.registry import CuttingStep, ReshapingStep
+from cutcore.steps.steps_file import steps_schema
 from workshop import errors as workshop_errors
 from workshop.api import api
 from workshop.api.errors import STATUS

@@ -12,12 +12,12 @@ from cutcore.aiming.marks import Settling
 from cutcore.aiming.placed_plane import Handle, PlacedPlane, dragged, standing
 from cutcore.geometry.camera import Camera, Pixel, View
 from cutcore.params import Index
-from cutcore.previews.plan import crossed_faces
-from cutcore.tools.loop import LoopParams, LoopSettings, Spread
+from cutcore.tool import Place, place_of
+from cutcore.tools.loop import LoopEnd, LoopParams, LoopSettings, Spread, ends_of
 from workshop.api.base import Id
 from workshop.api.parts import AtRevision
-from workshop.api.planning import chains_out, ends_out, mark_out, ticks_out
-from workshop.api.shapes import ChainOut, EndOut, ErrorOut, MarkOut, NoteOut, Place, Tick, place_out, refusal_out
+from workshop.api.planning import chains_out, mark_out, ticks_out
+from workshop.api.shapes import ChainOut, ErrorOut, MarkOut, NoteOut, Tick, refusal_out
 from workshop.services.live_meshes import shown_of
 from workshop.services.parts import mesh_at
 
@@ -45,7 +45,7 @@ class LoopAimOut(Schema):
     chains: list[ChainOut]
     ticks: list[Tick]
     crossed: list[int]
-    ends: list[EndOut]
+    ends: list[LoopEnd]
     refusal: NoteOut | None
 
 
@@ -103,8 +103,8 @@ def loop(request: HttpRequest, part_id: Id, body: LoopAimIn) -> LoopAimOut:
         step=found.step,
         chains=chains_out(trace) if trace else [],
         ticks=ticks_out(mesh, trace) if trace else [],
-        crossed=crossed_faces(trace) if trace else [],
-        ends=ends_out(mesh, trace.notes) if trace else [],
+        crossed=trace.crossed_faces().tolist() if trace else [],
+        ends=ends_of(mesh, trace.notes) if trace else [],
         refusal=refusal_out(mesh, found.refusal),
     )
 
@@ -134,8 +134,8 @@ def plane(request: HttpRequest, part_id: Id, body: PlaneAimIn) -> PlaneAimOut:
     found = standing(mesh, placed)
     return PlaneAimOut(
         placed=placed,
-        point=place_out(found.centre),
-        normal=place_out(found.plane.normal),
-        frame=[place_out(corner) for corner in found.frame],
-        handles={name: place_out(at) for name, at in found.handles().items()},
+        point=place_of(found.centre),
+        normal=place_of(found.plane.normal),
+        frame=[place_of(corner) for corner in found.frame],
+        handles={name: place_of(at) for name, at in found.handles().items()},
     )

@@ -24,10 +24,11 @@ from cutcore.outlines.from_edges import outline_of_edges
 from cutcore.outlines.lettering import lettering
 from cutcore.outlines.makers import KINDS, MadeOutline, make_outline
 from cutcore.params import Index, Length
+from cutcore.tool import Place, place_of
 from cutcore.tools.outline.outline import Curve
 from workshop.api.base import Id, In, has_left
 from workshop.api.parts import AtRevision
-from workshop.api.shapes import ErrorOut, Place, place_out
+from workshop.api.shapes import ErrorOut
 from workshop.aside import aside
 from workshop.errors import TooLarge
 from workshop.models import Outline
@@ -255,8 +256,8 @@ def aim_outline(request: HttpRequest, part_id: Id, body: SheetAimIn) -> SheetAim
     made = [_in_space(sheet, curve) for sheet in copies_of(mesh, placed, body.copies) for curve in curves]
     return SheetAimOut(
         placed=placed,
-        frame=[place_out(corner) for corner in stands.frame],
-        handles={name: place_out(at) for name, at in stands.handles.items()},
+        frame=[place_of(corner) for corner in stands.frame],
+        handles={name: place_of(at) for name, at in stands.handles.items()},
         on=stands.on,
         curves=made,
     )

@@ -18,17 +18,18 @@ from cutcore.aiming.picking.carried import Pick
 from cutcore.geometry.units import Unit
 from cutcore.queries.flow import flow_counts
 from cutcore.shapes.starter import KINDS, NAMES, StarterShape, make_shape
-from cutcore.steps.steps_file import Step
+from cutcore.steps.registry import Step
 from workshop.api.base import Id, In, has_left
 from workshop.api.projects import NameIn
 from workshop.api.rendering import rendered, tagged
-from workshop.api.shapes import ErrorOut, ImportedOut, MadeOut, NoteOut, PartCard, PartOut, PickOut
+from workshop.api.shapes import ErrorOut, ImportedOut, MadeOut, NoteOut, PartCard, PartOut, PickOut, StepParamsOut
 from workshop.errors import TooLarge
 from workshop.mesh_payload import MAGIC_OF_DIFFERENCE, difference_payload, mesh_payload
 from workshop.models import Part
 from workshop.services import parts as service
 from workshop.services import undo as moves
 from workshop.services.import_part import import_part
+from workshop.services.kept_steps import parameters, step_at
 from workshop.services.live_meshes import State, difference_since, mesh_of, mesh_of_state, states_of
 from workshop.services.make_cut import Made, make_cut
 from workshop.services.projects import project_at
@@ -98,6 +99,12 @@ def shape_mesh(request: HttpRequest, body: ShapeIn) -> HttpResponse:
 def get_part(request: HttpRequest, part_id: Id) -> PartOut:
     with reading():
         return _out(service.part_at(part_id))
+
+
+@router.get("/parts/{part_id}/steps/{number}", response={200: StepParamsOut, 404: ErrorOut}, by_alias=True)
+def get_step(request: HttpRequest, part_id: Id, number: Id) -> StepParamsOut:
+    """The parameters of a recorded step."""
+    return StepParamsOut(number=number, params=parameters(step_at(part_id, number).params))
 
 
 @router.patch("/parts/{part_id}", response={200: PartOut, 404: ErrorOut}, by_alias=True)

@@ -19,9 +19,10 @@ from cutcore.params import Index
 from cutcore.queries.flow import flow
 from cutcore.queries.measure import Ring, measured
 from cutcore.queries.ray_caster import Shown
+from cutcore.tool import Place, place_of
 from workshop.api.base import Id, In
 from workshop.api.parts import AtRevision, pick_of
-from workshop.api.shapes import ErrorOut, PickOut, Place, place_out
+from workshop.api.shapes import ErrorOut, PickOut
 from workshop.errors import NotThere
 from workshop.services.live_meshes import shown_of
 from workshop.services.parts import mesh_at
@@ -122,22 +123,22 @@ def measure(request: HttpRequest, part_id: Id, body: MeasureIn) -> MeasureOut:
     found = measured(mesh, pick.vertices, pick.edges, pick.faces, direction=direction)
     ring = found.ring
     return MeasureOut(
-        low=place_out(found.low),
-        high=place_out(found.high),
+        low=place_of(found.low),
+        high=place_of(found.high),
         along=found.along,
         distance=found.distance,
         angle=found.angle,
         length=found.length,
         area=found.area,
-        normal=None if found.normal is None else place_out(found.normal),
+        normal=None if found.normal is None else place_of(found.normal),
         ring=None if ring is None else _ring_out(ring),
     )
 
 
 def _ring_out(ring: Ring) -> RingOut:
     return RingOut(
-        centre=place_out(ring.centre),
-        normal=place_out(ring.normal),
+        centre=place_of(ring.centre),
+        normal=place_of(ring.normal),
         diameter=ring.diameter,
         roundness=ring.roundness,
         flatness=ring.flatness,
@@ -171,7 +172,7 @@ def flow_places(request: HttpRequest, part_id: Id, revision: Id) -> FlowOut:
     report = flow(mesh)
 
     def places(vertices: Ints) -> list[Place]:
-        return [place_out(p) for p in mesh.points[vertices]]
+        return [place_of(p) for p in mesh.points[vertices]]
 
     return FlowOut(
         ngons=report.faces_ngons.tolist(),

@@ -10,19 +10,18 @@ from ninja import Schema
 from pydantic import Field
 
 from cutcore import CutError, Mesh
-from cutcore.errors import StepError
 from cutcore.geometry.units import Unit
 from cutcore.notes import Note
 from cutcore.params import Index
 from cutcore.queries.flow import FlowCounts
-from cutcore.queries.named_elements import place_of
-from cutcore.steps.steps_file import Step as StepParams
-from cutcore.steps.steps_file import parse_step
+from cutcore.queries.named_elements import middle_of
+from cutcore.steps.registry import PlanExtra
+from cutcore.steps.registry import Step as StepParams
+from cutcore.tool import Place, place_of
 from cutcore.trace.surface_points import KnifePoint
 from workshop.models import Part, Project, Step
+from workshop.services.kept_steps import steps_of, title_in
 from workshop.services.live_meshes import state_of
-
-Place = tuple[float, float, float]
 
 
 class ErrorOut(Schema):
@@ -42,7 +41,7 @@ class NoteOut(Schema):
 
     @staticmethod
     def of(mesh: Mesh, note: Note) -> NoteOut:
-        return NoteOut(code=note.code, words=note.words, places=[place_out(place_of(mesh, e)) for e in note.elements])
+        return NoteOut(code=note.code, words=note.words, places=[place_of(middle_of(mesh, e)) for e in note.elements])
 
 
 class FlowCountsOut(Schema):
@@ -95,7 +94,7 @@ class StepOut(Schema):
 
     number: int
     tool: str
-    params: StepParams | None = Field(description="null for one that is not allowed any more")
+    title: str
     applied: bool
     new_vertices: int
     new_edges: int
@@ -108,7 +107,7 @@ class StepOut(Schema):
         return StepOut(
             number=step.number,
             tool=report["tool"],
-            params=understood(step.params),
+            title=title_in(step, part.project.unit),
             applied=step.number <= part.position,
             new_vertices=report["new_vertices"],
             new_edges=report["new_edges"],
@@ -137,7 +136,7 @@ class PartOut(Schema):
 
     @staticmethod
     def of(part: Part, mesh: Mesh, flow: FlowCounts) -> PartOut:
-        steps = [StepOut.of(step, part) for step in part.steps.all()]
+        steps = [StepOut.of(step, part) for step in steps_of(part)]
         return PartOut(
             id=part.pk,
             project=part.project_id,
@@ -147,8 +146,8 @@ class PartOut(Schema):
             vertices=mesh.vertex_count,
             edges=len(mesh.edges),
             faces=mesh.face_count,
-            low=place_out(mesh.box[0]),
-            high=place_out(mesh.box[1]),
+            low=place_of(mesh.box[0]),
+            high=place_of(mesh.box[1]),
             flow=FlowCountsOut.of(flow),
             steps=steps,
             can_undo=part.position > 0,
@@ -181,17 +180,6 @@ class ImportedOut(Schema):
     notes: list[str]
 
 
-class PointOut(Schema):
-    """A planned point: what it sits on, where, and how far it is along the line from the point before."""
-
-    kind: Literal["vertex", "edge", "half", "face", "off"]
-    words: str
-    at: Place | None
-    share: float | None = Field(default=None, description="from the first vertex the point names")
-    edge: tuple[Place, Place] | None = Field(default=None, description="the ends of the edge it sits on, lower vertex first")
-    length: float | None = None
-
-
 class ChainOut(Schema):
     """A run of the trace, to be drawn as one stitched or dotted path."""
 
@@ -205,13 +193,6 @@ class ChainOut(Schema):
 Tick = tuple[Place, tuple[Place, Place], bool]
 
 
-class CounterpartOut(Schema):
-    """A planned point as the mirror shows it."""
-
-    kind: Literal["vertex", "edge", "half", "face", "off"]
-    at: Place
-
-
 class GuideOut(Schema):
     """The line that a lock holds the next point to; the angle is in degrees from what it is measured against."""
 
@@ -220,46 +201,7 @@ class GuideOut(Schema):
     angle: float | None
 
 
-class EndOut(Schema):
-    """Where a loop ends, why, and the face of an even number of sides that it could be told to go on through."""
-
-    code: str
-    words: str
-    at: Place
-    through: int | None
-
-
-class PlaneOut(Schema):
-    """A plane of a slice, and the corners of the frame to draw for it. The normal points to the scrap, if there is any."""
-
-    point: Place
-    normal: Place
-    frame: list[Place]
-
-
-class GaugeCutOut(Schema):
-    """A cut of a gauge: the width it comes from, how high it lies along the datum, its place on the middle line, and the
-    code of the note if it adds nothing."""
-
-    width: int
-    at: float
-    place: Place
-    adds_nothing: str | None
-
-
-class GaugeOut(Schema):
-    """What a gauge measures along: its direction, how far the part reaches, and the cuts; `chain.line` numbers these."""
-
-    along: Place
-    low: float
-    high: float
-    middle: Place
-    cuts: list[GaugeCutOut]
-
-
 class PlanOut(Schema):
-    lines: list[list[PointOut]]
-    counterparts: list[CounterpartOut]
     chains: list[ChainOut]
     ticks: list[Tick]
     before: FlowCountsOut
@@ -268,16 +210,10 @@ class PlanOut(Schema):
     new_edges: int
     changes: bool = Field(description="whether making it would change the part at all")
     far_crossings: int
-    landed: tuple[int, int] | None
-    smallest: tuple[float, float] | None
     notes: list[NoteOut]
     refusal: NoteOut | None
-    crossed: list[int] = Field(description="the faces that a loop runs over")
-    ends: list[EndOut]
-    planes: list[PlaneOut]
-    gauge: GaugeOut | None
     moved: list[tuple[Place, Place]] = Field(description="edges as they would lie where vertices move")
-    scrap: bool = Field(description="whether the side that the planes' normals point to is taken away")
+    extra: PlanExtra | None = Field(description="what the plan of this tool shows beyond that")
 
 
 class MarkOut(Schema):
@@ -306,19 +242,13 @@ class AimOut(Schema):
     refusal: str | None
 
 
-def understood(params: Any) -> StepParams | None:
-    """The parameters of a stored step; None where an earlier workshop took what is refused today."""
-    try:
-        return parse_step(params)
-    except StepError:
-        return None
+class StepParamsOut(Schema):
+    """The parameters of a recorded step, as in a steps file."""
+
+    number: int
+    params: StepParams | None = Field(description="null for one that is not allowed any more")
 
 
 def refusal_out(mesh: Mesh, refusal: CutError | None) -> NoteOut | None:
     """Why something can't be done, as a note."""
     return None if refusal is None else NoteOut.of(mesh, Note(refusal.code, refusal.words, refusal.elements))
-
-
-def place_out(values: Any) -> Place:
-    """A place as an answer gives it."""
-    return float(values[0]), float(values[1]), float(values[2])

@@ -14,8 +14,9 @@ from cutcore.geometry.arrays import Ints
 from cutcore.mesh.difference import KeptMesh, applied, difference_between
 from cutcore.mesh.result import Result
 from cutcore.queries.flow import flow_counts, flow_counts_after
-from cutcore.steps.steps_file import Step as StepParams
-from cutcore.steps.steps_file import report_of
+from cutcore.steps.registry import Step as StepParams
+from cutcore.steps.registry import title_of
+from cutcore.steps.replay import report_of
 from workshop.errors import NothingTo
 from workshop.mesh_arrays import StoredForm, digest_of, pack_difference, stored_whole, unpack_difference
 from workshop.models import Part, Snapshot, Step
@@ -56,7 +57,7 @@ def make_cut(
     result = apply_step(before, params)
     if result.mesh is before:
         raise NothingTo(result.notes[-1].words)
-    report: dict[str, Any] = report_of(params, before, result).as_json()
+    report: dict[str, Any] = {**report_of(params, before, result).as_json(), "title": title_of(params)}
     report["quads"] = flow_counts_after(before, result).quads - flow_counts(before).quads
     held, new_edges = carried(before, result, picked), _picked_edges(before, result)
     stored = stored_form(before, result, whole=_differences_before(part) >= MOST_DIFFERENCES)

@@ -25,13 +25,15 @@ from cutcore.params import Params, Real
 from cutcore.queries.limits import limit_mask
 from cutcore.queries.ray_caster import caster_of
 from cutcore.queries.visibility import HIDDEN_BEYOND, reach_of, seen_from
-from cutcore.tool import Cutting
+from cutcore.shapes.small import FROM_A_CORNER
+from cutcore.tool import Cut, Cutting, Drawn, Example, Extra
 from cutcore.tools.outline.forms import collars, spokes_of, with_count
 from cutcore.trace.mirror import Mirror
 from cutcore.trace.open_ends import OpenEnds, settle_open_ends
 from cutcore.trace.stretch import Reach, lay_stretch
 from cutcore.trace.surface_points import OFF, Spot, edge_spot, under_pixel
 from cutcore.trace.trace import IN_FACE, ON_EDGE, ON_VERTEX, SpanOf, Trace, TraceBuilder, share_of
+from cutcore.words import count_of
 
 # A shape whose projection is thinner than this share of its size is seen edge-on.
 EDGE_ON = 1e-6
@@ -443,3 +445,63 @@ def _inside(mesh: Mesh, cut: Result, projection: _Projection, *, through: bool) 
         near = near[facing & clear & (depth > 0)]
     found[near] = True
     return found
+
+
+class OutlineExtra(Extra):
+    """How many points of the outlines fall on the part, and of how many; the shortest new edge and the smallest new face."""
+
+    of: Literal["outline"] = "outline"
+    landed: tuple[int, int] | None
+    smallest: tuple[float, float] | None
+
+
+def extra_of(mesh: Mesh, params: OutlineParams, drawn: Drawn) -> OutlineExtra:
+    """What the plan of an outline shows; of one that can't be cut no numbers."""
+    if drawn.cut is None:
+        return OutlineExtra(landed=None, smallest=None)
+    return OutlineExtra(landed=landed(mesh, params), smallest=None if drawn.cut.adds_nothing else drawn.cut.smallest(mesh))
+
+
+TOOL = Cut(
+    params=OutlineParams,
+    title=lambda params: f"Outline, {count_of(len(params.curves), 'curve')}",
+    examples=(
+        Example(
+            "plate",
+            {
+                "curves": [{"points": [[-1.2, 2, -0.9], [1.1, 2, -0.7], [0.9, 2, 0.8], [-0.8, 2, 1.0]]}],
+                "along": {"direction": [0, -1, 0]},
+            },
+        ),
+        Example(
+            "cube",
+            {
+                "curves": [{"points": [[-0.5, 3, -0.5], [0.5, 3, -0.5], [0, 3, 0.5]]}],
+                "along": {"direction": [0, -1, 0]},
+                "reach": "through",
+            },
+        ),
+        Example(
+            "cube",
+            {
+                "curves": [{"points": [[0.1, 0.2, 1.5], [0.4, 0.2, 1.5], [0.2, 0.5, 1.5]]}],
+                "along": {"view": FROM_A_CORNER},
+            },
+        ),
+        Example(
+            "plate",
+            {
+                "curves": [{"points": [[0.1, 3, 0.1], [0.4, 3, 0.1], [0.2, 3, 0.4]], "direction": [0, -1, 0.1]}],
+                "along": {"direction": [0, -1, 0]},
+                "collar": 0.05,
+                "count": 5,
+                "tie": "spokes",
+                "settle": 0.01,
+                "patch": "Mark",
+            },
+        ),
+    ),
+    trace=trace,
+    apply=apply,
+    extra=extra_of,
+)

@@ -6,7 +6,7 @@ from dataclasses import replace
 from typing import Annotated, Literal, Self
 
 import numpy as np
-from pydantic import ConfigDict, Field, model_validator
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from cutcore.errors import StepError
 from cutcore.geometry.arrays import Bools, cross
@@ -20,8 +20,10 @@ from cutcore.mesh.tolerance import weld_of
 from cutcore.notes import Note
 from cutcore.params import Params, Real
 from cutcore.queries.limits import limit_mask
+from cutcore.queries.plane_frame import frame_of
 from cutcore.queries.section import section
-from cutcore.tool import Cutting
+from cutcore.shapes.small import FROM_A_CORNER
+from cutcore.tool import Cut, Cutting, Drawn, Example, Extra, Place, place_of
 from cutcore.tools.slice.caps import capped
 from cutcore.tools.slice.half import mirrored
 from cutcore.tools.slice.sides import Halves, opened_edges, with_caps
@@ -185,3 +187,73 @@ def _discarded(cut: Result, halves: Halves, limit: Bools | None, cap: bool, weld
     flat = opened[(halves.vertex[origin.vertex][opened] == 0).all(axis=1)]
     closed, added, notes = capped(left, flat, halves.plane, weld=weld)
     return with_caps(cut, closed, origin, added, notes)
+
+
+class PlaneShown(BaseModel):
+    """A plane of a slice, and the corners of the frame to draw for it. The normal points to the scrap, if there is any."""
+
+    point: Place
+    normal: Place
+    frame: list[Place]
+
+
+class SliceExtra(Extra):
+    """The planes, and whether the side their normals point to is taken away."""
+
+    of: Literal["slice"] = "slice"
+    planes: list[PlaneShown]
+    scrap: bool
+
+
+def extra_of(mesh: Mesh, params: SliceParams, drawn: Drawn) -> SliceExtra:
+    """What the plan of a slice shows; of one that can't be laid no planes."""
+    planes = [
+        PlaneShown(
+            point=place_of(plane.point),
+            normal=place_of(plane.normal),
+            frame=[place_of(corner) for corner in frame_of(mesh, plane)],
+        )
+        for plane in (planes_of(params) if drawn.trace is not None else [])
+    ]
+    return SliceExtra(planes=planes, scrap=params.then in ("discard", "halve"))
+
+
+DONE = {"keep": "kept both", "discard": "one side discarded", "part": "parted", "halve": "halved and mirrored"}
+
+
+def _title(params: SliceParams) -> str:
+    what = f"{params.repeat.count} slices" if params.repeat is not None else "Slice"
+    return f"{what}, {DONE[params.then]}{' into parts' if params.as_parts else ''}"
+
+
+_TILTED = {"point": [0.1, 0, 0.2], "normal": [1, 0, 0.7]}
+
+TOOL = Cut(
+    params=SliceParams,
+    title=_title,
+    examples=(
+        Example("plate", {"plane": _TILTED}),
+        Example("plate", {"plane": _TILTED, "then": "discard"}),
+        Example("plate", {"plane": _TILTED, "then": "part"}),
+        Example("cube", {"plane": {"point": [0, 0.1, 0], "normal": [0.1, 1, 0]}, "then": "discard", "cap": True}),
+        Example("cube", {"plane": {"point": [0, 0.1, 0], "normal": [0.1, 1, 0]}, "limit": [1, 4, 7]}),
+        Example("cube", {"plane": {"point": [0, 0.1, 0], "normal": [0, 1, 0.1]}, "then": "halve"}),
+        Example("cube", {"plane": {"point": [0, -0.5, 0], "normal": [0, 1, 0]}, "repeat": {"count": 3, "spacing": 0.4}}),
+        Example(
+            "cube",
+            {
+                "line": {"from": [0, 300], "to": [800, 310]},
+                "view": FROM_A_CORNER,
+                "then": "part",
+                "gap": [0, 1, 0],
+                "cap": True,
+                "as_parts": True,
+            },
+        ),
+        Example("cube", {"line": {"from": [0, 300], "to": [800, 310]}, "view": FROM_A_CORNER, "reach": "near"}),
+    ),
+    trace=trace,
+    apply=apply,
+    done_to_know=lambda params: params.then != "keep",
+    extra=extra_of,
+)

@@ -175,6 +175,26 @@ export interface paths {
         patch: operations["workshop_api_parts_rename_part"];
         trace?: never;
     };
+    "/api/parts/{part_id}/steps/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Step
+         * @description The parameters of a recorded step.
+         */
+        get: operations["workshop_api_parts_get_step"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts/{part_id}/restore": {
         parameters: {
             query?: never;
@@ -1044,6 +1064,92 @@ export interface components {
              */
             across: number;
         };
+        /** FlowCountsOut */
+        FlowCountsOut: {
+            /** Quads */
+            quads: number;
+            /** Triangles */
+            triangles: number;
+            /** Ngons */
+            ngons: number;
+            /** Poles3 */
+            poles3: number;
+            /** Poles5 */
+            poles5: number;
+            /** Poles6 */
+            poles6: number;
+            /** Stray */
+            stray: number;
+            /** T Junctions */
+            t_junctions: number;
+            /** Warped */
+            warped: number;
+            /** Borders */
+            borders: number;
+        };
+        /**
+         * PartOut
+         * @description A part as it stands: `snapshot` names the mesh to draw.
+         */
+        PartOut: {
+            /** Id */
+            id: number;
+            /** Project */
+            project: number;
+            /** Name */
+            name: string;
+            /** Revision */
+            revision: number;
+            /** Snapshot */
+            snapshot: number;
+            /** Vertices */
+            vertices: number;
+            /** Edges */
+            edges: number;
+            /** Faces */
+            faces: number;
+            /** Low */
+            low: [
+                number,
+                number,
+                number
+            ];
+            /** High */
+            high: [
+                number,
+                number,
+                number
+            ];
+            flow: components["schemas"]["FlowCountsOut"];
+            /** Steps */
+            steps: components["schemas"]["StepOut"][];
+            /** Can Undo */
+            can_undo: boolean;
+            /** Can Redo */
+            can_redo: boolean;
+        };
+        /**
+         * StepOut
+         * @description A recorded step: `applied` is false for one that was undone.
+         */
+        StepOut: {
+            /** Number */
+            number: number;
+            /** Tool */
+            tool: string;
+            /** Title */
+            title: string;
+            /** Applied */
+            applied: boolean;
+            /** New Vertices */
+            new_vertices: number;
+            /** New Edges */
+            new_edges: number;
+            /** Quads */
+            quads: number;
+            /** Notes */
+            notes: string[];
+        };
         /**
          * AlongDirection
          * @description Every point travels along one direction, from where it lies.
@@ -1249,29 +1355,6 @@ export interface components {
             tool: "flip";
             /** Faces */
             faces?: number[] | null;
-        };
-        /** FlowCountsOut */
-        FlowCountsOut: {
-            /** Quads */
-            quads: number;
-            /** Triangles */
-            triangles: number;
-            /** Ngons */
-            ngons: number;
-            /** Poles3 */
-            poles3: number;
-            /** Poles5 */
-            poles5: number;
-            /** Poles6 */
-            poles6: number;
-            /** Stray */
-            stray: number;
-            /** T Junctions */
-            t_junctions: number;
-            /** Warped */
-            warped: number;
-            /** Borders */
-            borders: number;
         };
         /**
          * GaugeParams
@@ -1504,47 +1587,6 @@ export interface components {
             tie: "links" | "spokes";
             /** Patch */
             patch?: string | null;
-        };
-        /**
-         * PartOut
-         * @description A part as it stands: `snapshot` names the mesh to draw.
-         */
-        PartOut: {
-            /** Id */
-            id: number;
-            /** Project */
-            project: number;
-            /** Name */
-            name: string;
-            /** Revision */
-            revision: number;
-            /** Snapshot */
-            snapshot: number;
-            /** Vertices */
-            vertices: number;
-            /** Edges */
-            edges: number;
-            /** Faces */
-            faces: number;
-            /** Low */
-            low: [
-                number,
-                number,
-                number
-            ];
-            /** High */
-            high: [
-                number,
-                number,
-                number
-            ];
-            flow: components["schemas"]["FlowCountsOut"];
-            /** Steps */
-            steps: components["schemas"]["StepOut"][];
-            /** Can Undo */
-            can_undo: boolean;
-            /** Can Redo */
-            can_redo: boolean;
         };
         /**
          * PlaneParams
@@ -1804,29 +1846,17 @@ export interface components {
             ratio: number;
         };
         /**
-         * StepOut
-         * @description A recorded step: `applied` is false for one that was undone.
+         * StepParamsOut
+         * @description The parameters of a recorded step, as in a steps file.
          */
-        StepOut: {
+        StepParamsOut: {
             /** Number */
             number: number;
-            /** Tool */
-            tool: string;
             /**
              * Params
              * @description null for one that is not allowed any more
              */
             params: (components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"]) | null;
-            /** Applied */
-            applied: boolean;
-            /** New Vertices */
-            new_vertices: number;
-            /** New Edges */
-            new_edges: number;
-            /** Quads */
-            quads: number;
-            /** Notes */
-            notes: string[];
         };
         /**
          * Tilt
@@ -2247,10 +2277,10 @@ export interface components {
             half: boolean;
         };
         /**
-         * CounterpartOut
+         * Counterpart
          * @description A planned point as the mirror shows it.
          */
-        CounterpartOut: {
+        Counterpart: {
             /**
              * Kind
              * @enum {string}
@@ -2264,29 +2294,11 @@ export interface components {
             ];
         };
         /**
-         * EndOut
-         * @description Where a loop ends, why, and the face of an even number of sides that it could be told to go on through.
-         */
-        EndOut: {
-            /** Code */
-            code: string;
-            /** Words */
-            words: string;
-            /** At */
-            at: [
-                number,
-                number,
-                number
-            ];
-            /** Through */
-            through: number | null;
-        };
-        /**
-         * GaugeCutOut
+         * GaugeCutShown
          * @description A cut of a gauge: the width it comes from, how high it lies along the datum, its place on the middle line, and the
          *     code of the note if it adds nothing.
          */
-        GaugeCutOut: {
+        GaugeCutShown: {
             /** Width */
             width: number;
             /** At */
@@ -2301,10 +2313,15 @@ export interface components {
             adds_nothing: string | null;
         };
         /**
-         * GaugeOut
+         * GaugeExtra
          * @description What a gauge measures along: its direction, how far the part reaches, and the cuts; `chain.line` numbers these.
          */
-        GaugeOut: {
+        GaugeExtra: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            of: "gauge";
             /** Along */
             along: [
                 number,
@@ -2322,14 +2339,79 @@ export interface components {
                 number
             ];
             /** Cuts */
-            cuts: components["schemas"]["GaugeCutOut"][];
+            cuts: components["schemas"]["GaugeCutShown"][];
+        };
+        /**
+         * KnifeExtra
+         * @description The points of every line, and what the mirror shows of them.
+         */
+        KnifeExtra: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            of: "knife";
+            /** Lines */
+            lines: components["schemas"]["PlannedPoint"][][];
+            /** Counterparts */
+            counterparts: components["schemas"]["Counterpart"][];
+        };
+        /**
+         * LoopEnd
+         * @description Where a loop ends, why, and the face of an even number of sides that it could be told to go on through.
+         */
+        LoopEnd: {
+            /** Code */
+            code: string;
+            /** Words */
+            words: string;
+            /** At */
+            at: [
+                number,
+                number,
+                number
+            ];
+            /** Through */
+            through: number | null;
+        };
+        /**
+         * LoopExtra
+         * @description The faces that loops run over, and where and why they end.
+         */
+        LoopExtra: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            of: "loop";
+            /** Crossed */
+            crossed: number[];
+            /** Ends */
+            ends: components["schemas"]["LoopEnd"][];
+        };
+        /**
+         * OutlineExtra
+         * @description How many points of the outlines fall on the part, and of how many; the shortest new edge and the smallest new face.
+         */
+        OutlineExtra: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            of: "outline";
+            /** Landed */
+            landed: [
+                number,
+                number
+            ] | null;
+            /** Smallest */
+            smallest: [
+                number,
+                number
+            ] | null;
         };
         /** PlanOut */
         PlanOut: {
-            /** Lines */
-            lines: components["schemas"]["PointOut"][][];
-            /** Counterparts */
-            counterparts: components["schemas"]["CounterpartOut"][];
             /** Chains */
             chains: components["schemas"]["ChainOut"][];
             /** Ticks */
@@ -2366,29 +2448,9 @@ export interface components {
             changes: boolean;
             /** Far Crossings */
             far_crossings: number;
-            /** Landed */
-            landed: [
-                number,
-                number
-            ] | null;
-            /** Smallest */
-            smallest: [
-                number,
-                number
-            ] | null;
             /** Notes */
             notes: components["schemas"]["NoteOut"][];
             refusal: components["schemas"]["NoteOut"] | null;
-            /**
-             * Crossed
-             * @description the faces that a loop runs over
-             */
-            crossed: number[];
-            /** Ends */
-            ends: components["schemas"]["EndOut"][];
-            /** Planes */
-            planes: components["schemas"]["PlaneOut"][];
-            gauge: components["schemas"]["GaugeOut"] | null;
             /**
              * Moved
              * @description edges as they would lie where vertices move
@@ -2406,16 +2468,16 @@ export interface components {
                 ]
             ][];
             /**
-             * Scrap
-             * @description whether the side that the planes' normals point to is taken away
+             * Extra
+             * @description what the plan of this tool shows beyond that
              */
-            scrap: boolean;
+            extra: (components["schemas"]["KnifeExtra"] | components["schemas"]["LoopExtra"] | components["schemas"]["SliceExtra"] | components["schemas"]["OutlineExtra"] | components["schemas"]["GaugeExtra"]) | null;
         };
         /**
-         * PlaneOut
+         * PlaneShown
          * @description A plane of a slice, and the corners of the frame to draw for it. The normal points to the scrap, if there is any.
          */
-        PlaneOut: {
+        PlaneShown: {
             /** Point */
             point: [
                 number,
@@ -2436,10 +2498,10 @@ export interface components {
             ][];
         };
         /**
-         * PointOut
+         * PlannedPoint
          * @description A planned point: what it sits on, where, and how far it is along the line from the point before.
          */
-        PointOut: {
+        PlannedPoint: {
             /**
              * Kind
              * @enum {string}
@@ -2448,7 +2510,7 @@ export interface components {
             /** Words */
             words: string;
             /** At */
-            at: [
+            at?: [
                 number,
                 number,
                 number
@@ -2476,6 +2538,21 @@ export interface components {
             ] | null;
             /** Length */
             length?: number | null;
+        };
+        /**
+         * SliceExtra
+         * @description The planes, and whether the side their normals point to is taken away.
+         */
+        SliceExtra: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            of: "slice";
+            /** Planes */
+            planes: components["schemas"]["PlaneShown"][];
+            /** Scrap */
+            scrap: boolean;
         };
         /**
          * PlanIn
@@ -2765,7 +2842,7 @@ export interface components {
             /** Crossed */
             crossed: number[];
             /** Ends */
-            ends: components["schemas"]["EndOut"][];
+            ends: components["schemas"]["LoopEnd"][];
             refusal: components["schemas"]["NoteOut"] | null;
         };
         /**
@@ -4129,6 +4206,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PartOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_parts_get_step: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StepParamsOut"];
                 };
             };
             /** @description Not Found */

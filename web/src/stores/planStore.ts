@@ -31,6 +31,16 @@ export interface PlanState {
   lit: string | null;
 }
 
+type Extra = NonNullable<Schemas['PlanOut']['extra']>;
+
+/** What the plan of one tool shows beyond the common part; null while that tool has no plan. */
+export function extraOf<Of extends Extra['of']>(
+  plan: Schemas['PlanOut'] | null,
+  of: Of,
+): Extract<Extra, { of: Of }> | null {
+  return plan?.extra?.of === of ? (plan.extra as Extract<Extra, { of: Of }>) : null;
+}
+
 export const NO_PLAN = {
   planned: false,
   plan: null,

@@ -12,7 +12,7 @@ export class Scrap extends Group {
   private readonly hatch: ShaderMaterial;
 
   /** `faces` are those a slice is limited to; the planes look to the side that goes. */
-  constructor(mesh: MeshPayload, planes: Schemas['PlaneOut'][], faces: number[] | null) {
+  constructor(mesh: MeshPayload, planes: Schemas['PlaneShown'][], faces: number[] | null) {
     super();
     const looking = planes.map(({ point, normal }) =>
       new Plane().setFromNormalAndCoplanarPoint(new Vector3(...normal), new Vector3(...point)),

@@ -129,7 +129,7 @@ export class Stage {
   }
 
   /** Fade and cross-hatch what lies on the side that some planes look to, of all faces or of some; with no plane, nothing. */
-  showScrap(planes: Schemas['PlaneOut'][], faces: number[] | null): void {
+  showScrap(planes: Schemas['PlaneShown'][], faces: number[] | null): void {
     if (this.scrap) {
       this.part?.remove(this.scrap);
       this.scrap.dispose();

@@ -1,10 +1,10 @@
 /** The line that distances run along, with a grip for every cut. */
 import { useStore } from 'zustand';
-import { planStore } from '../../stores/planStore';
+import { extraOf, planStore } from '../../stores/planStore';
 import type { Place, Project } from '../../viewport/projection';
 
 export function GaugeMarks({ project }: { project: Project }) {
-  const gauge = useStore(planStore, (s) => s.plan?.gauge ?? null);
+  const gauge = useStore(planStore, (s) => extraOf(s.plan, 'gauge'));
   const lit = useStore(planStore, (s) => s.lit);
   if (!gauge) return null;
   const { along, middle, low, high } = gauge;

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { useStore } from 'zustand';
 import type { Schemas } from '../../api/client';
 import { partStore } from '../../stores/partStore';
-import { planStore } from '../../stores/planStore';
+import { extraOf, planStore } from '../../stores/planStore';
 import { Choice } from '../../ui/Choice';
 import { ANGLE, LENGTH, only, POSITION } from '../../ui/kinds';
 import { NumberField } from '../../ui/NumberField';
@@ -33,7 +33,7 @@ const NOTHING: Record<string, string> = {
 export function GaugePlan() {
   const { widths, along, start, measure, tilt } = useStore(gaugeStore);
   const profile = useStore(gaugeStore, isProfile);
-  const gauge = useStore(planStore, (s) => s.plan?.gauge ?? null);
+  const gauge = useStore(planStore, (s) => extraOf(s.plan, 'gauge'));
   return (
     <>
       <Row name="along">
@@ -122,7 +122,7 @@ function Tilting({ tilt, along }: { tilt: { about: Axis; degrees: number }; alon
   );
 }
 
-function Distance({ number, width, cuts }: { number: number; width: number; cuts: Schemas['GaugeCutOut'][] }) {
+function Distance({ number, width, cuts }: { number: number; width: number; cuts: Schemas['GaugeCutShown'][] }) {
   const widths = useStore(gaugeStore, (s) => s.widths);
   const diameters = useStore(gaugeStore, (s) => s.diameters);
   const sizes = useStore(gaugeStore, (s) => isAxis(s.along) && s.start !== 'centre');
@@ -235,7 +235,7 @@ function AddField() {
 function Total() {
   const { widths, measure, along, start } = useStore(gaugeStore);
   const part = useStore(partStore, (s) => s.part);
-  const gauge = useStore(planStore, (s) => s.plan?.gauge ?? null);
+  const gauge = useStore(planStore, (s) => extraOf(s.plan, 'gauge'));
   const k = isAxis(along) ? ['x', 'y', 'z'].indexOf(along) : -1;
   const extent = gauge ? gauge.high - gauge.low : part && k >= 0 ? (part.high[k] ?? 0) - (part.low[k] ?? 0) : null;
   if (extent === null) return null;

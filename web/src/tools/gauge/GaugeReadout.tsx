@@ -1,12 +1,12 @@
 /** How far the part reaches along what is measured, and how the numbers are taken. */
 import { useStore } from 'zustand';
-import { planStore } from '../../stores/planStore';
+import { extraOf, planStore } from '../../stores/planStore';
 import { Figure } from '../../ui/Figure';
 import { formatLength } from '../../ui/numbers';
 import { MirrorChoice } from '../settings/MirrorChoice';
 
 export function GaugeReadout() {
-  const gauge = useStore(planStore, (s) => s.plan?.gauge ?? null);
+  const gauge = useStore(planStore, (s) => extraOf(s.plan, 'gauge'));
   return (
     <>
       <Figure name="low">

@@ -4,7 +4,7 @@ import { newestOnly } from '../../api/newest';
 import { GRAB_WITHIN_PX } from '../../options';
 import { partStore } from '../../stores/partStore';
 import { limitOf, pickStore } from '../../stores/pickStore';
-import { planStore, SHARED_DEFAULTS } from '../../stores/planStore';
+import { extraOf, planStore, SHARED_DEFAULTS } from '../../stores/planStore';
 import { toast } from '../../stores/toastStore';
 import { toolStore } from '../../stores/toolStore';
 import { viewStore } from '../../stores/viewStore';
@@ -115,7 +115,7 @@ async function alongFace(face: number): Promise<void> {
 /** Put the image of the list about the middle of the part beside it. */
 export function mirrorList(): void {
   const { widths, measure } = gaugeStore.getState();
-  const gauge = planStore.getState().plan?.gauge;
+  const gauge = extraOf(planStore.getState().plan, 'gauge');
   if (!gauge) return;
   const both = mirrored(widths, measure, gauge.high - gauge.low);
   setGauge({ widths: both, diameters: both.map(() => null) });
@@ -128,11 +128,11 @@ export function resetGauge(): void {
 
 /** The cut under a pointer, by its place on the middle line. */
 function cutAt([x, y]: PointerPlace): number | null {
-  const { plan } = planStore.getState();
+  const gauge = extraOf(planStore.getState().plan, 'gauge');
   const { view } = viewStore.getState();
-  if (!view || !plan?.gauge) return null;
+  if (!view || !gauge) return null;
   const project = projector(view);
-  const found = plan.gauge.cuts.findIndex(({ place }) => {
+  const found = gauge.cuts.findIndex(({ place }) => {
     const at = project(place as Place);
     return at !== null && Math.hypot(at[0] - x, at[1] - y) <= GRAB_WITHIN_PX;
   });
@@ -144,7 +144,7 @@ async function pullTo(cut: number, pointer: PointerPlace): Promise<void> {
   const { part } = partStore.getState();
   const { view } = viewStore.getState();
   const { widths, along, start, measure } = gaugeStore.getState();
-  const gauge = planStore.getState().plan?.gauge;
+  const gauge = extraOf(planStore.getState().plan, 'gauge');
   const held = gauge?.cuts[cut];
   if (!part || !view || !gauge || !held || !isAxis(along)) return;
   const standing = await expectData(

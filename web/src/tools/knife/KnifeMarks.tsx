@@ -2,7 +2,7 @@
 import { useStore } from 'zustand';
 import type { Schemas } from '../../api/client';
 import { GUIDE_REACH_PX } from '../../options';
-import { planStore } from '../../stores/planStore';
+import { extraOf, planStore } from '../../stores/planStore';
 import { formatAngle, formatLength, formatShare } from '../../ui/numbers';
 import { MarkLabel } from '../../viewport/MarkLabel';
 import { MarkSign } from '../../viewport/MarkSign';
@@ -11,17 +11,17 @@ import { acrossEdge, Stitches, Stop, Tick } from '../../viewport/Stitches';
 import { knifeStore } from './knifeStore';
 
 export function KnifeMarks({ project }: { project: Project }) {
-  const plan = useStore(planStore, (s) => s.plan);
+  const extra = useStore(planStore, (s) => extraOf(s.plan, 'knife'));
   const lit = useStore(planStore, (s) => s.lit);
   const aim = useStore(knifeStore, (s) => s.aim);
   return (
     <>
-      {plan?.counterparts.map((point) => {
+      {extra?.counterparts.map((point) => {
         const at = project(point.at as Place);
         return at && <MarkSign key={point.at.join()} kind={point.kind} at={at} planned outline testId="counterpart" />;
       })}
       <g data-testid="plan-points">
-        {plan?.lines.flatMap((line, l) =>
+        {extra?.lines.flatMap((line, l) =>
           line.map((point, p) => {
             const at = point.at && project(point.at as Place);
             const key = `${l}.${p}`;

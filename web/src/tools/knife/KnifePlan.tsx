@@ -3,7 +3,7 @@ import { Plus, X } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { useStore } from 'zustand';
 import type { Schemas } from '../../api/client';
-import { planStore } from '../../stores/planStore';
+import { extraOf, planStore } from '../../stores/planStore';
 import { Choice } from '../../ui/Choice';
 import { NumberField } from '../../ui/NumberField';
 import { countOf, formatLength, formatShare, parseShare } from '../../ui/numbers';
@@ -43,7 +43,7 @@ export function KnifePlan() {
       {drawn.length > 0 && (
         <>
           <ol className="mt-1 mb-1" data-testid="plan-items">
-            {plan?.lines.map((points, l) => (
+            {extraOf(plan, 'knife')?.lines.map((points, l) => (
               // biome-ignore lint/suspicious/noArrayIndexKey: lines of a plan are told apart by their order
               <Items key={l} points={points} at={l} lines={lines} drawn={drawn} />
             ))}
@@ -73,7 +73,7 @@ export function useKnifeChanged(): string[] {
 }
 
 interface ItemsProps {
-  points: Schemas['PointOut'][];
+  points: Schemas['PlannedPoint'][];
   /** The number of the line among those drawn. */
   at: number;
   lines: PlanLine[];
@@ -150,7 +150,7 @@ function RowButton({
   );
 }
 
-function Share({ point, share, line, at }: { point: Schemas['PointOut']; share: number; line: number; at: number }) {
+function Share({ point, share, line, at }: { point: Schemas['PlannedPoint']; share: number; line: number; at: number }) {
   const edge = point.edge as [Place, Place] | null;
   const stops = useStore(planStore, (s) => s.stops);
   return (

@@ -4,7 +4,7 @@ import { newestOnly } from '../../api/newest';
 import { GRAB_WITHIN_PX } from '../../options';
 import { makeStep, meet, partStore } from '../../stores/partStore';
 import { limitOf, pickStore } from '../../stores/pickStore';
-import { planStore, SHARED_DEFAULTS, settlingOf, type TypedKind } from '../../stores/planStore';
+import { extraOf, planStore, SHARED_DEFAULTS, settlingOf, type TypedKind } from '../../stores/planStore';
 import { toast } from '../../stores/toastStore';
 import { toolStore } from '../../stores/toolStore';
 import { viewStore } from '../../stores/viewStore';
@@ -224,13 +224,13 @@ export async function removeEdge(): Promise<void> {
 
 /** The planned point that lies under a pointer, if any. */
 function plannedAt([x, y]: PointerPlace): PointAt | null {
-  const { plan } = planStore.getState();
+  const extra = extraOf(planStore.getState().plan, 'knife');
   const { lines } = knifeStore.getState();
   const { view } = viewStore.getState();
-  if (!plan || !view) return null;
+  if (!extra || !view) return null;
   const project = projector(view);
   const drawn = lines.flatMap((line, l) => (line.points.length ? [l] : []));
-  for (const [l, points] of plan.lines.entries()) {
+  for (const [l, points] of extra.lines.entries()) {
     for (const [p, planned] of points.entries()) {
       const at = planned.at && project(planned.at as Place);
       if (at && Math.hypot(at[0] - x, at[1] - y) <= GRAB_WITHIN_PX) return { line: drawn[l] ?? l, point: p };

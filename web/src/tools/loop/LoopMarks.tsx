@@ -1,7 +1,7 @@
 /** The loop that a click would plan, or the one planned: its mark with the foot it counts from, and the signs where it ends. */
 import { useStore } from 'zustand';
 import type { Schemas } from '../../api/client';
-import { planStore } from '../../stores/planStore';
+import { extraOf, planStore } from '../../stores/planStore';
 import { formatShare } from '../../ui/numbers';
 import { MarkLabel } from '../../viewport/MarkLabel';
 import { MarkSign } from '../../viewport/MarkSign';
@@ -30,7 +30,7 @@ function Planned({ project }: { project: Project }) {
         const at = project(place);
         return at && <MarkSign key={place.join()} kind="edge" at={at} across={across} planned testId="planned-mark" />;
       })}
-      <Ends ends={plan?.ends ?? []} project={project} />
+      <Ends ends={extraOf(plan, 'loop')?.ends ?? []} project={project} />
     </>
   );
 }
@@ -108,7 +108,7 @@ function Datum({ from, to, project }: { from: Place; to: Place; project: Project
 }
 
 /** Where a loop stops: a bar with the reason beside it. */
-function Ends({ ends, project }: { ends: Schemas['EndOut'][]; project: Project }) {
+function Ends({ ends, project }: { ends: Schemas['LoopEnd'][]; project: Project }) {
   return ends.map((end) => {
     const at = project(end.at as Place);
     if (!at) return null;

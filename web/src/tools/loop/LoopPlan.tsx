@@ -1,7 +1,7 @@
 /** The planned loop in numbers: where, how many, how lifted, where it ends and why. */
 import { useStore } from 'zustand';
 import { pickStore } from '../../stores/pickStore';
-import { planStore } from '../../stores/planStore';
+import { extraOf, planStore } from '../../stores/planStore';
 import { Choice } from '../../ui/Choice';
 import { SHARE, wholeNumber } from '../../ui/kinds';
 import { NumberField } from '../../ui/NumberField';
@@ -178,11 +178,12 @@ function PlaceRow({ at }: { at: number }) {
 function Ends() {
   const plan = useStore(planStore, (s) => s.plan);
   const through = useStore(loopStore, (s) => s.through);
-  if (!plan || plan.refusal) return null;
-  if (plan.ends.length === 0) return <Row name="ends">nowhere: it closes on itself</Row>;
+  const extra = extraOf(plan, 'loop');
+  if (!extra || plan?.refusal) return null;
+  if (extra.ends.length === 0) return <Row name="ends">nowhere: it closes on itself</Row>;
   return (
     <ul className="mt-1" data-testid="loop-ends">
-      {plan.ends.map((end) => (
+      {extra.ends.map((end) => (
         <li
           key={end.at.join()}
           data-code={end.code}

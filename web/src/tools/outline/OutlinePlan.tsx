@@ -4,7 +4,7 @@ import { drawerStore } from '../../outlines/drawerStore';
 import { useOutlines } from '../../outlines/outlineQueries';
 import { Thumbnail } from '../../outlines/Thumbnail';
 import { pickStore } from '../../stores/pickStore';
-import { planStore } from '../../stores/planStore';
+import { extraOf, planStore } from '../../stores/planStore';
 import { Choice } from '../../ui/Choice';
 import { ANGLE, COORDINATE, lengthOr, PERCENT, POSITION, wholeNumber } from '../../ui/kinds';
 import { NumberField } from '../../ui/NumberField';
@@ -241,17 +241,18 @@ function Many() {
 function Landing() {
   const plan = useStore(planStore, (s) => s.plan);
   const through = useStore(outlineStore, (s) => s.through);
-  if (!plan?.landed) return null;
-  const [on, of] = plan.landed;
+  const extra = extraOf(plan, 'outline');
+  if (!plan || !extra?.landed) return null;
+  const [on, of] = extra.landed;
   const codes = new Set(plan.notes.map((note) => note.code));
   return (
     <div data-testid="landing" data-on={on} data-of={of}>
       <Row name="on the part">
         {on} of {countOf(of, 'point')}
       </Row>
-      {plan.smallest && (
+      {extra.smallest && (
         <Row name="smallest">
-          {formatLength(plan.smallest[0])} · {formatArea(Number(plan.smallest[1].toPrecision(3)))}
+          {formatLength(extra.smallest[0])} · {formatArea(Number(extra.smallest[1].toPrecision(3)))}
         </Row>
       )}
       <p className="flex flex-wrap gap-x-3 text-[13.5px]">

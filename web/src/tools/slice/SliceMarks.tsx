@@ -1,7 +1,7 @@
 /** The line of a slice with its ends, or the frame of its plane with the handles that move and tilt it. */
 import { useStore } from 'zustand';
 import type { Schemas } from '../../api/client';
-import { planStore } from '../../stores/planStore';
+import { extraOf, planStore } from '../../stores/planStore';
 import { viewStore } from '../../stores/viewStore';
 import { formatAngle } from '../../ui/numbers';
 import { MarkLabel } from '../../viewport/MarkLabel';
@@ -18,7 +18,7 @@ export function SliceMarks({ project }: { project: Project }) {
   const shown = line && same(line.view, view) ? line : null;
   return (
     <>
-      {!shown && plan?.planes.map((plane) => <Frame key={plane.point.join()} frame={plane.frame} project={project} />)}
+      {!shown && extraOf(plan, 'slice')?.planes.map((plane) => <Frame key={plane.point.join()} frame={plane.frame} project={project} />)}
       {standing && <Handles standing={standing} project={project} />}
       {shown && <Line from={shown.from} to={shown.to} ends />}
       {aim && start && <Line from={start} to={aim.pixel} />}
@@ -50,7 +50,7 @@ function Line({ from, to, ends = false }: { from: Pixel; to: Pixel; ends?: boole
   );
 }
 
-function Frame({ frame, project }: { frame: Schemas['PlaneOut']['frame']; project: Project }) {
+function Frame({ frame, project }: { frame: Schemas['PlaneShown']['frame']; project: Project }) {
   const corners = frame.map((corner) => project(corner as Place));
   if (corners.some((corner) => corner === null)) return null;
   return (

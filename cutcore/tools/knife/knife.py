@@ -2,40 +2,23 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
-
-from pydantic import Field
-
 from cutcore.errors import StepError
-from cutcore.geometry.camera import Camera, View
+from cutcore.geometry.camera import Camera
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.tolerance import weld_of
-from cutcore.params import Params
 from cutcore.queries.limits import limit_mask
-from cutcore.tool import Cutting
-from cutcore.trace.open_ends import OpenEnds, settle_open_ends
+from cutcore.shapes.small import FROM_A_CORNER, FROM_ABOVE
+from cutcore.tool import Cut, Example
+from cutcore.tools.knife.params import KnifeLine, KnifeParams
+from cutcore.tools.knife.planned_points import KnifeExtra, extra_of
+from cutcore.trace.open_ends import settle_open_ends
 from cutcore.trace.stretch import Reach, lay_stretch
-from cutcore.trace.surface_points import OFF, KnifePoint, Spot, locate
+from cutcore.trace.surface_points import OFF, Spot, locate
 from cutcore.trace.symmetry import with_mirror
 from cutcore.trace.trace import Trace, TraceBuilder
+from cutcore.words import count_of
 
-
-class KnifeLine(Params):
-    """One line: its points in order; closed lines return to the first."""
-
-    points: Annotated[tuple[KnifePoint, ...], Field(min_length=1)]
-    closed: bool = False
-    view: View | None = Field(default=None, description="where this line was aimed from, if not from the step's view")
-
-
-class KnifeParams(Cutting):
-    """Lines from point to point. With a view the surface is crossed where the line of sight meets it."""
-
-    tool: Literal["knife"] = "knife"
-    lines: Annotated[tuple[KnifeLine, ...], Field(min_length=1)]
-    view: View | None = None
-    reach: Literal["near", "through"] = "near"
-    open_ends: OpenEnds = "trim"
+__all__ = ["TOOL", "KnifeExtra", "KnifeLine", "KnifeParams", "trace"]
 
 
 def trace(mesh: Mesh, params: KnifeParams, *, weld: float | None = None) -> Trace:
@@ -73,3 +56,41 @@ def _same(a: Spot, b: Spot) -> bool:
     if a.kind == b.kind == OFF:
         return False
     return a.kind == b.kind and a.element == b.element and bool((a.place == b.place).all())
+
+
+def _title(params: KnifeParams) -> str:
+    points = count_of(sum(len(line.points) for line in params.lines), "point")
+    return f"Knife line, {points}{', right through' if params.reach == 'through' else ''}"
+
+
+TOOL = Cut(
+    params=KnifeParams,
+    title=_title,
+    examples=(
+        Example(
+            "cube",
+            {"lines": [{"points": [{"vertex": 2}, {"edge": [1, 8], "t": 0.25}, {"face": 4, "at": [-1.0, 0.1, 0.2]}]}]},
+        ),
+        Example(
+            "plate",
+            {
+                "lines": [
+                    {"points": [{"screen": [150, 320]}, {"screen": [660, 470]}]},
+                    {"points": [{"screen": [330, 330]}, {"screen": [520, 350]}, {"screen": [420, 480]}], "closed": True},
+                ],
+                "view": FROM_ABOVE,
+            },
+        ),
+        Example(
+            "cube",
+            {
+                "lines": [{"points": [{"screen": [200, 250]}, {"screen": [600, 330]}]}],
+                "view": FROM_A_CORNER,
+                "reach": "through",
+                "mirror": {"axis": "x"},
+            },
+        ),
+    ),
+    trace=trace,
+    extra=extra_of,
+)

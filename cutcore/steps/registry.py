@@ -1,0 +1,56 @@
+"""The tools and reshapes there are. A new one is put into the union of steps and into the list below it."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, TypeAlias
+
+from pydantic import Field
+
+from cutcore.reshape import bridge, collapse, delete, dissolve, extrude, flip, inset, round, separate, size, weld
+from cutcore.tool import Cut, Reshape
+from cutcore.tools import gauge, loop, profile
+from cutcore.tools.knife import knife
+from cutcore.tools.outline import outline
+from cutcore.tools.slice import slice
+
+CuttingStep = knife.KnifeParams | loop.LoopParams | slice.SliceParams | outline.OutlineParams | gauge.GaugeParams | profile.ProfileParams
+ReshapingStep = (
+    dissolve.DissolveParams
+    | collapse.CollapseParams
+    | weld.WeldParams
+    | delete.DeleteParams
+    | separate.SeparateParams
+    | flip.FlipParams
+    | size.SizeParams
+    | extrude.ExtrudeParams
+    | inset.InsetParams
+    | round.RoundParams
+    | bridge.BridgeParams
+)
+Step = Annotated[CuttingStep | ReshapingStep, Field(discriminator="tool")]
+
+PlanExtra = Annotated[
+    knife.KnifeExtra | loop.LoopExtra | slice.SliceExtra | outline.OutlineExtra | gauge.GaugeExtra,
+    Field(discriminator="of"),
+]
+
+AnyTool: TypeAlias = Cut[Any] | Reshape[Any]
+
+TOOLS: dict[str, AnyTool] = {
+    tool.name: tool
+    for tool in (
+        *(knife.TOOL, loop.TOOL, slice.TOOL, outline.TOOL, gauge.TOOL, profile.TOOL),
+        *(dissolve.TOOL, collapse.TOOL, weld.TOOL, delete.TOOL, separate.TOOL, flip.TOOL),
+        *(size.TOOL, extrude.TOOL, inset.TOOL, round.TOOL, bridge.TOOL),
+    )
+}
+
+
+def tool_of(step: Step) -> AnyTool:
+    """What is known of a step's tool."""
+    return TOOLS[step.tool]
+
+
+def title_of(step: Step) -> str:
+    """A step in a few words; lengths end in `words.UNIT`."""
+    return tool_of(step).title(step)

@@ -1,0 +1,108 @@
+"""Replay: steps carried out on a mesh, one or many, and what each did."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from cutcore.errors import CutError, StepError
+from cutcore.mesh.mesh import Mesh
+from cutcore.mesh.result import Result
+from cutcore.mesh.tolerance import RELATIVE_WELD, weld_of
+from cutcore.notes import Note
+from cutcore.params import LARGEST
+from cutcore.reshape.legal import refuse_crowded
+from cutcore.steps.registry import CuttingStep, Step, tool_of
+from cutcore.tool import Cut
+from cutcore.trace.trace import Trace
+
+
+def trace_step(mesh: Mesh, step: CuttingStep, *, weld: float | None = None) -> Trace:
+    """What a cutting step would draw on the part; `weld` is a length, by default 1e-7 of the part's diagonal."""
+    tool = tool_of(step)
+    assert isinstance(tool, Cut)
+    return tool.trace(mesh, step, weld=weld)
+
+
+def apply_step(mesh: Mesh, step: Step, *, weld: float | None = None) -> Result:
+    """Carry out one step on a mesh, which stays as it is; `weld` as for `trace_step`.
+
+    Raises CutError if it can't be carried out, or if what it would give is no mesh that can be worked on.
+    """
+    tool = tool_of(step)
+    if isinstance(tool, Cut):
+        result = tool.made(mesh, step, weld)
+    else:
+        result = tool.apply(mesh, step)
+        if result.mesh is not mesh:
+            refuse_crowded(mesh, result)
+    made = result.mesh
+    if made is not mesh and made.face_count and not (made.diagonal <= LARGEST and np.abs(made.box).max() <= LARGEST):
+        raise StepError("the part would be too large for its coordinates to be reckoned with")
+    return result
+
+
+@dataclass(frozen=True, eq=False)
+class StepReport:
+    """What one step did."""
+
+    tool: str
+    notes: tuple[Note, ...]
+    faces_before: int
+    faces_after: int
+    new_vertices: int
+    new_edges: int
+    picked: list[int]
+
+    def as_json(self) -> dict[str, Any]:
+        return {
+            "tool": self.tool,
+            "notes": [note.as_json() for note in self.notes],
+            "faces": {"before": self.faces_before, "after": self.faces_after},
+            "new_vertices": self.new_vertices,
+            "new_edges": self.new_edges,
+            "picked": self.picked,
+        }
+
+
+@dataclass(frozen=True, eq=False)
+class Done:
+    """What carrying out some steps gave: the part, the parts taken off it, and a report for each step."""
+
+    mesh: Mesh
+    apart: list[Mesh]
+    reports: list[StepReport]
+
+
+def apply_steps(mesh: Mesh, steps: tuple[Step, ...], *, weld: float = RELATIVE_WELD) -> Done:
+    """Carry out steps one after the other, with a weld tolerance that is a share of the part's diagonal.
+
+    Raises CutError naming the step that can't be carried out.
+    """
+    reports: list[StepReport] = []
+    apart: list[Mesh] = []
+    for k, step in enumerate(steps):
+        try:
+            result = apply_step(mesh, step, weld=weld_of(mesh, weld))
+        except CutError as refusal:
+            raise refusal.at(f"steps[{k}]") from refusal
+        reports.append(report_of(step, mesh, result))
+        mesh = result.mesh
+        apart += result.apart
+    return Done(mesh, apart, reports)
+
+
+def report_of(step: Step, before: Mesh, result: Result) -> StepReport:
+    """What a step did, in numbers."""
+    new_vertices = int((result.origin.vertex < 0).sum())
+    return StepReport(
+        step.tool,
+        result.notes,
+        before.face_count,
+        result.mesh.face_count,
+        new_vertices,
+        len(result.picked.edges),
+        [int(f) for f in result.picked.faces],
+    )

@@ -1,0 +1,45 @@
+"""The recorded steps of a part: their titles for the list, their parameters when they are asked for."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from cutcore.errors import StepError
+from cutcore.steps.registry import Step as StepParams
+from cutcore.steps.registry import title_of
+from cutcore.steps.steps_file import parse_step
+from cutcore.words import UNIT
+from workshop.errors import NotThere
+from workshop.models import Part, Step
+from workshop.services.parts import part_at
+
+
+def steps_of(part: Part) -> list[Step]:
+    """The steps of a part in order, without their parameters: those of outlines are long."""
+    return list(part.steps.defer("params"))
+
+
+def title_in(step: Step, unit: str) -> str:
+    """What a step is called, with its lengths in a unit. Ones of an earlier version are named now."""
+    return str(step.report.get("title") or _title(step.params)).replace(UNIT, unit)
+
+
+def _title(params: Any) -> str:
+    understood = parameters(params)
+    return str(params["tool"]).capitalize() if understood is None else title_of(understood)
+
+
+def step_at(part_id: int, number: int) -> Step:
+    """Raises NotThere."""
+    found = part_at(part_id).steps.filter(number=number).first()
+    if found is None:
+        raise NotThere("this step is not there any more")
+    return found
+
+
+def parameters(params: Any) -> StepParams | None:
+    """The parameters of a stored step; None where an earlier version took what is refused today."""
+    try:
+        return parse_step(params)
+    except StepError:
+        return None
