@@ -83,7 +83,7 @@ class Tool(Generic[P]):
     """What tools and reshapes have in common.
 
     params    the parameter model; its field `tool` has the name as its default
-    title     a step in a few words; lengths end in `words.UNIT`
+    title     a step in a few words; lengths are said by `words.with_unit`
     examples  at least one, and one for every way the tool works
     moves     the edges (n,) to draw in a plan where vertices move, if they do
     extra     what its plan shows beyond the common part

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-# Stands in a title for the unit of its lengths: what a length of 1 means is settled for all parts of a project, and may change.
-UNIT = "{unit}"
+import re
+
+from cutcore.geometry.units import Unit
 
 
 def count_of(count: int, one: str, many: str | None = None) -> str:
@@ -26,9 +27,24 @@ def share_words(share: float) -> str:
 
 
 def length_words(length: float) -> str:
-    """A length of at most six digits, with its unit.
+    """A length, to be said by `with_unit`: what a length of 1 means is settled for all parts of a project, and may change.
 
-    >>> length_words(12.5), length_words(1 / 3)
-    ('12.5 {unit}', '0.333333 {unit}')
+    >>> length_words(12.5)
+    '{12.5}'
     """
-    return f"{length:.6g} {UNIT}"
+    return f"{{{float(length)!r}}}"
+
+
+def with_unit(words: str, unit: Unit) -> str:
+    """Words with their lengths said in a unit, to a hundredth or a thousandth, of metres to a hundredth of a millimetre.
+
+    >>> with_unit("Weld within {0.5}", "mm"), with_unit("2 faces inset by {-12.5}", "cm"), with_unit("Weld within {2.0}", "m")
+    ('Weld within 0.500 mm', '2 faces inset by -12.50 cm', 'Weld within 2.00000 m')
+    """
+
+    def said(found: re.Match[str]) -> str:
+        length = float(found[1])
+        digits = 5 if unit == "m" else 3 if abs(length) < 10 else 2
+        return f"{length:.{digits}f} {unit}"
+
+    return re.sub(r"\{([-+.\de]+)\}", said, words)

@@ -3,7 +3,8 @@
 1. Anchors on edges become vertices, one for each place of an edge, keyed by edge and share.
 2. Every face at such an edge gets the vertex on its border: no T-junction can arise.
 3. A face crossed by one path from border to border is split in two, all such faces at once.
-4. Any other face with spans is worked out on its own (`arrangement`).
+4. So are faces that several straight lines cross from border to border without meeting.
+5. Any other face with spans is worked out on its own (`arrangement`).
 
 Corners of the new faces are written down as *sources*: a place in the table of borders (`Rim`), or
 -1-k for the k-th new vertex inside a face. Vertex numbers and texture places are read off at the end.
@@ -15,12 +16,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from cutcore.geometry.arrays import INDEX, Floats, Ints, distinct, found_in, next_in_row, starts_of
+from cutcore.geometry.arrays import INDEX, Bools, Floats, Ints, distinct, found_in, next_in_row, row_positions, starts_of
 from cutcore.imprint.arrangement import FaceLines, arrange
 from cutcore.imprint.judge import judge
 from cutcore.imprint.rim import Crossings, Rim, vertices_on_edges
 from cutcore.imprint.weights import interpolate_inside
-from cutcore.kernels import chain_slots, lay_rows, order_paths, pieces_of_paths
+from cutcore.kernels import chain_slots, comb_rows, lay_rows, order_paths, pieces_of_paths
 from cutcore.mesh.mesh import Mesh, newell
 from cutcore.trace.trace import IN_FACE, Trace
 
@@ -86,30 +87,35 @@ def subdivide(mesh: Mesh, trace: Trace, *, weld: float) -> Subdivision:
     )
     chains = _Chains(*pieces_of_paths(held, starts, path, low, crossings.vertex, mesh.vertex_count + len(crossings.places)))
 
-    slow = np.flatnonzero((count > 0) & (low < 0))
+    elsewhere = (count > 0) & (low < 0)
+    inner = np.bincount(row[(trace.kind[ends] == IN_FACE).any(axis=1)], minlength=len(touched))
+    straight = elsewhere & (inner == 0) & (count > 1)
+    combs = _Combs.of(mesh, rim, crossings, straight, row[order], ends[order], weld)
+    slow = np.flatnonzero(elsewhere & (combs.children == 0))
     worked = [_arranged(mesh, trace, rim, r, ends[row == r], crossings, weld) for r in slow.tolist()]
     before = len(crossings.places) + len(chains.inside)
     inside_places, slow_loops, slow_edges = _numbered(mesh, rim, worked, slow, before, len(chains.inside))
 
-    drawn = np.concatenate([chains.pairs, slow_edges])
+    drawn = np.concatenate([chains.pairs, combs.pairs, slow_edges])
     new_edges, number = _numbered_pairs(mesh, rim, drawn, len(crossings.places))
 
     split = low >= 0
     more = split.astype(np.int64)
     more[slow] = [len(loops) - 1 for loops in slow_loops]
+    more += np.maximum(combs.children - 1, 0)
     further = len(touched) + starts_of(more)
     sizes = np.zeros(further[-1], dtype=np.int64)
     around, within = np.diff(rim.starts), np.diff(chains.inside_of)
     half = np.where(low == 0, high - low + 1, around - (high - low) + 1) + within
     sizes[: len(touched)] = np.where(split, half, around)
     sizes[further[:-1][split]] = (around + 2 + 2 * within - half)[split]
+    child = combs.loops(further)
+    sizes[child] = combs.sizes
     for r, loops in zip(slow.tolist(), slow_loops, strict=True):
         sizes[r] = len(loops[0])
         sizes[further[r] : further[r + 1]] = [len(loop) for loop in loops[1:]]
     loop_starts = starts_of(sizes)
     source, loops, loop_edges = np.empty((3, loop_starts[-1]), dtype=INDEX)
-    elsewhere = np.zeros(len(touched), dtype=bool)
-    elsewhere[slow] = True
     first_inside = mesh.vertex_count + len(crossings.places)
     lay_rows(
         rim.starts,
@@ -128,7 +134,14 @@ def subdivide(mesh: Mesh, trace: Trace, *, weld: float) -> Subdivision:
         loops,
         loop_edges,
     )
-    known = dict(zip(map(tuple, np.sort(slow_edges, axis=1).tolist()), number[len(chains.pairs) :].tolist(), strict=True))
+    combed = row_positions(loop_starts, child)[0]
+    source[combed], loops[combed] = combs.slots, rim.vertex[combs.slots]
+    drawn_before = len(chains.pairs)
+    loop_edges[combed] = rim.edge[combs.slots]
+    by_line = combs.leads >= 0
+    loop_edges[combed[by_line]] = number[drawn_before + combs.leads[by_line]]
+    names = number[drawn_before + len(combs.pairs) :]
+    known = dict(zip(map(tuple, np.sort(slow_edges, axis=1).tolist()), names.tolist(), strict=True))
     for r, children in zip(slow.tolist(), slow_loops, strict=True):
         for loop, child in zip([r, *range(further[r], further[r + 1])], children, strict=True):
             at = slice(loop_starts[loop], loop_starts[loop + 1])
@@ -177,6 +190,51 @@ class _Chains:
             corners = slice(mesh.starts[touched[row]], mesh.starts[touched[row] + 1])
             places = trace.place[self.inside[self.inside_of[row] : self.inside_of[row + 1]]]
             found.append(interpolate_inside(mesh.points[mesh.corners[corners]], mesh.uv[corners], places))
+        return found
+
+
+@dataclass(frozen=True, eq=False)
+class _Combs:
+    """Several lines from border to border in a face, none meeting another.
+
+    rows      (n,)   the faces among the touched ones that have such lines, ascending
+    children  (T,)   how many children each touched face has by them, 0 for none
+    sizes     (c,)   the sizes of the children, face by face, the one that keeps the first corner first
+    slots     ragged their corners as places in the table of borders
+    leads     ragged the line that leads from each to the next, as a row of `pairs`; -1 for the border
+    pairs     (s, 2) the vertices that the lines join
+    """
+
+    rows: Ints
+    children: Ints
+    sizes: Ints
+    slots: Ints
+    leads: Ints
+    pairs: Ints
+
+    @staticmethod
+    def of(mesh: Mesh, rim: Rim, crossings: Crossings, straight: Bools, row: Ints, ends: Ints, weld: float) -> _Combs:
+        """What lines make of the touched faces (T,) that have no others; `ends (s, 2)` are anchors, `row (s,)` the face of
+        each line, ascending."""
+        chosen = straight[row]
+        rows, ends = np.flatnonzero(straight), ends[chosen]
+        starts = starts_of(np.bincount(row[chosen], minlength=len(straight))[rows])
+        laid, children, sizes, slots, leads = comb_rows(
+            rim.starts, rim.vertex, mesh.points, crossings.places, rows, starts, ends, crossings.vertex, weld
+        )
+        count = np.zeros(len(straight), dtype=np.int64)
+        count[rows] = children
+        # Lines of faces that are left for a slower way are not among the pairs.
+        kept = np.repeat(laid, np.diff(starts))
+        leads = np.where(leads < 0, -1, (np.cumsum(kept) - 1)[np.maximum(leads, 0)] if len(kept) else -1)
+        return _Combs(rows[laid], count, sizes, slots, leads, crossings.vertex[ends[kept]])
+
+    def loops(self, further: Ints) -> Ints:
+        """Which loop each child is: of a face r the first is r itself, the others come from further[r] on."""
+        count = self.children[self.rows]
+        first = starts_of(count)
+        found = np.repeat(further[self.rows], count) + np.arange(first[-1]) - np.repeat(first[:-1], count) - 1
+        found[first[:-1]] = self.rows
         return found
 
 

@@ -3,6 +3,7 @@
 `cutcore.warm` calls them once, for set-up and server start.
 """
 
+from cutcore.kernels.combs import comb_rows
 from cutcore.kernels.edge_faces import faces_of_edges, split_ends
 from cutcore.kernels.halves import chain_slots, lay_rows, order_paths, pieces_of_paths
 from cutcore.kernels.judged import unsound_rows, wrong_sides
@@ -15,6 +16,7 @@ from cutcore.kernels.planes import (
     sides_and_crossed,
     thin_corners,
 )
+from cutcore.kernels.polygons import inside_polygon
 from cutcore.kernels.ragged import list_rows, list_values
 from cutcore.kernels.rims import rim_rows, rim_uv
 from cutcore.kernels.rows import spliced_rows
@@ -24,10 +26,12 @@ from cutcore.kernels.walks import border_gaps, convex_normal, face_boxes, walk_s
 __all__ = [
     "border_gaps",
     "chain_slots",
+    "comb_rows",
     "convex_normal",
     "crossings_between",
     "face_boxes",
     "faces_of_edges",
+    "inside_polygon",
     "lay_rows",
     "list_rows",
     "list_values",

@@ -67,7 +67,7 @@ def order_paths(starts: Ints, ends: Ints, inner: Bools) -> tuple[Ints, Bools]:
 
 
 @compiled
-def _gap(px: float, py: float, ax: float, ay: float, bx: float, by: float) -> float:
+def gap_to_segment(px: float, py: float, ax: float, ay: float, bx: float, by: float) -> float:
     """The square of the distance from a place to a segment."""
     x, y = bx - ax, by - ay
     length = x * x + y * y
@@ -76,7 +76,7 @@ def _gap(px: float, py: float, ax: float, ay: float, bx: float, by: float) -> fl
 
 
 @compiled
-def _cross(flat: Floats, a: int, b: int, c: int, d: int) -> bool:
+def segments_cross(flat: Floats, a: int, b: int, c: int, d: int) -> bool:
     """Whether segments between places of `flat (n, 2)` cross."""
     one = (flat[b, 0] - flat[a, 0]) * (flat[c, 1] - flat[a, 1]) - (flat[b, 1] - flat[a, 1]) * (flat[c, 0] - flat[a, 0])
     two = (flat[b, 0] - flat[a, 0]) * (flat[d, 1] - flat[a, 1]) - (flat[b, 1] - flat[a, 1]) * (flat[d, 0] - flat[a, 0])
@@ -97,15 +97,8 @@ def _area(flat: Floats, loop: Ints, count: int) -> float:
 
 
 @compiled
-def _chain_is_clear(place: Floats, size: int, i: int, j: int, inside: Floats, weld: float) -> bool:
-    """Whether a chain from slot i over places inside (m, 3) to slot j of a row (size, 3) splits it into two loops with an area,
-    nothing of it crossing or within `weld` of what it does not join. The row and the chain are judged in its mean plane."""
-    m = len(inside)
-    x, y, z = area_vector(place, size)
-    area = np.sqrt(x * x + y * y + z * z)
-    if not 0.0 < area < np.inf:
-        return False
-    x, y, z = x / area, y / area, z / area
+def flattened(place: Floats, size: int, x: float, y: float, z: float) -> Floats:
+    """The first places of a table, about the first of them, in the plane square to a unit normal: (size, 2)."""
     # Any direction square to the normal, from the axis it leans to least.
     ux, uy, uz = 0.0, 0.0, 0.0
     if abs(x) <= abs(y) and abs(x) <= abs(z):
@@ -117,14 +110,29 @@ def _chain_is_clear(place: Floats, size: int, i: int, j: int, inside: Floats, we
     length = np.sqrt(ux * ux + uy * uy + uz * uz)
     ux, uy, uz = ux / length, uy / length, uz / length
     vx, vy, vz = y * uz - z * uy, z * ux - x * uz, x * uy - y * ux
-    flat = np.empty((size + m, 2))
-    for s in range(size + m):
-        px, py, pz = (
-            (place[s, 0], place[s, 1], place[s, 2]) if s < size else (inside[s - size, 0], inside[s - size, 1], inside[s - size, 2])
-        )
-        px, py, pz = px - place[0, 0], py - place[0, 1], pz - place[0, 2]
+    flat = np.empty((size, 2))
+    for s in range(size):
+        px, py, pz = place[s, 0] - place[0, 0], place[s, 1] - place[0, 1], place[s, 2] - place[0, 2]
         flat[s, 0] = px * ux + py * uy + pz * uz
         flat[s, 1] = px * vx + py * vy + pz * vz
+    return flat
+
+
+@compiled
+def _chain_is_clear(place: Floats, size: int, i: int, j: int, inside: Floats, weld: float) -> bool:
+    """Whether a chain from slot i over places inside (m, 3) to slot j of a row (size, 3) splits it into two loops with an area,
+    nothing of it crossing or within `weld` of what it does not join. The row and the chain are judged in its mean plane."""
+    m = len(inside)
+    x, y, z = area_vector(place, size)
+    area = np.sqrt(x * x + y * y + z * z)
+    if not 0.0 < area < np.inf:
+        return False
+    flat = np.empty((size + m, 2))
+    flat[:size] = flattened(place, size, x / area, y / area, z / area)
+    between = np.empty((m + 1, 3))
+    between[0] = place[0]
+    between[1:] = inside
+    flat[size:] = flattened(between, m + 1, x / area, y / area, z / area)[1:]
     chain = np.empty(m + 2, np.int64)
     chain[0], chain[m + 1] = i, j
     for k in range(m):
@@ -133,20 +141,20 @@ def _chain_is_clear(place: Floats, size: int, i: int, j: int, inside: Floats, we
     for k in range(m + 1):
         a, b = chain[k], chain[k + 1]
         for n in range(size + m):
-            if n != a and n != b and _gap(flat[n, 0], flat[n, 1], flat[a, 0], flat[a, 1], flat[b, 0], flat[b, 1]) <= near:
+            if n != a and n != b and gap_to_segment(flat[n, 0], flat[n, 1], flat[a, 0], flat[a, 1], flat[b, 0], flat[b, 1]) <= near:
                 return False
         for s in range(size):
             t = s + 1 if s + 1 < size else 0
-            if s != a and s != b and t != a and t != b and _cross(flat, a, b, s, t):
+            if s != a and s != b and t != a and t != b and segments_cross(flat, a, b, s, t):
                 return False
         for other in range(k + 2, m + 1):
-            if _cross(flat, a, b, chain[other], chain[other + 1]):
+            if segments_cross(flat, a, b, chain[other], chain[other + 1]):
                 return False
     for k in range(m):
         n = size + k
         for s in range(size):
             t = s + 1 if s + 1 < size else 0
-            if _gap(flat[n, 0], flat[n, 1], flat[s, 0], flat[s, 1], flat[t, 0], flat[t, 1]) <= near:
+            if gap_to_segment(flat[n, 0], flat[n, 1], flat[s, 0], flat[s, 1], flat[t, 0], flat[t, 1]) <= near:
                 return False
     loop = np.empty(size + m + 2, np.int64)
     count = 0

@@ -107,11 +107,15 @@ def ear_clip(places: Floats) -> Ints:
     return found
 
 
-def place_inside(places: Floats) -> Floats:
-    """A place (3,) well inside a loop of places (k, 3), concave or not: the middle of its largest triangle."""
-    corners = places[ear_clip(places)]
-    area = np.linalg.norm(cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]), axis=1)
-    return np.asarray(corners[int(np.argmax(area))].mean(axis=0))
+def places_inside(points: Floats, starts: Ints, corners: Ints) -> Floats:
+    """A place (F, 3) well inside each loop of vertices in ragged rows, concave or not: the middle of its largest triangle."""
+    found = triangulate(points, starts, corners)
+    at = points[found.corners]
+    area = np.linalg.norm(cross(at[:, 1] - at[:, 0], at[:, 2] - at[:, 0]), axis=1)
+    # The last of each loop's triangles, smallest first.
+    order = np.lexsort((area, found.face))
+    largest = order[np.searchsorted(found.face, np.arange(len(starts) - 1), side="right") - 1]
+    return np.asarray(at[largest].mean(axis=1))
 
 
 def _prefers_other_diagonal(quads: Floats) -> np.ndarray:

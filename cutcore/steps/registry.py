@@ -52,5 +52,5 @@ def tool_of(step: Step) -> AnyTool:
 
 
 def title_of(step: Step) -> str:
-    """A step in a few words; lengths end in `words.UNIT`."""
+    """A step in a few words; lengths are said by `words.with_unit`."""
     return tool_of(step).title(step)

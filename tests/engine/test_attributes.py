@@ -12,6 +12,9 @@ from hypothesis import strategies as st
 from cutcore import Mesh, apply_step, parse_step
 from cutcore.imprint.weights import interpolate_inside
 from cutcore.shapes.sheet import sheet
+from cutcore.steps.registry import TOOLS, title_of
+from cutcore.tool import Cut
+from cutcore.tools.loop import LoopParams
 from tests.guarantees import assert_guarantees
 from tests.zoo import concave_plate
 
@@ -46,52 +49,30 @@ def hard_length(mesh: Mesh) -> float:
     return float(np.linalg.norm(np.diff(mesh.points[mesh.hard], axis=1)[:, 0], axis=1).sum())
 
 
-TOP = {"eye": [0, 10, 0], "target": [0, 0, 0], "up": [0, 0, -1], "projection": "parallel", "height": 8, "size": [800, 800]}
-STEPS: dict[str, dict[str, Any]] = {
-    "knife": {
-        "tool": "knife",
-        "lines": [
-            {"points": [{"screen": [150, 320]}, {"screen": [660, 470]}]},
-            {"points": [{"screen": [300, 200]}, {"screen": [520, 610]}]},
-        ],
-        "view": TOP,
-    },
-    "closed knife line": {
-        "tool": "knife",
-        "lines": [{"points": [{"screen": [330, 330]}, {"screen": [520, 350]}, {"screen": [420, 480]}], "closed": True}],
-        "view": TOP,
-    },
-    "loop": {"tool": "loop", "edge": [4, 8], "at": [0.2, 0.7], "extra_points": 1},
-    "slice": {"tool": "slice", "plane": {"point": [0.1, 0, 0.2], "normal": [1, 0, 0.7]}},
-    "slice, discarded": {"tool": "slice", "plane": {"point": [0.1, 0, 0.2], "normal": [1, 0, 0.7]}, "then": "discard"},
-    "slice, parted": {"tool": "slice", "plane": {"point": [0.1, 0, 0.2], "normal": [1, 0, 0.7]}, "then": "part"},
-    "outline": {
-        "tool": "outline",
-        "curves": [{"points": [[-1.2, 2, -0.9], [1.1, 2, -0.7], [0.9, 2, 0.8], [-0.8, 2, 1.0]]}],
-        "along": {"direction": [0, -1, 0]},
-    },
-    "gauge": {"tool": "gauge", "axis": "x", "widths": [0.3, 0.9, 1.35], "tilt": {"about": "y", "degrees": 12}},
-    "dissolve": {"tool": "dissolve", "faces": [0, 1, 3, 4]},
-    "delete": {"tool": "delete", "faces": [2, 5]},
-    "separate": {"tool": "separate", "faces": [2, 5]},
-    "flip": {"tool": "flip"},
-}
+# What can be done on a plate without moving or joining vertices: all cuts, and some reshapes.
+ON_A_PLATE = [
+    (tool, parse_step({"tool": tool.name, **example.params}))
+    for tool in TOOLS.values()
+    for example in tool.examples
+    if example.on == "plate" and tool.moves is None and tool.name != "weld" and "patch" not in example.params
+]
+CUTS = [step for tool, step in ON_A_PLATE if isinstance(tool, Cut) and not tool.done_to_know(step)]
 
 
 class EveryTool(SimpleTestCase):
     def test_texture_places_stay_the_map_they_were(self) -> None:
-        for name, data in STEPS.items():
-            with self.subTest(name):
-                result = apply_step(painted(), parse_step(data))
+        for _, step in ON_A_PLATE:
+            with self.subTest(title_of(step)):
+                result = apply_step(painted(), step)
                 assert_painted(result.mesh)
                 for taken_off in result.apart:
                     assert_painted(taken_off)
 
     def test_every_child_has_the_material_and_patch_of_its_parent(self) -> None:
         plate = painted()
-        for name, data in STEPS.items():
-            with self.subTest(name):
-                result = apply_step(plate, parse_step(data))
+        for _, step in ON_A_PLATE:
+            with self.subTest(title_of(step)):
+                result = apply_step(plate, step)
                 parent = result.origin.face
                 self.assertTrue((parent >= 0).all())
                 np.testing.assert_array_equal(result.mesh.material, plate.material[parent])
@@ -100,9 +81,9 @@ class EveryTool(SimpleTestCase):
 
     def test_hard_edges_keep_their_length_where_nothing_is_taken_away(self) -> None:
         plate = painted()
-        for name in ("knife", "closed knife line", "loop", "slice", "outline", "gauge", "flip"):
-            with self.subTest(name):
-                after = apply_step(plate, parse_step(STEPS[name])).mesh
+        for step in CUTS:
+            with self.subTest(title_of(step)):
+                after = apply_step(plate, step).mesh
                 self.assertAlmostEqual(hard_length(after), hard_length(plate))
                 for a, b in after.hard.tolist():
                     self.assertGreaterEqual(after.edges.between(a, b), 0)
@@ -115,15 +96,14 @@ class EveryTool(SimpleTestCase):
         self.assertAlmostEqual(hard_length(parted), hard_length(plate) + doubled)
 
     @settings(max_examples=60, deadline=None)
-    @given(st.lists(st.sampled_from(["knife", "loop", "slice", "outline", "gauge", "closed knife line"]), min_size=2, max_size=4))
-    def test_one_cut_after_another(self, names) -> None:  # type: ignore[no-untyped-def]
+    @given(st.lists(st.sampled_from(CUTS), min_size=2, max_size=4))
+    def test_one_cut_after_another(self, steps: list[Any]) -> None:
         mesh = painted()
-        for name in names:
-            data = STEPS[name]
-            if name == "loop":
-                data = {**data, "edge": mesh.edges.ends[mesh.edges.of_corner[0]].tolist(), "extra_points": 0}
+        for step in steps:
+            if isinstance(step, LoopParams):
+                step = step.model_copy(update={"edge": tuple(mesh.edges.ends[mesh.edges.of_corner[0]].tolist()), "extra_points": 0})
             try:
-                result = apply_step(mesh, parse_step(data))
+                result = apply_step(mesh, step)
             except Exception as refusal:
                 self.assertIn("no quad beside", str(refusal))
                 continue

@@ -16,11 +16,10 @@ from django.test import SimpleTestCase
 from cutcore import CutError, Mesh, MeshError, apply_step, flow, parse_step, parse_steps, problems
 from cutcore.queries.flow import flow_counts
 from cutcore.shapes.sheet import sheet
-from cutcore.steps.registry import Step
+from cutcore.steps.registry import TOOLS, Step
 from tests.guarantees import assert_same_mesh
 from tests.zoo import ZOO
 
-VIEW = {"eye": [3, 4, 5], "target": [0, 0, 0], "up": [0, 1, 0], "projection": "perspective", "fov": 35, "size": [800, 600]}
 EXAMPLE = """
 {"wertome": 1, "steps": [
   {"tool": "knife", "lines": [{"points": [{"vertex": 3}, {"edge": [4, 9], "t": 0.25}, {"face": 17, "at": [0.1, 0.2, 1.0]}], "closed": false}],
@@ -31,26 +30,8 @@ EXAMPLE = """
   {"tool": "gauge", "axis": "y", "start": "low", "widths": [2.0, 4.0], "tilt": {"about": "x", "degrees": 0}, "limit": null}
 ]}
 """
-STEPS: list[dict[str, Any]] = [
-    {"tool": "knife", "lines": [{"points": [{"screen": [100, 300]}, {"vertex": 0}, {"edge": [0, 1], "t": 0.5}], "closed": True}], "view": VIEW},
-    {"tool": "loop", "edge": [0, 1], "at": [0.3], "follow": 0.5, "extra_points": 1, "mirror": {"axis": "x", "offset": 0.0}},
-    {"tool": "slice", "plane": {"point": [0, 0.1, 0], "normal": [0.1, 1, 0]}, "then": "discard", "cap": True, "limit": [0, 1]},
-    {"tool": "slice", "line": {"from": [0, 300], "to": [800, 310]}, "view": VIEW, "then": "part", "gap": [0, 1, 0], "cap": True},
-    {"tool": "outline", "curves": [{"points": [[-0.5, 3, -0.5], [0.5, 3, -0.5], [0, 3, 0.5]]}], "along": {"direction": [0, -1, 0]}, "reach": "through"},
-    {"tool": "outline", "curves": [{"points": [[0.1, 0.2, 1.5], [0.4, 0.2, 1.5], [0.2, 0.5, 1.5]]}], "along": {"view": VIEW}},
-    {"tool": "gauge", "axis": "y", "widths": [0.2, 0.3], "start": "centre", "tilt": {"about": "x", "degrees": 5}},
-    {"tool": "dissolve", "edges": [[0, 1]]},
-    {"tool": "collapse", "vertices": [0, 1], "at": [0, 0, 0]},
-    {"tool": "weld", "distance": 0.1},
-    {"tool": "delete", "faces": [0]},
-    {"tool": "separate", "faces": [0]},
-    {"tool": "flip", "faces": [0]},
-    {"tool": "extrude", "faces": [0, 1], "distance": 0.4, "along": "normal"},
-    {"tool": "inset", "faces": [0], "distance": 0.05},
-    {"tool": "round", "vertices": [0, 1, 2, 3], "centre": [0, 0, 0], "normal": [0, 1, 0], "diameter": 2.0, "even": True},
-    {"tool": "bridge", "faces": [0, 3], "twist": 1},
-    {"tool": "outline", "curves": [{"points": [[0.1, 3, 0.1], [0.4, 3, 0.1], [0.2, 3, 0.4]], "direction": [0, -1, 0.1]}], "along": {"direction": [0, -1, 0]}, "collar": 0.05, "count": 5, "tie": "spokes", "settle": 0.1, "patch": "p"},
-]  # fmt: skip
+# Every example of every tool.
+STEPS: list[dict[str, Any]] = [{"tool": tool.name, **example.params} for tool in TOOLS.values() for example in tool.examples]
 EVIL = [float("nan"), float("inf"), -1, 0, 1e308, -1e308, 1e-320, 2**40, None, "", "x", [], {}, True, [0, 0, 0], [1e200, -1e200, 1e200]]
 
 

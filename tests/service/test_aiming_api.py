@@ -52,11 +52,11 @@ class Aims(WithCube):
     def test_an_end_at_an_ngon_of_even_sides_offers_to_go_on(self) -> None:
         edge = deck_plate().face(0)[:2].tolist()
         found = self.plan({"tool": "loop", "edge": edge, "at": [0.5]}, self.plate)
-        offers = [end["through"] for end in found["ends"]]
-        self.assertEqual((offers, {end["code"] for end in found["ends"]}), ([0, 0], {"loop-ngon"}))
-        np.testing.assert_allclose(found["ends"][0]["at"], [0, 8, 0], atol=1e-9)
+        offers = [end["through"] for end in found["extra"]["ends"]]
+        self.assertEqual((offers, {end["code"] for end in found["extra"]["ends"]}), ([0, 0], {"loop-ngon"}))
+        np.testing.assert_allclose(found["extra"]["ends"][0]["at"], [0, 8, 0], atol=1e-9)
         gone_on = self.plan({"tool": "loop", "edge": edge, "at": [0.5], "through": [0]}, self.plate)
-        self.assertEqual((gone_on["ends"], gone_on["changes"]), ([], True))
+        self.assertEqual((gone_on["extra"]["ends"], gone_on["changes"]), ([], True))
 
     def test_a_held_loop_slides_along_its_own_edge(self) -> None:
         step = self.aim("loop", view=FRONT, pointer=[178, 103])["step"]
@@ -74,8 +74,8 @@ class Aims(WithCube):
         self.assertTrue(drawn["chains"])
         line = {"from": begun["pixel"], "to": drawn["pixel"]}
         found = self.plan({"tool": "slice", "line": line, "view": FRONT, "then": "discard"})
-        self.assertEqual((found["scrap"], found["changes"], found["new_edges"]), (True, True, 16))
-        (plane,) = found["planes"]
+        self.assertEqual((found["extra"]["scrap"], found["changes"], found["new_edges"]), (True, True, 16))
+        (plane,) = found["extra"]["planes"]
         # Right of the way from left to right is down: that is the scrap.
         np.testing.assert_allclose(plane["normal"], [0, -1, 0], atol=1e-12)
         np.testing.assert_allclose([corner[1] for corner in plane["frame"]], 0.5)
@@ -126,7 +126,7 @@ class GaugesAndMeasures(WithCube):
         ringed = add_part(self.project, "Ringed", box(2, 4, 2, (1, 4, 1)))
         step = {"tool": "gauge", "axis": "y", "widths": [1.0, 0.5, 9.0]}
         plan = self.post(f"/parts/{ringed.pk}/plan", {"revision": 1, "step": step}).json()
-        gauge = plan["gauge"]
+        gauge = plan["extra"]
         self.assertEqual((gauge["along"], gauge["low"], gauge["high"]), ([0, 1, 0], -2, 2))
         said = [(cut["width"], cut["at"], cut["adds_nothing"]) for cut in gauge["cuts"]]
         self.assertEqual(said, [(0, -1, "gauge-on-a-loop"), (1, -0.5, None), (2, 8.5, "gauge-off-the-part")])

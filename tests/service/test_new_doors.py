@@ -109,9 +109,9 @@ class Doors(WithCube):
     def test_a_made_step_reads_back_as_it_was_asked(self) -> None:
         step = {"tool": "loop", "edge": [0, 1], "spread": {"count": 2, "ratio": 2.0}, "follow": 0.5}
         self.cut(1, step)
-        (kept,) = self.read()["steps"]
-        self.assertEqual({k: kept["params"][k] for k in step}, step)
-        self.assertEqual((kept["params"]["through"], kept["params"]["along"], kept["params"]["at"]), ([], None, None))
+        kept = self.kept(1)
+        self.assertEqual({k: kept[k] for k in step}, step)
+        self.assertEqual((kept["through"], kept["along"], kept["at"]), ([], None, None))
         forget_all()
         self.assertEqual(mesh_of_number(self.read()["snapshot"]).vertex_count, 8 + 8)
 

@@ -88,8 +88,8 @@ class Outlines(WithCube):
         self.assertEqual(len(placed["curves"][0]["points"]), 24)
         step = {"tool": "outline", "curves": placed["curves"], "along": {"direction": [0, 0, -1]}, "patch": "Port"}
         plan = self.post(f"/parts/{self.part.pk}/plan", {"revision": 1, "step": step}).json()
-        self.assertEqual((plan["landed"], plan["changes"], plan["refusal"]), ([24, 24], True, None))
-        self.assertGreater(min(plan["smallest"]), 0)
+        self.assertEqual((plan["extra"]["landed"], plan["changes"], plan["refusal"]), ([24, 24], True, None))
+        self.assertGreater(min(plan["extra"]["smallest"]), 0)
         done = self.post(f"/parts/{self.part.pk}/steps", {"revision": 1, "step": step}).json()
         self.assertEqual(len(done["new"]["faces"]), 1)
         round_y = self.post(path, {**ask, "revision": 2, "placed": placed["placed"], "copies": {"by": "axis", "axis": "y", "count": 4}})

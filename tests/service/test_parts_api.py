@@ -41,6 +41,10 @@ class WithCube(TestCase):
     def read(self) -> Any:
         return self.client.get(f"/api/parts/{self.part.pk}").json()
 
+    def kept(self, number: int) -> Any:
+        """The parameters of a recorded step."""
+        return self.client.get(f"/api/parts/{self.part.pk}/steps/{number}").json()["params"]
+
 
 class Cutting(WithCube):
     def test_a_cut_is_recorded_undone_and_made_again_to_the_same_bytes(self) -> None:
@@ -57,7 +61,9 @@ class Cutting(WithCube):
         forget_all()
         self.post(f"/parts/{self.part.pk}/redo", {"revision": 3})
         self.assertEqual(self.export(), after)
-        self.assertEqual(self.read()["steps"][0]["params"]["lines"][0]["points"][0], {"edge": [A, B], "t": 0.25})
+        self.assertEqual(self.kept(1)["lines"][0]["points"][0], {"edge": [A, B], "t": 0.25})
+        self.assertEqual(self.read()["steps"][0]["title"], "Knife line, 2 points")
+        self.assertEqual(self.client.get(f"/api/parts/{self.part.pk}/steps/2").status_code, 404)
 
     def test_a_new_cut_drops_the_undone_ones(self) -> None:
         self.cut()
@@ -93,8 +99,8 @@ class Cutting(WithCube):
         plan = self.post(f"/parts/{self.part.pk}/plan", {"revision": 1, "step": ACROSS}).json()
         self.assertEqual((plan["new_vertices"], plan["new_edges"], plan["refusal"]), (2, 3, None))
         self.assertEqual((plan["before"]["quads"], plan["after"]["quads"], plan["after"]["ngons"]), (6, 5, 2))
-        self.assertEqual([p["share"] for p in plan["lines"][0]], [0.25, 0.25])
-        self.assertEqual(plan["lines"][0][1]["length"], 2.0)
+        self.assertEqual([p["share"] for p in plan["extra"]["lines"][0]], [0.25, 0.25])
+        self.assertEqual(plan["extra"]["lines"][0][1]["length"], 2.0)
         self.assertEqual(len(plan["ticks"]), 2)
         self.assertEqual(self.read()["revision"], 1)
 

@@ -9,9 +9,8 @@ from django.test import SimpleTestCase
 
 from cutcore import Mesh, parse_step, trace_step
 from cutcore.mesh.mesh import Mesh as EngineMesh
-from cutcore.previews.chains import chains_of, stretch_lengths
+from cutcore.previews.chains import chains_of
 from cutcore.previews.plan import plan_of
-from cutcore.previews.planned_points import points_of
 from cutcore.shapes.sheet import sheet
 from cutcore.shapes.torus import torus
 from workshop.mesh_payload import BORDER, CROWDED, HARD, mesh_payload
@@ -55,13 +54,14 @@ class Chains(SimpleTestCase):
     def test_lengths_add_up_by_line_and_stretch(self) -> None:
         grid = sheet(4, 4, 4, 4)
         lines = [{"face": 5, "at": [-0.5, 0, 0.5]}, {"face": 5, "at": [-0.2, 0, 0.5]}, {"face": 5, "at": [-0.2, 0, 0.9]}]
-        lengths = stretch_lengths(trace_step(grid, planned(grid, lines)))
+        lengths = trace_step(grid, planned(grid, lines)).stretch_lengths()
         self.assertEqual({k: round(v, 9) for k, v in lengths.items()}, {(0, 0): 0.3, (0, 1): 0.4})
 
     def test_points_are_told_by_what_they_sit_on(self) -> None:
         grid = sheet(4, 4, 4, 4)
         points = [{"vertex": 3}, {"edge": [8, 7], "t": 0.25}, {"edge": [7, 12], "t": 0.5}, {"screen": [10, 10]}, {"vertex": 99}]
-        (told,) = points_of(grid, planned(grid, points))
+        extra: Any = plan_of(grid, planned(grid, points)).extra
+        (told,) = extra.lines
         self.assertEqual([p.kind for p in told], ["vertex", "edge", "half", "off", "off"])
         self.assertEqual((told[1].share, told[1].words), (0.25, "edge 7–8"))
         self.assertIn("got vertex 99", told[4].words)

@@ -1,6 +1,6 @@
 import { useStore } from 'zustand';
 import { ProjectsScreen } from './projects/ProjectsScreen';
-import { routeStore } from './route';
+import { routeStore } from './page/route';
 import { WorkshopScreen } from './workshop/WorkshopScreen';
 
 export function App() {

@@ -6,7 +6,7 @@ import { App } from './App';
 import { putOnTheme } from './stores/viewStore';
 import './styles.css';
 import './ui/nonce';
-import { Toasts } from './ui/Toasts';
+import { Toasts } from './page/Toasts';
 
 putOnTheme();
 const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: true } } });

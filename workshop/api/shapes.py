@@ -104,10 +104,11 @@ class StepOut(Schema):
     @staticmethod
     def of(step: Step, part: Part) -> StepOut:
         report = step.report
+        unit: Any = part.project.unit
         return StepOut(
             number=step.number,
             tool=report["tool"],
-            title=title_in(step, part.project.unit),
+            title=title_in(step, unit),
             applied=step.number <= part.position,
             new_vertices=report["new_vertices"],
             new_edges=report["new_edges"],

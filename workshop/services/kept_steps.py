@@ -5,10 +5,11 @@ from __future__ import annotations
 from typing import Any
 
 from cutcore.errors import StepError
+from cutcore.geometry.units import Unit
 from cutcore.steps.registry import Step as StepParams
 from cutcore.steps.registry import title_of
 from cutcore.steps.steps_file import parse_step
-from cutcore.words import UNIT
+from cutcore.words import with_unit
 from workshop.errors import NotThere
 from workshop.models import Part, Step
 from workshop.services.parts import part_at
@@ -19,9 +20,9 @@ def steps_of(part: Part) -> list[Step]:
     return list(part.steps.defer("params"))
 
 
-def title_in(step: Step, unit: str) -> str:
+def title_in(step: Step, unit: Unit) -> str:
     """What a step is called, with its lengths in a unit. Ones of an earlier version are named now."""
-    return str(step.report.get("title") or _title(step.params)).replace(UNIT, unit)
+    return with_unit(str(step.report.get("title") or _title(step.params)), unit)
 
 
 def _title(params: Any) -> str:

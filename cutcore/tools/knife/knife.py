@@ -10,10 +10,10 @@ from cutcore.queries.limits import limit_mask
 from cutcore.shapes.small import FROM_A_CORNER, FROM_ABOVE
 from cutcore.tool import Cut, Example
 from cutcore.tools.knife.params import KnifeLine, KnifeParams
-from cutcore.tools.knife.planned_points import KnifeExtra, extra_of
+from cutcore.tools.knife.planned_points import KnifeExtra, extra_of, located
 from cutcore.trace.open_ends import settle_open_ends
 from cutcore.trace.stretch import Reach, lay_stretch
-from cutcore.trace.surface_points import OFF, Spot, locate
+from cutcore.trace.surface_points import OFF, Spot
 from cutcore.trace.symmetry import with_mirror
 from cutcore.trace.trace import Trace, TraceBuilder
 from cutcore.words import count_of
@@ -31,11 +31,10 @@ def trace(mesh: Mesh, params: KnifeParams, *, weld: float | None = None) -> Trac
         camera = Camera.of(view) if view else None
         reach = Reach(camera, params.reach == "through", limit)
         spots = []
-        for k, point in enumerate(line.points):
-            try:
-                spots.append(locate(mesh, point, camera, weld=tolerance))
-            except StepError as refusal:
-                raise refusal.at(f"lines[{number}].points[{k}]") from refusal
+        for k, found in enumerate(located(mesh, params, tolerance)[number]):
+            if isinstance(found, StepError):
+                raise found.at(f"lines[{number}].points[{k}]") from found
+            spots.append(found)
         for k, a, b in _stretches(spots, line.closed):
             try:
                 lay_stretch(builder, a, b, reach, line=number, stretch=k)

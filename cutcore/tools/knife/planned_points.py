@@ -6,8 +6,9 @@ from typing import Literal
 
 from pydantic import BaseModel, Field
 
-from cutcore.errors import CutError
+from cutcore.errors import StepError
 from cutcore.geometry.camera import Camera
+from cutcore.mesh.last_answer import last_answer
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.tolerance import weld_of
 from cutcore.tool import Drawn, Extra, Place, place_of
@@ -51,34 +52,50 @@ def extra_of(mesh: Mesh, params: KnifeParams, drawn: Drawn) -> KnifeExtra:
     mirror = params.mirror
     mirrored = None if mirror is None else Counterparts(mesh, mirror, weld=weld_of(mesh))
     lines, counterparts = [], []
-    for number, line in enumerate(params.lines):
-        view = line.view or params.view
-        camera = Camera.of(view) if view else None
+    for number, (line, places) in enumerate(zip(params.lines, located(mesh, params, weld_of(mesh)), strict=True)):
         points = []
-        for k, point in enumerate(line.points):
-            told, spot = _planned(mesh, point, camera)
+        for k, (point, spot) in enumerate(zip(line.points, places, strict=True)):
+            told = _planned(mesh, point, spot)
             points.append(told.model_copy(update={"length": lengths.get((number, k - 1))}))
-            if mirror is not None and mirrored is not None and spot is not None and mirrored.of(spot) >= 0:
+            if mirror is not None and mirrored is not None and isinstance(spot, Spot) and mirrored.of(spot) >= 0:
                 counterparts.append(Counterpart(kind=told.kind, at=place_of(mirror.places(spot.place))))
         lines.append(points)
     return KnifeExtra(lines=lines, counterparts=counterparts)
 
 
-def _planned(mesh: Mesh, point: KnifePoint, camera: Camera | None) -> tuple[PlannedPoint, Spot | None]:
-    """A chosen point as it is told, and where it lies if that is on the part."""
-    try:
-        spot = locate(mesh, point, camera, weld=weld_of(mesh))
-    except CutError as refusal:
-        return PlannedPoint(kind="off", words=refusal.words), None
+def located(mesh: Mesh, params: KnifeParams, weld: float) -> list[list[Spot | StepError]]:
+    """Where the points of every line lie, once for trace and plan; why one is not on the mesh, if it is not."""
+    return last_answer(mesh, "_knife_points", (params, weld), lambda: _located(mesh, params, weld))
+
+
+def _located(mesh: Mesh, params: KnifeParams, weld: float) -> list[list[Spot | StepError]]:
+    found: list[list[Spot | StepError]] = []
+    for line in params.lines:
+        view = line.view or params.view
+        camera = Camera.of(view) if view else None
+        here: list[Spot | StepError] = []
+        for point in line.points:
+            try:
+                here.append(locate(mesh, point, camera, weld=weld))
+            except StepError as refusal:
+                here.append(refusal)
+        found.append(here)
+    return found
+
+
+def _planned(mesh: Mesh, point: KnifePoint, spot: Spot | StepError) -> PlannedPoint:
+    """A chosen point as it is told."""
+    if isinstance(spot, StepError):
+        return PlannedPoint(kind="off", words=spot.words)
     if spot.kind == OFF:
-        return PlannedPoint(kind="off", words="off the part"), None
+        return PlannedPoint(kind="off", words="off the part")
     at = place_of(spot.place)
     if spot.kind == ON_VERTEX:
-        return PlannedPoint(kind="vertex", words=f"vertex {spot.element}", at=at), spot
+        return PlannedPoint(kind="vertex", words=f"vertex {spot.element}", at=at)
     if spot.kind == ON_EDGE:
         share = point.t if isinstance(point, EdgePoint) else spot.share
         low, high = mesh.edges.ends[spot.element].tolist()
         edge = (place_of(mesh.points[low]), place_of(mesh.points[high]))
         kind: PointKind = "half" if share == 0.5 else "edge"
-        return PlannedPoint(kind=kind, words=f"edge {low}–{high}", at=at, share=share, edge=edge), spot
-    return PlannedPoint(kind="face", words=f"face {spot.element}", at=at), spot
+        return PlannedPoint(kind=kind, words=f"edge {low}–{high}", at=at, share=share, edge=edge)
+    return PlannedPoint(kind="face", words=f"face {spot.element}", at=at)

@@ -11,15 +11,16 @@ from pydantic import Field
 from scipy.spatial import cKDTree
 
 from cutcore.errors import PathError, StepError
-from cutcore.geometry.arrays import Bools, Floats, Ints
+from cutcore.geometry.arrays import Bools, Floats, Ints, row_positions
 from cutcore.geometry.camera import Camera, Vector, View
-from cutcore.geometry.polygons import distance_to_segments, inside_loop
+from cutcore.geometry.polygons import distance_to_segments
 from cutcore.imprint import imprint
-from cutcore.kernels import border_gaps, face_boxes, walk_stretches
+from cutcore.kernels import border_gaps, face_boxes, inside_polygon, walk_stretches
+from cutcore.mesh.last_answer import last_answer
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Result
 from cutcore.mesh.tolerance import weld_of
-from cutcore.mesh.triangles import place_inside
+from cutcore.mesh.triangles import places_inside
 from cutcore.notes import Note, position
 from cutcore.params import Params, Real
 from cutcore.queries.limits import limit_mask
@@ -81,14 +82,25 @@ class OutlineParams(Cutting):
 
 @dataclass(frozen=True, eq=False)
 class _Projection:
-    """Curves and the camera they are seen by; `flat` are their points in the camera's pixels. Those that are only `beside`
-    a shape, as its collar, bound nothing."""
+    """Curves and the camera they are seen by, numbered within their outline; `flat` are their points in the camera's pixels.
+    Those that are only `beside` a shape, as its collar, bound nothing."""
 
+    number: int
     camera: Camera
     curves: list[Floats]
     closed: list[bool]
     beside: list[bool]
     flat: list[Floats]
+
+    def misses(self, mesh: Mesh) -> list[Bools]:
+        """Which points of each curve (n,) fall beside the part, wherever along their way; found with one cast of rays."""
+
+        def cast() -> list[Bools]:
+            wide = replace(self.camera, from_eye=False)
+            hits = caster_of(mesh).first(*wide.rays(np.concatenate(self.flat), reach=reach_of(mesh, wide)))
+            return np.split(hits.face < 0, np.cumsum([len(pixels) for pixels in self.flat])[:-1])
+
+        return last_answer(mesh, f"_outline_misses_{self.number}", self, cast)
 
 
 def trace(mesh: Mesh, params: OutlineParams, *, weld: float | None = None) -> Trace:
@@ -97,7 +109,7 @@ def trace(mesh: Mesh, params: OutlineParams, *, weld: float | None = None) -> Tr
     limit = limit_mask(mesh, params.limit)
     builder = TraceBuilder(mesh, tolerance)
     line = 0
-    for projection in _projections(params):
+    for projection in projected(mesh, params):
         seen = _Seen(mesh, projection.camera)
         for k, flat in enumerate(projection.flat):
             if projection.closed[k] and _edge_on(flat, projection.curves[k], projection.camera):
@@ -115,7 +127,7 @@ def apply(mesh: Mesh, params: OutlineParams, *, weld: float | None = None) -> Re
     tolerance = weld_of(mesh) if weld is None else weld
     cut = imprint(mesh, trace(mesh, params, weld=tolerance), weld=tolerance)
     inside = np.zeros(cut.mesh.face_count, dtype=bool)
-    for projection in _projections(params):
+    for projection in projected(mesh, params):
         inside |= _inside(mesh, cut, projection, through=params.reach == "through")
     named = cut if params.patch is None or not inside.any() else _with_patch(cut, inside, params.patch)
     return replace(named, picked=replace(cut.picked, faces=np.flatnonzero(inside)))
@@ -136,14 +148,17 @@ def _with_patch(cut: Result, inside: Bools, name: str) -> Result:
 def landed(mesh: Mesh, params: OutlineParams) -> tuple[int, int]:
     """How many points of the outlines fall on the part, of how many."""
     on = count = 0
-    for projection in _projections(params):
-        wide = replace(projection.camera, from_eye=False)
-        for pixels, beside in zip(projection.flat, projection.beside, strict=True):
+    for projection in projected(mesh, params):
+        for misses, beside in zip(projection.misses(mesh), projection.beside, strict=True):
             if not beside:
-                hits = caster_of(mesh).first(*wide.rays(pixels, reach=reach_of(mesh, wide)))
-                on += int((hits.face >= 0).sum())
-                count += len(pixels)
+                on += int((~misses).sum())
+                count += len(misses)
     return on, count
+
+
+def projected(mesh: Mesh, params: OutlineParams) -> list[_Projection]:
+    """The curves of an outline as they are seen, once for trace, plan and made cut of the same part."""
+    return last_answer(mesh, "_outline", params, lambda: _projections(params))
 
 
 def _projections(params: OutlineParams) -> list[_Projection]:
@@ -159,7 +174,7 @@ def _projections(params: OutlineParams) -> list[_Projection]:
         shapes += _collars(shapes, params.collar)
     if isinstance(params.along, AlongView):
         camera = Camera.of(params.along.view)
-        made = [_projection(camera, shapes)]
+        made = [_projection(0, camera, shapes)]
         if params.mirror is not None:
             seen = replace(
                 camera,
@@ -168,7 +183,7 @@ def _projections(params: OutlineParams) -> list[_Projection]:
                 up=params.mirror.directions(camera.up),
                 forward=params.mirror.directions(camera.forward),
             )
-            made.append(_projection(seen, [shape.mirrored(params.mirror) for shape in shapes]))
+            made.append(_projection(1, seen, [shape.mirrored(params.mirror) for shape in shapes]))
         return made
     by_direction: dict[tuple[float, float, float], list[_Shape]] = {}
     for shape in shapes:
@@ -186,7 +201,7 @@ def _projections(params: OutlineParams) -> list[_Projection]:
         # The sheet begins where its rearmost point lies; near side means what is before it.
         points = np.concatenate([shape.places for shape in group])
         eye = points[int(np.argmin(points @ along))]
-        made.append(_projection(Camera.along(along, eye, from_eye=params.reach == "near"), group))
+        made.append(_projection(len(made), Camera.along(along, eye, from_eye=params.reach == "near"), group))
     return made
 
 
@@ -213,12 +228,12 @@ def _collars(shapes: list[_Shape], distance: float) -> list[_Shape]:
     return found
 
 
-def _projection(camera: Camera, shapes: list[_Shape]) -> _Projection:
+def _projection(number: int, camera: Camera, shapes: list[_Shape]) -> _Projection:
     curves = [shape.places for shape in shapes]
     flat = [camera.project(curve) for curve in curves]
     if not all(np.isfinite(f).all() for f in flat):
         raise StepError("a point of the outline lies behind the eye", where="curves")
-    return _Projection(camera, curves, [shape.closed for shape in shapes], [shape.beside for shape in shapes], flat)
+    return _Projection(number, camera, curves, [shape.closed for shape in shapes], [shape.beside for shape in shapes], flat)
 
 
 def _edge_on(flat: Floats, curve: Floats, camera: Camera) -> bool:
@@ -384,11 +399,7 @@ def _same_place(a: Spot, b: Spot) -> bool:
 
 def _note(builder: TraceBuilder, projection: _Projection, k: int, laid: int, count: int) -> None:
     mesh, camera, curve = builder.mesh, projection.camera, projection.curves[k]
-    pixels = projection.flat[k]
-    wide = replace(camera, from_eye=False)
-    reach = reach_of(mesh, wide)
-    hits = caster_of(mesh).first(*wide.rays(pixels, reach=reach))
-    off = hits.face < 0
+    off = projection.misses(mesh)[k]
     if laid == 0:
         if not off.all() and camera.from_eye:
             words = "The outline lies behind the part, as it is aimed: move it forward or turn it round."
@@ -431,11 +442,12 @@ def _inside(mesh: Mesh, cut: Result, projection: _Projection, *, through: bool) 
         near = np.flatnonzero(((pixels >= low) & (pixels <= high)).all(axis=1))
     if len(near) == 0:
         return found
-    places = np.array([place_inside(after.points[after.face(f)]) for f in near.tolist()])
+    at, starts = row_positions(after.starts, near)
+    places = places_inside(after.points, starts, after.corners[at])
     pixels = camera.project(places)
     odd = np.zeros(len(near), dtype=bool)
     for loop in loops:
-        odd ^= inside_loop(loop, pixels)
+        odd ^= inside_polygon(loop, pixels)
     near, places = near[odd], places[odd]
     if not through and len(near):
         origins, sights, depth = seen_from(mesh, camera, places)

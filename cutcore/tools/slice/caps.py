@@ -5,14 +5,14 @@ from __future__ import annotations
 import numpy as np
 
 from cutcore.errors import ImprintError
-from cutcore.geometry.arrays import Ints, cross
+from cutcore.geometry.arrays import Floats, Ints, cross, starts_of
 from cutcore.geometry.chart import Chart
 from cutcore.geometry.plane import Plane
 from cutcore.geometry.polygons import inside_loop, loop_area
 from cutcore.imprint.arrangement import FaceLines, arrange, is_simple
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.submesh import with_faces
-from cutcore.mesh.triangles import place_inside
+from cutcore.mesh.triangles import places_inside
 from cutcore.notes import Note, position
 from cutcore.queries.border_loops import border_loops
 
@@ -41,31 +41,59 @@ def capped(mesh: Mesh, openings: Ints, plane: Plane, *, weld: float) -> tuple[Me
         else:
             notes.append(Note(UNCAPPED.code, UNCAPPED.words, (position(mesh.points[loops[k][0]]),)))
     made: list[Ints] = []
+    beside = _FacesBeside(mesh)
     for k in outer:
-        if not is_simple(flat[k]):
-            continue
-        if not holes[k]:
-            made.append(loops[k])
-            continue
-        nodes = np.concatenate([loops[k], *(loops[h] for h in holes[k])])
-        segments, first = [], len(loops[k])
-        for h in holes[k]:
-            ring = first + np.arange(len(loops[h]))
-            segments.append(np.stack([ring, np.roll(ring, -1)], axis=1))
-            first += len(ring)
-        lines = FaceLines(-1, mesh.points[nodes], len(loops[k]), np.concatenate(segments))
-        try:
-            children = arrange(lines, weld=weld).children
-        except ImprintError:
-            # A hole that touches its surround, or crosses it.
-            continue
-        for child in children:
-            middle = chart.flatten(place_inside(mesh.points[nodes[child]])[None])
-            if not any(inside_loop(flat[h], middle)[0] for h in holes[k]):
-                made.append(nodes[child])
+        if is_simple(flat[k]):
+            faces = _faces_in(mesh, loops[k], [loops[h] for h in holes[k]], [flat[h] for h in holes[k]], chart, weld)
+            # Loops that run twice along an edge leave room for one face there.
+            if beside.take(faces):
+                made += faces
     if not notes and (left := _left_open(openings, made)) is not None:
         notes.append(Note(UNCAPPED.code, UNCAPPED.words, (position(mesh.points[list(left)].mean(axis=0)),)))
     return with_faces(mesh, made), len(made), notes
+
+
+def _faces_in(mesh: Mesh, outer: Ints, holes: list[Ints], flat: list[Floats], chart: Chart, weld: float) -> list[Ints]:
+    """The faces, as loops of vertices, that close an opening round holes, which lie at `flat` in the chart; none where a hole
+    touches its surround, or crosses it."""
+    if not holes:
+        return [outer]
+    nodes = np.concatenate([outer, *holes])
+    segments, first = [], len(outer)
+    for hole in holes:
+        ring = first + np.arange(len(hole))
+        segments.append(np.stack([ring, np.roll(ring, -1)], axis=1))
+        first += len(ring)
+    try:
+        children = arrange(FaceLines(-1, mesh.points[nodes], len(outer), np.concatenate(segments)), weld=weld).children
+    except ImprintError:
+        return []
+    middles = chart.flatten(places_inside(mesh.points[nodes], starts_of(np.array([len(c) for c in children])), np.concatenate(children)))
+    in_hole = np.any([inside_loop(hole, middles) for hole in flat], axis=0)
+    return [nodes[child] for child, inside in zip(children, in_hole.tolist(), strict=True) if not inside]
+
+
+class _FacesBeside:
+    """How many faces there are at an edge, with those that were taken to be made."""
+
+    def __init__(self, mesh: Mesh) -> None:
+        self._mesh = mesh
+        self._more: dict[tuple[int, int], int] = {}
+
+    def take(self, faces: list[Ints]) -> bool:
+        """Take some faces to be made, given as loops of vertices; not if an edge would get more than two by them."""
+        more = dict(self._more)
+        for loop in faces:
+            for a, b in zip(loop.tolist(), np.roll(loop, -1).tolist(), strict=True):
+                side = (min(a, b), max(a, b))
+                if side not in more:
+                    edge = self._mesh.edges.between(*side)
+                    more[side] = 0 if edge < 0 else len(self._mesh.edges.faces_at(edge))
+                more[side] += 1
+                if more[side] > 2:
+                    return False
+        self._more = more
+        return True
 
 
 def _left_open(openings: Ints, made: list[Ints]) -> tuple[int, int] | None:

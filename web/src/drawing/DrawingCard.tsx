@@ -2,10 +2,10 @@
 import { X } from 'lucide-react';
 import { useState } from 'react';
 import { useStore } from 'zustand';
+import { changeTool } from '../hand/tool';
 import { partStore } from '../stores/partStore';
-import { takeView, viewStore } from '../stores/viewStore';
+import { viewStore } from '../stores/viewStore';
 import { setGauge } from '../tools/gauge/gauge';
-import { changeTool } from '../tools/tool';
 import { Button } from '../ui/Button';
 import { Card } from '../ui/Card';
 import { Choice } from '../ui/Choice';
@@ -14,6 +14,7 @@ import { COORDINATE, LENGTH, POSITION } from '../ui/kinds';
 import { NumberField } from '../ui/NumberField';
 import { Row } from '../ui/Row';
 import { SliderField } from '../ui/SliderField';
+import { takeView } from '../viewport/stageOf';
 import { type Drawing, useDrawings } from './drawingQueries';
 import { type DrawingMode, drawingStore, setMode } from './drawingStore';
 

@@ -1,9 +1,9 @@
 /** The drawing in its view, and above the part what is read off it. */
 import { useRef } from 'react';
 import { useStore } from 'zustand';
+import { type Flat, type Pixel, type ViewPlane, viewPlane } from '../space/projection';
 import { viewStore } from '../stores/viewStore';
 import { formatLength } from '../ui/numbers';
-import { type Flat, type Pixel, type ViewPlane, viewPlane } from '../viewport/projection';
 import { type Drawing, useDrawings } from './drawingQueries';
 import { drawingStore } from './drawingStore';
 

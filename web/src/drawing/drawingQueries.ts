@@ -2,6 +2,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useStore } from 'zustand';
 import { client, expectData, expectDone, type Schemas } from '../api/client';
+import { upload } from '../api/upload';
 import { tell } from '../projects/projectQueries';
 import { partStore } from '../stores/partStore';
 import { drawingStore } from './drawingStore';
@@ -57,12 +58,7 @@ export function useDrawings() {
   const bringIn = (file: File): void => {
     const asked = client.POST('/api/projects/{project_id}/drawings', {
       ...here,
-      body: { file: '' },
-      bodySerializer: () => {
-        const form = new FormData();
-        form.append('file', file);
-        return form;
-      },
+      ...upload(file),
     });
     void expectData(asked)
       .then((drawing) => drawingStore.setState({ chosen: drawing.id }))

@@ -1,6 +1,6 @@
 /** The drawing behind the part: whether it is shown, which one, and what clicks on it mean just now. */
 import { createStore } from 'zustand/vanilla';
-import type { Flat } from '../viewport/projection';
+import type { Flat } from '../space/projection';
 
 export type DrawingMode = 'look' | 'move' | 'calibrate' | 'heights' | 'widths';
 

@@ -2,10 +2,11 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useStore } from 'zustand';
 import { client, expectData, expectDone, type Schemas } from '../api/client';
+import { upload } from '../api/upload';
 import { tell } from '../projects/projectQueries';
+import { drawerStore } from '../stores/drawerStore';
 import { partStore } from '../stores/partStore';
 import { toast } from '../stores/toastStore';
-import { drawerStore } from './drawerStore';
 
 export type Outline = Schemas['OutlineOut'];
 export type OutlineSource = Schemas['OutlineIn']['source'];
@@ -50,12 +51,7 @@ export function useOutlines() {
   const bringIn = (file: File, tolerance: number): void => {
     const asked = client.POST('/api/projects/{project_id}/outlines/svg', {
       params: { ...here.params, query: { tolerance } },
-      body: { file: '' },
-      bodySerializer: () => {
-        const form = new FormData();
-        form.append('file', file);
-        return form;
-      },
+      ...upload(file),
     });
     done(
       expectData(asked).then(({ outline, notes }) => {

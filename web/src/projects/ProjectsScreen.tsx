@@ -1,8 +1,10 @@
 /** Projects: where work begins and is found again. */
 import { Plus } from 'lucide-react';
 import { useState } from 'react';
-import { importFile, PART_FILES } from '../api/importFile';
-import { go } from '../route';
+import { importFile, PART_FILES } from './importFile';
+import { ThemeButton } from '../page/ThemeButton';
+import { Wordmark } from '../page/Wordmark';
+import { go } from '../page/route';
 import { ShapeSheet } from '../shapes/ShapeSheet';
 import { addShape, type Shape } from '../shapes/shapeQueries';
 import { toast } from '../stores/toastStore';
@@ -11,8 +13,6 @@ import { DropZone } from '../ui/DropZone';
 import { FileButton } from '../ui/FileButton';
 import type { Unit } from '../ui/lengths';
 import { NameSheet } from '../ui/NameSheet';
-import { ThemeButton } from '../ui/ThemeButton';
-import { Wordmark } from '../ui/Wordmark';
 import { DeletedProjects } from './DeletedProjects';
 import { ProjectCard } from './ProjectCard';
 import { tell, useProjectChanges, useProjects } from './projectQueries';

@@ -2,7 +2,7 @@
 import { createStore } from 'zustand/vanilla';
 import { client, expectData, Refusal, type Schemas } from '../api/client';
 import { FLASH_FOR_MS } from '../options';
-import type { Place } from '../viewport/projection';
+import type { Place } from '../space/projection';
 import { changeState, picked, pickStore } from './pickStore';
 import { toast } from './toastStore';
 

@@ -27,6 +27,8 @@ export interface PlanState {
   typing: { kind: TypedKind; text: string } | null;
   /** Why the plan can't be made or shown just now. */
   trouble: string | null;
+  /** Something of the plan was taken back that can be put again. */
+  retaken: boolean;
   /** A row or point that is pointed at, as "line.point". */
   lit: string | null;
 }
@@ -47,6 +49,7 @@ export const NO_PLAN = {
   planFor: null,
   trouble: null,
   lit: null,
+  retaken: false,
   half: false,
   typing: null,
 } satisfies Partial<PlanState>;

@@ -1,16 +1,9 @@
-/** The tool in hand. */
+/** The tool in hand, by name. */
 import { createStore } from 'zustand/vanilla';
 
-export const TOOL_NAMES = ['pick', 'knife', 'loop', 'slice', 'outline', 'gauge'] as const;
-export type ToolName = (typeof TOOL_NAMES)[number];
+export const toolStore = createStore<{ tool: string }>(() => ({ tool: localStorage.getItem('tool') ?? 'pick' }));
 
-const kept = localStorage.getItem('tool');
-
-export const toolStore = createStore<{ tool: ToolName }>(() => ({
-  tool: TOOL_NAMES.find((name) => name === kept) ?? 'pick',
-}));
-
-export function takeTool(tool: ToolName): void {
+export function takeTool(tool: string): void {
   toolStore.setState({ tool });
   localStorage.setItem('tool', tool);
 }

@@ -1,8 +1,18 @@
 /** How the part is looked at. Kept across reloads where a person would expect it. */
 import { createStore } from 'zustand/vanilla';
 import type { View } from '../api/client';
-import type { ViewName } from '../viewport/stage';
-import { stageOf } from '../viewport/stageOf';
+
+export type ViewName = 'perspective' | 'front' | 'back' | 'left' | 'right' | 'top' | 'bottom';
+
+export const VIEWS: { name: ViewName; words: string; key: string }[] = [
+  { name: 'perspective', words: 'Perspective', key: 'P' },
+  { name: 'front', words: 'Front', key: 'F' },
+  { name: 'back', words: 'Back', key: 'K' },
+  { name: 'left', words: 'Left', key: 'L' },
+  { name: 'right', words: 'Right', key: 'R' },
+  { name: 'top', words: 'Top', key: 'T' },
+  { name: 'bottom', words: 'Bottom', key: 'B' },
+];
 
 interface ViewState {
   view: View | null;
@@ -38,8 +48,4 @@ export function toggleNight(): void {
 
 export function putOnTheme(): void {
   document.documentElement.dataset.theme = viewStore.getState().night ? 'night' : 'day';
-}
-
-export function takeView(name: ViewName): void {
-  void stageOf.current?.takeView(name);
 }

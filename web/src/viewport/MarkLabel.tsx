@@ -1,6 +1,6 @@
 import { useStore } from 'zustand';
+import type { Pixel } from '../space/projection';
 import { viewStore } from '../stores/viewStore';
-import type { Pixel } from './projection';
 
 /** What is said beside the mark at the pointer; on the side where there is room. */
 export function MarkLabel({ at, words }: { at: Pixel; words: string }) {

@@ -1,5 +1,5 @@
 /** The signs that say what a point sits on, told apart by shape. */
-import type { Pixel } from './projection';
+import type { Pixel } from '../space/projection';
 
 export type MarkKind = 'vertex' | 'edge' | 'half' | 'face' | 'off';
 

@@ -1,12 +1,12 @@
 /** The layer above the part: what was just made, what is planned, and the marks of the tool in hand. */
 import { useMemo } from 'react';
 import { useStore } from 'zustand';
+import { toolNamed } from '../hand/tool';
+import { type Pixel, projector } from '../space/projection';
 import { partStore } from '../stores/partStore';
 import { planStore } from '../stores/planStore';
 import { toolStore } from '../stores/toolStore';
 import { viewStore } from '../stores/viewStore';
-import { FACES } from '../tools/faces';
-import { type Pixel, projector } from './projection';
 import { Stitches, Tick } from './Stitches';
 
 export function Overlay() {
@@ -16,7 +16,7 @@ export function Overlay() {
   const tool = useStore(toolStore, (s) => s.tool);
   const project = useMemo(() => (view ? projector(view) : null), [view]);
   if (!project) return null;
-  const { Marks } = FACES[tool];
+  const { Marks } = toolNamed(tool);
   return (
     <svg className="pointer-events-none absolute inset-0 h-full w-full" data-testid="overlay" aria-hidden="true">
       {flash.map(([a, b], k) => (

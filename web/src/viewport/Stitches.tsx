@@ -1,6 +1,6 @@
 /** What is planned, as drawn above the part: stitches along the surface, ticks across the edges they split, stops. */
 import type { Schemas } from '../api/client';
-import type { Pixel, Place, Project } from './projection';
+import type { Pixel, Place, Project } from '../space/projection';
 
 export function Stitches({
   chain,

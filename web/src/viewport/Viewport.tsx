@@ -1,24 +1,19 @@
 /** The picture of the part with the layer of marks above it; pointer events go to the tool in hand. */
-import { useEffect, useRef } from 'react';
+import { type ReactNode, useEffect, useRef } from 'react';
 import { useStore } from 'zustand';
-import { DrawingMarks, DrawingPicture } from '../drawing/DrawingLayer';
+import { suspendSettling, viewTurned } from '../hand/planning';
+import { type PointerPlace, toolInHand, toolNamed } from '../hand/tool';
 import { DRAG_STARTS_AFTER_PX } from '../options';
 import { flowStore } from '../stores/flowStore';
 import { partStore } from '../stores/partStore';
-import { limitOf, pickStore } from '../stores/pickStore';
-import { extraOf, planStore } from '../stores/planStore';
+import { pickStore } from '../stores/pickStore';
 import { toolStore } from '../stores/toolStore';
 import { viewStore } from '../stores/viewStore';
-import { loopStore } from '../tools/loop/loopStore';
-import { suspendSettling, viewTurned } from '../tools/planning';
-import { type PointerPlace, toolInHand } from '../tools/tool';
 import { fetchMesh } from './meshPayload';
 import { Overlay } from './Overlay';
 import { PickOverlay } from './PickOverlay';
 import { Stage } from './stage';
 import { stageOf } from './stageOf';
-
-const NO_FACES: number[] = [];
 
 interface Press {
   at: PointerPlace;
@@ -27,18 +22,22 @@ interface Press {
   dragging: boolean;
 }
 
-export function Viewport() {
+interface Props {
+  /** Pictures under and over the part, and what is drawn above its marks. */
+  under?: ReactNode;
+  over?: ReactNode;
+  above?: ReactNode;
+}
+
+export function Viewport({ under, over, above }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const partId = useStore(partStore, (s) => s.part?.id);
   const snapshot = useStore(partStore, (s) => s.part?.snapshot);
   const tool = useStore(toolStore, (s) => s.tool);
   const { wire, seeThrough, night } = useStore(viewStore);
   const { vertices, edges, faces, shown } = useStore(pickStore);
-  const planned = useStore(planStore, (s) => extraOf(s.plan, 'loop')?.crossed);
-  const hovered = useStore(loopStore, (s) => s.aim?.crossed);
-  const scrap = useStore(planStore, (s) => scrapOf(extraOf(s.plan, 'slice')));
   const flow = useStore(flowStore, (s) => (s.on ? s.flow : null));
-  const crossed = planned ?? hovered ?? NO_FACES;
+  const { Paint } = toolNamed(tool);
   const pressed = useRef<Press | null>(null);
 
   useEffect(() => {
@@ -94,14 +93,6 @@ export function Viewport() {
   }, [shown]);
 
   useEffect(() => {
-    stageOf.current?.tint(crossed);
-  }, [crossed]);
-
-  useEffect(() => {
-    stageOf.current?.showScrap(scrap ?? [], scrap && limitOf(pickStore.getState()));
-  }, [scrap]);
-
-  useEffect(() => {
     if (flow?.snapshot === snapshot) stageOf.current?.paintFlow(flow?.places ?? null);
     else stageOf.current?.paintFlow(null);
   }, [flow, snapshot]);
@@ -119,7 +110,7 @@ export function Viewport() {
 
   return (
     <div className="absolute inset-0 overflow-hidden">
-      <DrawingPicture before={false} />
+      {under}
       <canvas
         key={partId}
         ref={canvas}
@@ -131,32 +122,33 @@ export function Viewport() {
           suspendSettling(event.altKey);
           const at = place(event);
           const press = pressed.current;
-          if (event.buttons === 0) toolInHand()?.point(at);
+          if (event.buttons === 0) toolInHand().point(at);
           if (event.buttons !== 1 || !press) return;
           if (!press.dragging && Math.hypot(at[0] - press.at[0], at[1] - press.at[1]) >= DRAG_STARTS_AFTER_PX) {
             press.dragging = true;
           }
-          if (press.dragging && press.taken) toolInHand()?.drag(at, keys(event));
+          if (press.dragging && press.taken) toolInHand().drag(at, keys(event));
         }}
-        onPointerLeave={() => toolInHand()?.point(null)}
+        onPointerLeave={() => toolInHand().point(null)}
         onPointerDown={(event) => {
           if (event.button !== 0 || stageOf.current?.holdsSpace()) return;
           event.currentTarget.setPointerCapture(event.pointerId);
           const at = place(event);
-          pressed.current = { at, taken: toolInHand()?.press(at, keys(event)) ?? false, dragging: false };
+          pressed.current = { at, taken: toolInHand().press(at, keys(event)), dragging: false };
         }}
         onPointerUp={(event) => {
           const press = pressed.current;
           pressed.current = null;
           if (event.button !== 0 || !press) return;
-          if (!press.dragging) toolInHand()?.click(place(event), keys(event));
-          else if (press.taken) toolInHand()?.release(place(event), keys(event));
+          if (!press.dragging) toolInHand().click(place(event), keys(event));
+          else if (press.taken) toolInHand().release(place(event), keys(event));
         }}
       />
-      <DrawingPicture before />
+      {over}
       <Overlay />
       <PickOverlay />
-      <DrawingMarks />
+      {above}
+      {Paint && <Paint key={`${tool} ${partId}`} />}
     </div>
   );
 }

@@ -1,8 +1,10 @@
 /** The WebGL side of the viewport: one part, a camera that follows the hand, drawn only when something changed. */
+
 import CameraControls from 'camera-controls';
 import * as THREE from 'three';
 import type { Schemas, View } from '../api/client';
 import { FIELD_OF_VIEW_DEG, FRAME_MARGIN } from '../options';
+import type { ViewName } from '../stores/viewStore';
 import { FlowPaint } from './flowPaint';
 import type { MeshPayload } from './meshPayload';
 import { type Look, lights, PartObject, type PickedElements } from './partObject';
@@ -10,8 +12,6 @@ import { Scrap } from './scrap';
 import { placeOf } from './surface';
 
 CameraControls.install({ THREE });
-
-export type ViewName = 'perspective' | 'front' | 'back' | 'left' | 'right' | 'top' | 'bottom';
 
 /** What each fixed view looks along, and which way is up on the screen. */
 const FIXED: Record<Exclude<ViewName, 'perspective'>, { forward: Triple; up: Triple }> = {

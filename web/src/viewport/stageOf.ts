@@ -1,4 +1,9 @@
-/** The stage that is on the screen, for commands that move the camera. */
+/** The stage that is on the screen, for what moves the camera or asks it for places. */
+import type { ViewName } from '../stores/viewStore';
 import type { Stage } from './stage';
 
 export const stageOf: { current: Stage | null } = { current: null };
+
+export function takeView(name: ViewName): void {
+  void stageOf.current?.takeView(name);
+}

@@ -1,8 +1,7 @@
 import { useStore } from 'zustand';
-import { keysOf } from '../commands';
-import { type ToolName, toolStore } from '../stores/toolStore';
-import { FACES } from '../tools/faces';
-import { changeTool } from '../tools/tool';
+import { keysOf } from '../hand/commands';
+import { allTools, changeTool } from '../hand/tool';
+import { toolStore } from '../stores/toolStore';
 
 /** The tools, in the order of work. */
 export function Bench() {
@@ -14,12 +13,12 @@ export function Bench() {
       data-tool={tool}
       data-testid="bench"
     >
-      {Object.entries(FACES).map(([name, { words, icon: Icon }]) => (
+      {allTools().map(({ name, words, icon: Icon }) => (
         <button
           key={name}
           type="button"
           aria-pressed={tool === name}
-          onClick={() => changeTool(name as ToolName)}
+          onClick={() => changeTool(name)}
           className={`relative flex w-[112px] flex-col items-center justify-center gap-0.5 border-t-[3px] text-[13px] ${tool === name ? 'border-thread bg-paper font-semibold' : 'border-transparent text-soft hover:text-ink'}`}
         >
           <Icon size={19} aria-hidden />

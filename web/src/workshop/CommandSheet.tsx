@@ -1,6 +1,6 @@
 import { Command } from 'cmdk';
 import { useStore } from 'zustand';
-import { COMMANDS, keysOf } from '../commands';
+import { commands, keysOf } from '../hand/commands';
 import { openSheet, sheetStore } from '../stores/sheetStore';
 import { Sheet } from '../ui/Sheet';
 
@@ -17,7 +17,7 @@ export function CommandSheet() {
         />
         <Command.List className="max-h-[52vh] overflow-auto">
           <Command.Empty className="p-2 text-soft">No command has these words.</Command.Empty>
-          {COMMANDS.map(({ id, words, when, run }) => (
+          {commands().map(({ id, words, when, run }) => (
             <Command.Item
               key={id}
               value={words}

@@ -1,20 +1,19 @@
 import { Download, Keyboard, PanelRight, Plus, Redo2, Undo2, Upload } from 'lucide-react';
 import { useStore } from 'zustand';
-import { PART_FILES } from '../api/importFile';
-import { COMMANDS, keysOf } from '../commands';
+import { PART_FILES } from '../projects/importFile';
+import { commandOf, keysOf } from '../hand/commands';
+import { ThemeButton } from '../page/ThemeButton';
+import { Wordmark } from '../page/Wordmark';
 import { type Project, useProjectChanges } from '../projects/projectQueries';
-import { go } from '../route';
+import { go } from '../page/route';
 import { partStore } from '../stores/partStore';
 import { planStore } from '../stores/planStore';
 import { openSheet } from '../stores/sheetStore';
 import { toast } from '../stores/toastStore';
-import { knifeStore } from '../tools/knife/knifeStore';
 import { IconButton } from '../ui/Button';
 import { Choice } from '../ui/Choice';
 import { FileButton } from '../ui/FileButton';
 import { UNITS } from '../ui/lengths';
-import { ThemeButton } from '../ui/ThemeButton';
-import { Wordmark } from '../ui/Wordmark';
 
 interface Props {
   project: Project | undefined;
@@ -26,14 +25,14 @@ interface Props {
   onFold: () => void;
 }
 
-const run = (id: string) => () => COMMANDS.find((command) => command.id === id)?.run();
+const run = (id: string) => () => commandOf(id)?.run();
 
 export function Header({ project, partId, onFiles, onLeave, folded, onFold }: Props) {
   const { setUnit } = useProjectChanges();
   const canUndo = useStore(partStore, (s) => s.part?.can_undo ?? false);
   const canRedo = useStore(partStore, (s) => s.part?.can_redo ?? false);
   const planned = useStore(planStore, (s) => s.planned);
-  const retaken = useStore(knifeStore, (s) => s.retaken.length > 0);
+  const retaken = useStore(planStore, (s) => s.retaken);
   return (
     <header className="flex items-center gap-4 border-rule border-b bg-card px-4">
       <Wordmark onLeave={onLeave} />

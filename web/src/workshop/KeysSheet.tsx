@@ -1,5 +1,5 @@
 import { useStore } from 'zustand';
-import { COMMANDS, keysOf } from '../commands';
+import { commands, keysOf } from '../hand/commands';
 import { openSheet, sheetStore } from '../stores/sheetStore';
 import { Sheet } from '../ui/Sheet';
 
@@ -22,9 +22,11 @@ export function KeysSheet() {
   return (
     <Sheet title="Keys and pointer" open={open} onClose={() => openSheet(null)} wide>
       <dl className="columns-2 gap-8 text-[14px]">
-        {COMMANDS.filter(({ keys }) => keys.length > 0).map(({ id, words }) => (
-          <Row key={id} press={keysOf(id)} words={words} />
-        ))}
+        {commands()
+          .filter(({ keys }) => keys.length > 0)
+          .map(({ id, words }) => (
+            <Row key={id} press={keysOf(id)} words={words} />
+          ))}
         {OTHERS.map(([press, words]) => (
           <Row key={press} press={press} words={words} />
         ))}

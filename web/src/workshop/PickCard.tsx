@@ -1,5 +1,5 @@
 import { useStore } from 'zustand';
-import { COMMANDS } from '../commands';
+import { commandOf } from '../hand/commands';
 import { pickStore } from '../stores/pickStore';
 import { Card } from '../ui/Card';
 import { countOf } from '../ui/numbers';
@@ -54,7 +54,7 @@ export function PickCard() {
 }
 
 function Chip({ id, words }: { id: string; words: string }) {
-  const command = COMMANDS.find((one) => one.id === id);
+  const command = commandOf(id);
   return (
     <button
       type="button"

@@ -1,22 +1,22 @@
 /** The plan in words and numbers: what it is on, what it adds, why it can't be made. What is planned is the tool's own. */
 import { useStore } from 'zustand';
+import { type Tool, toolNamed } from '../hand/tool';
+import { Limit } from '../plan/Limit';
+import { PlanFoot } from '../plan/PlanFoot';
+import { same } from '../space/same';
 import { partStore } from '../stores/partStore';
 import { planStore, SHARED_DEFAULTS } from '../stores/planStore';
 import { toolStore } from '../stores/toolStore';
-import { FACES, type ToolFace } from '../tools/faces';
-import { same } from '../tools/knife/lines';
 import { Card } from '../ui/Card';
 import { Row } from '../ui/Row';
-import { Limit } from './Limit';
-import { PlanFoot } from './PlanFoot';
 
 export function PlanCard() {
   const tool = useStore(toolStore, (s) => s.tool);
   // Each tool brings hooks of its own: another tool is another card.
-  return <PlanOf key={tool} face={FACES[tool]} />;
+  return <PlanOf key={tool} face={toolNamed(tool)} />;
 }
 
-function PlanOf({ face }: { face: ToolFace }) {
+function PlanOf({ face }: { face: Tool }) {
   const part = useStore(partStore, (s) => s.part);
   const planned = useStore(planStore, (s) => s.planned);
   const aside = face.useAside();
@@ -34,7 +34,7 @@ function PlanOf({ face }: { face: ToolFace }) {
 }
 
 /** Settings that change what the cut does and are not at their defaults, with one way back. */
-function NotAtDefault({ face }: { face: ToolFace }) {
+function NotAtDefault({ face }: { face: Tool }) {
   const stops = useStore(planStore, (s) => s.stops);
   const lock = useStore(planStore, (s) => s.lock);
   const mirror = useStore(planStore, (s) => s.mirror);

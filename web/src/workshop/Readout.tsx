@@ -1,11 +1,11 @@
 /** What the tool in hand would do next, in numbers, and how it works. */
 import { useStore } from 'zustand';
+import { toolNamed } from '../hand/tool';
 import { toolStore } from '../stores/toolStore';
-import { FACES } from '../tools/faces';
 
 export function Readout() {
   const tool = useStore(toolStore, (s) => s.tool);
-  const { Readout: Figures } = FACES[tool];
+  const { Readout: Figures } = toolNamed(tool);
   return (
     <div
       data-testid="readout"

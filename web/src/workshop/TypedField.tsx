@@ -1,9 +1,9 @@
 /** The number being typed at the pointer: what it will be is said beside it, Tab changes that. */
 import { useEffect, useRef, useState } from 'react';
 import { useStore } from 'zustand';
+import { nextTyped } from '../hand/planning';
+import { toolInHand } from '../hand/tool';
 import { planStore, type TypedKind } from '../stores/planStore';
-import { nextTyped } from '../tools/planning';
-import { toolInHand } from '../tools/tool';
 import { parseAngle, parseLength, parseShare } from '../ui/numbers';
 
 const EXPECTED: Record<TypedKind, string> = {

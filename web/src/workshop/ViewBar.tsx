@@ -1,11 +1,11 @@
 import { ToggleGroup } from 'radix-ui';
 import { useStore } from 'zustand';
-import { keysOf, VIEWS } from '../commands';
 import { drawingStore, toggleDrawing } from '../drawing/drawingStore';
+import { keysOf } from '../hand/commands';
 import { flowStore, toggleFlow } from '../stores/flowStore';
-import { takeView, toggleSeeThrough, toggleWire, viewStore } from '../stores/viewStore';
+import { toggleSeeThrough, toggleWire, VIEWS, type ViewName, viewStore } from '../stores/viewStore';
 import { Tip } from '../ui/Tip';
-import type { ViewName } from '../viewport/stage';
+import { takeView } from '../viewport/stageOf';
 
 /** Where the part is seen from, and how it is drawn. */
 export function ViewBar() {

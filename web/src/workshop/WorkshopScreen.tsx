@@ -2,24 +2,23 @@
 import { useEffect, useState } from 'react';
 import { useStore } from 'zustand';
 import { Refusal } from '../api/client';
-import { importFile } from '../api/importFile';
+import { importFile } from '../projects/importFile';
 import { DrawingCard } from '../drawing/DrawingCard';
+import { DrawingMarks, DrawingPicture } from '../drawing/DrawingLayer';
 import { drawingStore } from '../drawing/drawingStore';
-import { listenToKeys } from '../keyboard';
-import { drawerStore } from '../outlines/drawerStore';
-import { OutlineDrawer } from '../outlines/OutlineDrawer';
+import { discard, planAgain } from '../hand/planning';
 import { tell, useProject, useProjectsChanged } from '../projects/projectQueries';
 import { UnitQuestion } from '../projects/UnitQuestion';
-import { go } from '../route';
+import { go } from '../page/route';
 import { ShapeSheet } from '../shapes/ShapeSheet';
 import { addShape } from '../shapes/shapeQueries';
+import { drawerStore } from '../stores/drawerStore';
 import { openPart, partStore } from '../stores/partStore';
 import { planStore } from '../stores/planStore';
 import { openSheet, sheetStore } from '../stores/sheetStore';
 import { toast } from '../stores/toastStore';
 import { toolStore } from '../stores/toolStore';
 import { MeasureCard } from '../tools/pick/MeasureCard';
-import { discard, planAgain } from '../tools/planning';
 import { WorkCard } from '../tools/reshape/WorkCard';
 import { DropZone } from '../ui/DropZone';
 import { type Unit, unitStore } from '../ui/lengths';
@@ -29,7 +28,9 @@ import { CommandSheet } from './CommandSheet';
 import { FlowCard } from './FlowCard';
 import { Header } from './Header';
 import { KeysSheet } from './KeysSheet';
+import { listenToKeys } from './keyboard';
 import { LeaveQuestion } from './LeaveQuestion';
+import { OutlineDrawer } from './OutlineDrawer';
 import { PickCard } from './PickCard';
 import { PlanCard } from './PlanCard';
 import { Readout } from './Readout';
@@ -134,7 +135,13 @@ export function WorkshopScreen({ projectId, partId }: Props) {
         />
         <div className="flex min-h-0">
           <main className="drafting relative min-w-0 flex-1">
-            {shown !== null && <Viewport />}
+            {shown !== null && (
+              <Viewport
+                under={<DrawingPicture before={false} />}
+                over={<DrawingPicture before />}
+                above={<DrawingMarks />}
+              />
+            )}
             <ViewBar />
             {shown !== null && <Readout key={unit} />}
             <TypedField />

@@ -1,7 +1,7 @@
 /** The line that distances run along, with a grip for every cut. */
 import { useStore } from 'zustand';
+import type { Place, Project } from '../../space/projection';
 import { extraOf, planStore } from '../../stores/planStore';
-import type { Place, Project } from '../../viewport/projection';
 
 export function GaugeMarks({ project }: { project: Project }) {
   const gauge = useStore(planStore, (s) => extraOf(s.plan, 'gauge'));

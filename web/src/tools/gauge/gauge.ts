@@ -1,17 +1,17 @@
 /** Gauge: cuts at measured distances, typed, pasted or pulled. */
 import { client, expectData } from '../../api/client';
 import { newestOnly } from '../../api/newest';
+import { meetWhilePlanning, planAgain, replan, setShared, waitFor } from '../../hand/planning';
+import type { PointerPlace, PointerStates } from '../../hand/tool';
 import { GRAB_WITHIN_PX } from '../../options';
+import { type Place, projector } from '../../space/projection';
 import { partStore } from '../../stores/partStore';
 import { limitOf, pickStore } from '../../stores/pickStore';
 import { extraOf, planStore, SHARED_DEFAULTS } from '../../stores/planStore';
 import { toast } from '../../stores/toastStore';
 import { toolStore } from '../../stores/toolStore';
 import { viewStore } from '../../stores/viewStore';
-import { type Place, projector } from '../../viewport/projection';
-import { pickedEdgeDirection } from '../direction';
-import { meetWhilePlanning, planAgain, replan, setShared, waitFor } from '../planning';
-import { type PointerPlace, registerTool, type Tool } from '../tool';
+import { pickedEdgeDirection } from '../../viewport/pickedEdge';
 import {
   type Along,
   GAUGE_DEFAULTS,
@@ -172,7 +172,7 @@ async function pullTo(cut: number, pointer: PointerPlace): Promise<void> {
 
 const pull = newestOnly(({ cut, at }: { cut: number; at: PointerPlace }) => pullTo(cut, at).catch(meetWhilePlanning));
 
-const tool: Tool = {
+export const POINTER: PointerStates = {
   point: (pointer) => planStore.setState({ pointer }),
   press(at) {
     const dragged = isAxis(gaugeStore.getState().along) ? cutAt(at) : null;
@@ -195,4 +195,3 @@ const tool: Tool = {
   takeTyped: (_, value) => addWidths([value]),
   edgeLength: () => null,
 };
-registerTool('gauge', tool);

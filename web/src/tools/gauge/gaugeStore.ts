@@ -1,7 +1,7 @@
 /** The list of distances being planned, and what they are measured along. */
 import { createStore } from 'zustand/vanilla';
 import type { Schemas } from '../../api/client';
-import type { Place } from '../../viewport/projection';
+import type { Place } from '../../space/projection';
 
 export type GaugeStep = Schemas['GaugeParams'];
 export type ProfileStep = Schemas['ProfileParams'];

@@ -2,11 +2,11 @@
 import { useStore } from 'zustand';
 import type { Schemas } from '../../api/client';
 import { GUIDE_REACH_PX } from '../../options';
+import type { Place, Project } from '../../space/projection';
 import { extraOf, planStore } from '../../stores/planStore';
 import { formatAngle, formatLength, formatShare } from '../../ui/numbers';
 import { MarkLabel } from '../../viewport/MarkLabel';
 import { MarkSign } from '../../viewport/MarkSign';
-import type { Place, Project } from '../../viewport/projection';
 import { acrossEdge, Stitches, Stop, Tick } from '../../viewport/Stitches';
 import { knifeStore } from './knifeStore';
 

@@ -3,13 +3,13 @@ import { Plus, X } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { useStore } from 'zustand';
 import type { Schemas } from '../../api/client';
+import { distance, type Place } from '../../space/projection';
 import { extraOf, planStore } from '../../stores/planStore';
 import { Choice } from '../../ui/Choice';
 import { NumberField } from '../../ui/NumberField';
 import { countOf, formatLength, formatShare, parseShare } from '../../ui/numbers';
 import { Row } from '../../ui/Row';
 import { MarkSign } from '../../viewport/MarkSign';
-import { distance, type Place } from '../../viewport/projection';
 import { beginLine, insertAfter, removePoint, setKnife, setShare } from './knife';
 import { KNIFE_DEFAULTS, knifeStore, type OpenEnds, type PlanLine, pointCount } from './knifeStore';
 
@@ -150,7 +150,17 @@ function RowButton({
   );
 }
 
-function Share({ point, share, line, at }: { point: Schemas['PlannedPoint']; share: number; line: number; at: number }) {
+function Share({
+  point,
+  share,
+  line,
+  at,
+}: {
+  point: Schemas['PlannedPoint'];
+  share: number;
+  line: number;
+  at: number;
+}) {
   const edge = point.edge as [Place, Place] | null;
   const stops = useStore(planStore, (s) => s.stops);
   return (

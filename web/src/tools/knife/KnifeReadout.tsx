@@ -1,6 +1,6 @@
 /** What the next point would be, in numbers, and how the knife works. */
 import { useStore } from 'zustand';
-import { keysOf } from '../../commands';
+import { keysOf } from '../../hand/commands';
 import { Figure, Switch } from '../../ui/Figure';
 import { formatLength, formatShare } from '../../ui/numbers';
 import { HalfSwitch } from '../settings/HalfSwitch';

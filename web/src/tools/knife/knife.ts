@@ -1,16 +1,17 @@
 /** Knife line: aim, plan, adjust, make. Every change of the plan goes through here. */
 import { client, expectData, type KnifePoint, type Schemas, type View } from '../../api/client';
 import { newestOnly } from '../../api/newest';
+import { meetWhilePlanning, planAgain, pointAgain, replan, setLock, setShared, waitFor } from '../../hand/planning';
+import type { PointerPlace, PointerStates } from '../../hand/tool';
 import { GRAB_WITHIN_PX } from '../../options';
+import { type Place, projector } from '../../space/projection';
+import { same } from '../../space/same';
 import { makeStep, meet, partStore } from '../../stores/partStore';
 import { limitOf, pickStore } from '../../stores/pickStore';
 import { extraOf, planStore, SHARED_DEFAULTS, settlingOf, type TypedKind } from '../../stores/planStore';
 import { toast } from '../../stores/toastStore';
 import { toolStore } from '../../stores/toolStore';
 import { viewStore } from '../../stores/viewStore';
-import { type Place, projector } from '../../viewport/projection';
-import { meetWhilePlanning, planAgain, pointAgain, replan, setLock, setShared, waitFor } from '../planning';
-import { type PointerPlace, registerTool, type Tool } from '../tool';
 import {
   KNIFE_DEFAULTS,
   type KnifeState,
@@ -20,16 +21,7 @@ import {
   type PointAt,
   pointCount,
 } from './knifeStore';
-import {
-  EMPTY_LINE,
-  same,
-  startOfStretch,
-  withInserted,
-  withMoved,
-  withoutLast,
-  withPoint,
-  withRemoved,
-} from './lines';
+import { EMPTY_LINE, startOfStretch, withInserted, withMoved, withoutLast, withPoint, withRemoved } from './lines';
 import { knifeStep } from './step';
 
 type Aim = Schemas['AimOut'];
@@ -117,18 +109,23 @@ export function beginLine(): void {
   if (lines.at(-1)?.points.length) setLines([...lines, EMPTY_LINE]);
 }
 
-export function takeBack(): void {
+/** Take the last point back; whether there was one. */
+export function takeBack(): boolean {
   const { lines, retaken } = knifeStore.getState();
   const shorter = withoutLast(lines);
-  if (!shorter) return;
+  if (!shorter) return false;
   const { point: taken, view } = shorter;
   setLines(shorter.lines, { retaken: taken ? [{ point: taken, view }, ...retaken] : retaken });
+  return true;
 }
 
-export function putAgain(): void {
+/** Put the point that was taken back last again; whether there was one. */
+export function putAgain(): boolean {
   const { lines, retaken } = knifeStore.getState();
   const [next, ...others] = retaken;
-  if (next?.view) setLines(withPoint(lines, next.point, next.view, viewStore.getState().name), { retaken: others });
+  if (!next?.view) return false;
+  setLines(withPoint(lines, next.point, next.view, viewStore.getState().name), { retaken: others });
+  return true;
 }
 
 /** Put a point of the plan at another share of its edge. */
@@ -239,7 +236,11 @@ function plannedAt([x, y]: PointerPlace): PointAt | null {
   return null;
 }
 
-const tool: Tool = {
+knifeStore.subscribe(({ retaken }, before) => {
+  if (retaken !== before.retaken) planStore.setState({ retaken: retaken.length > 0 });
+});
+
+export const POINTER: PointerStates = {
   point,
   press(at) {
     const dragged = plannedAt(at);
@@ -276,4 +277,3 @@ const tool: Tool = {
   takeTyped,
   edgeLength: () => knifeStore.getState().aim?.mark.length ?? null,
 };
-registerTool('knife', tool);

@@ -1,8 +1,7 @@
 /** The lines of a plan as values: adding points, taking them back, moving them. Nothing here asks or shows. */
 import type { KnifePoint, View } from '../../api/client';
+import { same } from '../../space/same';
 import type { PlanLine, PointAt } from './knifeStore';
-
-export const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
 
 export const EMPTY_LINE: PlanLine = { points: [], view: null, viewName: '', closed: false, goesOn: false };
 

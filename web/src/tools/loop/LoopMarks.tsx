@@ -1,11 +1,11 @@
 /** The loop that a click would plan, or the one planned: its mark with the foot it counts from, and the signs where it ends. */
 import { useStore } from 'zustand';
 import type { Schemas } from '../../api/client';
+import type { Pixel, Place, Project } from '../../space/projection';
 import { extraOf, planStore } from '../../stores/planStore';
 import { formatShare } from '../../ui/numbers';
 import { MarkLabel } from '../../viewport/MarkLabel';
 import { MarkSign } from '../../viewport/MarkSign';
-import type { Pixel, Place, Project } from '../../viewport/projection';
 import { acrossEdge, Stitches, Stop, Tick } from '../../viewport/Stitches';
 import { plannedOnEdge } from './loop';
 import { loopStore } from './loopStore';

@@ -1,5 +1,6 @@
 /** The planned loop in numbers: where, how many, how lifted, where it ends and why. */
 import { useStore } from 'zustand';
+import { distance } from '../../space/projection';
 import { pickStore } from '../../stores/pickStore';
 import { extraOf, planStore } from '../../stores/planStore';
 import { Choice } from '../../ui/Choice';
@@ -9,7 +10,6 @@ import { countOf, formatLength, formatShare, parseLength, parseList, parseShare 
 import { Row } from '../../ui/Row';
 import { SliderField } from '../../ui/SliderField';
 import { TextField } from '../../ui/TextField';
-import { distance } from '../../viewport/projection';
 import { stageOf } from '../../viewport/stageOf';
 import { plannedOnEdge, setLoop, setMeasure, setPlace, setPlaces } from './loop';
 import { LOOP_DEFAULTS, loopStore } from './loopStore';

@@ -1,6 +1,6 @@
 /** The mark on the edge in numbers, and how it settles. */
 import { useStore } from 'zustand';
-import { keysOf } from '../../commands';
+import { keysOf } from '../../hand/commands';
 import { Figure, Switch } from '../../ui/Figure';
 import { formatLength, formatShare } from '../../ui/numbers';
 import { HalfSwitch } from '../settings/HalfSwitch';

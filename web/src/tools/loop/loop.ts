@@ -1,16 +1,16 @@
 /** Edge loop: hover to see it, click to plan it, slide and type to adjust it. */
 import { client, expectData, type Schemas, type View } from '../../api/client';
 import { newestOnly } from '../../api/newest';
+import { meetWhilePlanning, planAgain, replan, setShared, waitFor } from '../../hand/planning';
+import type { PointerPlace, PointerStates } from '../../hand/tool';
 import { GRAB_WITHIN_PX } from '../../options';
+import { distance, type Place, projector } from '../../space/projection';
 import { partStore } from '../../stores/partStore';
 import { limitOf, pickStore } from '../../stores/pickStore';
 import { planStore, SHARED_DEFAULTS, settlingOf, type TypedKind } from '../../stores/planStore';
 import { toolStore } from '../../stores/toolStore';
 import { viewStore } from '../../stores/viewStore';
-import { distance, type Place, projector } from '../../viewport/projection';
 import { stageOf } from '../../viewport/stageOf';
-import { meetWhilePlanning, planAgain, replan, setShared, waitFor } from '../planning';
-import { type PointerPlace, registerTool, type Tool } from '../tool';
 import {
   LOOP_DEFAULTS,
   type LoopState,
@@ -224,7 +224,7 @@ function onPlanned([x, y]: PointerPlace): boolean {
 /** Counts what was taken hold of: what is answered to an earlier hold changes nothing. */
 let holds = 0;
 
-const tool: Tool = {
+export const POINTER: PointerStates = {
   point,
   press(at) {
     const sliding = onPlanned(at);
@@ -264,4 +264,3 @@ const tool: Tool = {
   takeTyped,
   edgeLength,
 };
-registerTool('loop', tool);

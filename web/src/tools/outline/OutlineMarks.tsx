@@ -1,8 +1,8 @@
 /** The sheet before the part: its frame, the shape on it, and the handles that move, turn and size it. */
 import { useStore } from 'zustand';
+import type { Pixel, Place, Project } from '../../space/projection';
 import { planStore } from '../../stores/planStore';
 import { MarkLabel } from '../../viewport/MarkLabel';
-import type { Pixel, Place, Project } from '../../viewport/projection';
 import { outlineStore, type Standing } from './outlineStore';
 
 export function OutlineMarks({ project }: { project: Project }) {

@@ -1,8 +1,8 @@
 /** The outline in the plan: which shape, where its sheet stands, how it comes onto the part, and what would help. */
 import { useStore } from 'zustand';
-import { drawerStore } from '../../outlines/drawerStore';
 import { useOutlines } from '../../outlines/outlineQueries';
 import { Thumbnail } from '../../outlines/Thumbnail';
+import { drawerStore } from '../../stores/drawerStore';
 import { pickStore } from '../../stores/pickStore';
 import { extraOf, planStore } from '../../stores/planStore';
 import { Choice } from '../../ui/Choice';

@@ -1,6 +1,6 @@
 /** What the sheet stands on, how deep the outline goes. */
 import { useStore } from 'zustand';
-import { keysOf } from '../../commands';
+import { keysOf } from '../../hand/commands';
 import { Figure, Switch } from '../../ui/Figure';
 import { formatAngle } from '../../ui/numbers';
 import { MirrorChoice } from '../settings/MirrorChoice';

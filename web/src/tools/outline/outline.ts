@@ -1,16 +1,16 @@
 /** Outline: stand a shape on a sheet before the part, see where it falls, and cut it in; again and again from new places. */
 import { client, expectData, type Schemas, type View } from '../../api/client';
 import { newestOnly } from '../../api/newest';
+import { meetWhilePlanning, planAgain, replan, setShared, waitFor } from '../../hand/planning';
+import type { PointerPlace, PointerStates } from '../../hand/tool';
 import { GRAB_WITHIN_PX } from '../../options';
+import { type Place, projector } from '../../space/projection';
 import { partStore } from '../../stores/partStore';
 import { limitOf, pickStore } from '../../stores/pickStore';
 import { planStore, SHARED_DEFAULTS } from '../../stores/planStore';
 import { toast } from '../../stores/toastStore';
 import { toolStore } from '../../stores/toolStore';
 import { viewStore } from '../../stores/viewStore';
-import { type Place, projector } from '../../viewport/projection';
-import { meetWhilePlanning, planAgain, replan, setShared, waitFor } from '../planning';
-import { type PointerPlace, registerTool, type Tool } from '../tool';
 import {
   type Copies,
   type Facing,
@@ -216,7 +216,7 @@ function letGo(at: PointerPlace): void {
     waitFor(stand(standing.placed, { view: viewStore.getState().view, handle: dragged, pointer: at }));
 }
 
-const tool: Tool = {
+export const POINTER: PointerStates = {
   point,
   press(at) {
     const dragged = grabbed(at);
@@ -247,4 +247,3 @@ const tool: Tool = {
   },
   edgeLength: () => null,
 };
-registerTool('outline', tool);

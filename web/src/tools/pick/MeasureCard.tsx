@@ -1,6 +1,7 @@
 /** What is picked, or the whole part, in numbers; a size that is typed over is planned, seen and made like a cut. */
 import { Copy, X } from 'lucide-react';
 import { useStore } from 'zustand';
+import { PlanFoot } from '../../plan/PlanFoot';
 import { pickStore } from '../../stores/pickStore';
 import { planStore } from '../../stores/planStore';
 import { toast } from '../../stores/toastStore';
@@ -11,12 +12,11 @@ import { COORDINATE, LENGTH } from '../../ui/kinds';
 import { NumberField } from '../../ui/NumberField';
 import { formatAngle, formatArea, formatLength } from '../../ui/numbers';
 import { Row } from '../../ui/Row';
-import { PlanFoot } from '../../workshop/PlanFoot';
-import { pickedEdgeDirection } from '../direction';
+import { pickedEdgeDirection } from '../../viewport/pickedEdge';
+import { type Measures, useMeasures } from '../reshape/measures';
 import { reshapeStore } from '../reshape/reshapeStore';
-import { type Measures, useMeasures } from './measures';
+import { type About, NO_SIZE, sizeStore, type Triple } from '../reshape/sizeStore';
 import { setSize } from './size';
-import { type About, NO_SIZE, sizeStore, type Triple } from './sizeStore';
 
 const AXES = ['x', 'y', 'z'] as const;
 

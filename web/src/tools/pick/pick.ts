@@ -1,17 +1,17 @@
 /** Pick: say which vertices, edges or faces are meant. The service finds them; here they are added, removed and kept. */
 import { client, expectData, type Schemas } from '../../api/client';
 import { newestOnly } from '../../api/newest';
+import { planAgain } from '../../hand/planning';
+import type { Modifiers, PointerPlace, PointerStates } from '../../hand/tool';
 import { meet, partStore } from '../../stores/partStore';
 import { NOTHING_PICKED, type PickKind, type PickWay, picked, pickedCount, pickStore } from '../../stores/pickStore';
 import { toast } from '../../stores/toastStore';
 import { viewStore } from '../../stores/viewStore';
 import { stageOf } from '../../viewport/stageOf';
-import { planAgain } from '../planning';
 import { dragTo, letGo, reshapeStep, takeHold } from '../reshape/reshape';
 import { NO_RESHAPE, reshapeStore } from '../reshape/reshapeStore';
-import { type Modifiers, type PointerPlace, registerTool, type Tool } from '../tool';
+import { NO_SIZE, sizeStore } from '../reshape/sizeStore';
 import { sizeStep } from './size';
-import { NO_SIZE, sizeStore } from './sizeStore';
 
 type Way = Schemas['PickIn']['pick'];
 type How = 'replace' | 'add' | 'remove';
@@ -124,12 +124,6 @@ export function clearPick(): void {
   planAgain();
 }
 
-/** Lift the limit that the picked faces set, or set it again. */
-export function setLimited(limited: boolean): void {
-  pickStore.setState({ limited });
-  planAgain();
-}
-
 /** Hide everything but the picked faces; or bring back what is hidden. */
 export function toggleHidden(): void {
   const { shown, faces } = pickStore.getState();
@@ -141,7 +135,7 @@ export function toggleHidden(): void {
 
 export const somethingPicked = (): boolean => pickedCount(picked()) > 0;
 
-const tool: Tool = {
+export const POINTER: PointerStates = {
   point(at) {
     pickStore.setState({ brush: pickStore.getState().way === 'brush' ? at : null });
   },
@@ -196,4 +190,3 @@ const tool: Tool = {
   takeTyped: () => {},
   edgeLength: () => null,
 };
-registerTool('pick', tool);

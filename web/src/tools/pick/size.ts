@@ -1,10 +1,10 @@
 /** Sizing the pick: extents, a diameter or a move are planned like a cut, and made as a step. */
 import type { Schemas } from '../../api/client';
+import { replan } from '../../hand/planning';
 import { pickStore } from '../../stores/pickStore';
 import { stageOf } from '../../viewport/stageOf';
-import { replan } from '../planning';
 import { NO_RESHAPE, reshapeStore } from '../reshape/reshapeStore';
-import { type SizeState, sizeStore } from './sizeStore';
+import { type SizeState, sizeStore } from '../reshape/sizeStore';
 
 /** The planned size as a step; null if nothing would change. */
 export function sizeStep(): Schemas['SizeParams'] | null {

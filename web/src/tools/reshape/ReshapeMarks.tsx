@@ -1,6 +1,6 @@
 /** The handle that pushes picked faces out or in. */
 import { useStore } from 'zustand';
-import type { Place, Project } from '../../viewport/projection';
+import type { Place, Project } from '../../space/projection';
 import { reshapeStore } from './reshapeStore';
 
 export function ReshapeMarks({ project }: { project: Project }) {

@@ -1,6 +1,7 @@
 /** What can be made of the pick next: chips, and the numbers of the one that is planned. */
 import type { ReactNode } from 'react';
 import { useStore } from 'zustand';
+import { PlanFoot } from '../../plan/PlanFoot';
 import { pickStore } from '../../stores/pickStore';
 import { planStore } from '../../stores/planStore';
 import { Card } from '../../ui/Card';
@@ -8,8 +9,7 @@ import { Choice } from '../../ui/Choice';
 import { COORDINATE, LENGTH, POSITION } from '../../ui/kinds';
 import { NumberField } from '../../ui/NumberField';
 import { Row } from '../../ui/Row';
-import { PlanFoot } from '../../workshop/PlanFoot';
-import { useMeasures } from '../pick/measures';
+import { useMeasures } from './measures';
 import { begin, setReshape } from './reshape';
 import { type ExtrudeAlong, reshapeStore, type Work } from './reshapeStore';
 

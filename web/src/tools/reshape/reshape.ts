@@ -1,17 +1,17 @@
 /** Work on what is picked: push it out, draw it in, take it off, join, bridge, round. Each is planned, seen and made as a step. */
 import { client, expectData, type Step } from '../../api/client';
 import { newestOnly } from '../../api/newest';
+import { meetWhilePlanning, replan, waitFor } from '../../hand/planning';
+import { changeTool, type PointerPlace } from '../../hand/tool';
 import { GRAB_WITHIN_PX } from '../../options';
+import { type Place, projector } from '../../space/projection';
 import { partStore } from '../../stores/partStore';
 import { pickStore } from '../../stores/pickStore';
 import { planStore } from '../../stores/planStore';
 import { viewStore } from '../../stores/viewStore';
-import { type Place, projector } from '../../viewport/projection';
 import { stageOf } from '../../viewport/stageOf';
-import { NO_SIZE, sizeStore } from '../pick/sizeStore';
-import { meetWhilePlanning, replan, waitFor } from '../planning';
-import { changeTool, type PointerPlace } from '../tool';
 import { NO_RESHAPE, type ReshapeState, reshapeStore, type Work } from './reshapeStore';
+import { NO_SIZE, sizeStore } from './sizeStore';
 
 const AXES: Record<'x' | 'y' | 'z', [number, number, number]> = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] };
 

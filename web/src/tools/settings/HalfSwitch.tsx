@@ -1,9 +1,9 @@
 /** Whether the mark sits on the exact half of its edge. */
 import { useStore } from 'zustand';
-import { keysOf } from '../../commands';
+import { keysOf } from '../../hand/commands';
+import { setShared } from '../../hand/planning';
 import { planStore } from '../../stores/planStore';
 import { Switch } from '../../ui/Figure';
-import { setShared } from '../planning';
 
 export function HalfSwitch() {
   const half = useStore(planStore, (s) => s.half);

@@ -1,5 +1,6 @@
 /** The direction that the next stretch, or the line of a slice, is held to. */
 import { useStore } from 'zustand';
+import { setLock } from '../../hand/planning';
 import { type Lock, planStore } from '../../stores/planStore';
 import { viewStore } from '../../stores/viewStore';
 import { Choice } from '../../ui/Choice';
@@ -7,7 +8,6 @@ import { Figure } from '../../ui/Figure';
 import { ANGLE, LENGTH, only } from '../../ui/kinds';
 import { NumberField } from '../../ui/NumberField';
 import { formatAngle } from '../../ui/numbers';
-import { setLock } from '../planning';
 
 const LOCK_WORDS: [Lock['kind'], string][] = [
   ['free', 'free'],

@@ -1,11 +1,11 @@
 /** The plane across which everything is done a second time. */
 import { useStore } from 'zustand';
+import { setShared } from '../../hand/planning';
 import { type Mirror, planStore } from '../../stores/planStore';
 import { Choice } from '../../ui/Choice';
 import { Figure } from '../../ui/Figure';
 import { positionOr } from '../../ui/kinds';
 import { NumberField } from '../../ui/NumberField';
-import { setShared } from '../planning';
 
 const setMirror = (mirror: Mirror | null): void => setShared({ mirror });
 

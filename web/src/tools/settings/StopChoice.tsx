@@ -1,5 +1,6 @@
 /** Where points settle along an edge. */
 import { useStore } from 'zustand';
+import { setShared } from '../../hand/planning';
 import { STOP_STEPS } from '../../options';
 import { planStore, type Stops } from '../../stores/planStore';
 import { Choice } from '../../ui/Choice';
@@ -7,7 +8,6 @@ import { Figure } from '../../ui/Figure';
 import { LENGTH, only, SHARE } from '../../ui/kinds';
 import { NumberField } from '../../ui/NumberField';
 import { formatStep } from '../../ui/numbers';
-import { setShared } from '../planning';
 
 const setStops = (stops: Stops): void => setShared({ stops });
 

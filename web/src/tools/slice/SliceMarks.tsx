@@ -1,14 +1,14 @@
 /** The line of a slice with its ends, or the frame of its plane with the handles that move and tilt it. */
 import { useStore } from 'zustand';
 import type { Schemas } from '../../api/client';
+import type { Pixel, Place, Project } from '../../space/projection';
+import { same } from '../../space/same';
 import { extraOf, planStore } from '../../stores/planStore';
 import { viewStore } from '../../stores/viewStore';
 import { formatAngle } from '../../ui/numbers';
 import { MarkLabel } from '../../viewport/MarkLabel';
 import { MarkSign } from '../../viewport/MarkSign';
-import type { Pixel, Place, Project } from '../../viewport/projection';
 import { acrossEdge, Stitches, Stop } from '../../viewport/Stitches';
-import { same } from '../knife/lines';
 import { sliceStore } from './sliceStore';
 
 export function SliceMarks({ project }: { project: Project }) {
@@ -18,7 +18,10 @@ export function SliceMarks({ project }: { project: Project }) {
   const shown = line && same(line.view, view) ? line : null;
   return (
     <>
-      {!shown && extraOf(plan, 'slice')?.planes.map((plane) => <Frame key={plane.point.join()} frame={plane.frame} project={project} />)}
+      {!shown &&
+        extraOf(plan, 'slice')?.planes.map((plane) => (
+          <Frame key={plane.point.join()} frame={plane.frame} project={project} />
+        ))}
       {standing && <Handles standing={standing} project={project} />}
       {shown && <Line from={shown.from} to={shown.to} ends />}
       {aim && start && <Line from={start} to={aim.pixel} />}

@@ -1,6 +1,6 @@
 /** The end of the line in numbers, how it is held and settles. */
 import { useStore } from 'zustand';
-import { keysOf } from '../../commands';
+import { keysOf } from '../../hand/commands';
 import { Figure, Switch } from '../../ui/Figure';
 import { formatAngle } from '../../ui/numbers';
 import { LockChoice } from '../settings/LockChoice';

@@ -1,17 +1,17 @@
 /** Slice: a line across the view or a plane with handles; then keep, discard, part or halve. */
 import { client, expectData, type Schemas, type View } from '../../api/client';
 import { newestOnly } from '../../api/newest';
+import { meetWhilePlanning, planAgain, replan, setLock, setShared, waitFor } from '../../hand/planning';
+import type { PointerPlace, PointerStates } from '../../hand/tool';
 import { GRAB_WITHIN_PX } from '../../options';
+import { type Place, projector } from '../../space/projection';
+import { same } from '../../space/same';
 import { partStore } from '../../stores/partStore';
 import { limitOf, pickStore } from '../../stores/pickStore';
 import { planStore, SHARED_DEFAULTS, settlingOf, type TypedKind } from '../../stores/planStore';
 import { toast } from '../../stores/toastStore';
 import { toolStore } from '../../stores/toolStore';
 import { viewStore } from '../../stores/viewStore';
-import { type Place, projector } from '../../viewport/projection';
-import { same } from '../knife/lines';
-import { meetWhilePlanning, planAgain, replan, setLock, setShared, waitFor } from '../planning';
-import { type PointerPlace, registerTool, type Tool } from '../tool';
 import {
   type Handle,
   NO_SLICE,
@@ -263,7 +263,7 @@ const isHandle = (dragged: SliceState['dragged']): dragged is Handle => HANDLES.
 /** Counts what was taken hold of: what is answered to an earlier hold changes nothing. */
 let holds = 0;
 
-const tool: Tool = {
+export const POINTER: PointerStates = {
   point,
   press(at) {
     holds += 1;
@@ -319,4 +319,3 @@ const tool: Tool = {
   },
   edgeLength: () => null,
 };
-registerTool('slice', tool);

@@ -1,5 +1,6 @@
 import type { Unit } from '../ui/lengths';
-import { client, expectData, type Schemas } from './client';
+import { client, expectData, type Schemas } from '../api/client';
+import { upload } from '../api/upload';
 
 /** What can be read as a part; the service decides by the same endings. */
 export const PART_FILES = '.obj,.ply,.stl,.glb';
@@ -9,12 +10,7 @@ export async function importFile(project: number, file: File, unit: Unit): Promi
   return expectData(
     client.POST('/api/projects/{project_id}/parts', {
       params: { path: { project_id: project }, query: { unit } },
-      body: { file: '' },
-      bodySerializer: () => {
-        const form = new FormData();
-        form.append('file', file);
-        return form;
-      },
+      ...upload(file),
     }),
   );
 }

@@ -1,7 +1,7 @@
 import { X } from 'lucide-react';
 import { useStore } from 'zustand';
+import { setLimited } from '../hand/planning';
 import { pickStore } from '../stores/pickStore';
-import { setLimited } from '../tools/pick/pick';
 import { countOf } from '../ui/numbers';
 import { Row } from '../ui/Row';
 

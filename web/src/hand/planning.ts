@@ -3,13 +3,13 @@ import { client, expectData, Refusal, type Step } from '../api/client';
 import { newestOnly } from '../api/newest';
 import { ASK_AGAIN_AFTER_MS, DEFAULT_LOCK } from '../options';
 import { makeStep, meet, partStore } from '../stores/partStore';
+import { pickStore } from '../stores/pickStore';
 import { type Lock, NO_PLAN, type PlanState, planStore } from '../stores/planStore';
-import { toolStore } from '../stores/toolStore';
 import { viewStore } from '../stores/viewStore';
 import { clearPlan, toolInHand } from './tool';
 
 const textOf = (step: Step | null): string | null => step && JSON.stringify(step);
-const stepInHand = (): Step | null => toolInHand()?.step() ?? null;
+const stepInHand = (): Step | null => toolInHand().step();
 
 /** The cut was asked for before the plan was answered: it is made as soon as that is there. */
 let makeWhenPlanned = false;
@@ -72,15 +72,15 @@ export function meetWhilePlanning(error: unknown): void {
   }, ASK_AGAIN_AFTER_MS);
 }
 
-/** The view has turned: what of the plan is on its far side is another part of it now. Only the knife's points know their view. */
+/** The view has turned: what of the plan is on its far side is another part of it now. */
 export function viewTurned(): void {
-  toolInHand()?.point(null);
-  if (planStore.getState().planned && toolStore.getState().tool !== 'knife') askForPlan(null);
+  toolInHand().point(null);
+  if (planStore.getState().planned && !toolInHand().keepsItsView) askForPlan(null);
 }
 
 /** Ask anew what lies under the pointer. */
 export function pointAgain(): void {
-  toolInHand()?.point(planStore.getState().pointer);
+  toolInHand().point(planStore.getState().pointer);
 }
 
 /** The part, the pick or the limit has changed: ask again what the plan would do. */
@@ -153,15 +153,21 @@ export async function make(): Promise<void> {
 
 /** Begin typing a number: the likeliest of what it can be now. */
 export function beginTyping(text: string): void {
-  const kind = toolInHand()?.typeable()[0];
+  const [kind] = toolInHand().typeable();
   if (kind) planStore.setState({ typing: { kind, text } });
 }
 
 /** Let the typed number be the next thing it can be. */
 export function nextTyped(): void {
   const { typing } = planStore.getState();
-  const kinds = toolInHand()?.typeable() ?? [];
+  const kinds = toolInHand().typeable();
   if (!typing || kinds.length === 0) return;
   const kind = kinds[(kinds.indexOf(typing.kind) + 1) % kinds.length] ?? typing.kind;
   planStore.setState({ typing: { ...typing, kind } });
+}
+
+/** Let the picked faces limit a cut, or not. */
+export function setLimited(limited: boolean): void {
+  pickStore.setState({ limited });
+  planAgain();
 }

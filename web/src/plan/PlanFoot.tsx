@@ -1,8 +1,9 @@
 /** The foot of a plan: what it adds, what there is to say, and the way to make or discard it. */
 import { useStore } from 'zustand';
+import { canMake, discard, make } from '../hand/planning';
+import { toolInHand } from '../hand/tool';
 import { partStore } from '../stores/partStore';
 import { planStore } from '../stores/planStore';
-import { canMake, discard, make } from '../tools/planning';
 import { Button } from '../ui/Button';
 import { countOf } from '../ui/numbers';
 import { Remark, together } from './Remark';
@@ -17,6 +18,7 @@ export function PlanFoot({ words, unfinished = false }: Props) {
   const busy = useStore(partStore, (s) => s.busy);
   const plan = useStore(planStore, (s) => s.plan);
   const trouble = useStore(planStore, (s) => s.trouble);
+  const said = plan ? (toolInHand().saysItself?.(plan) ?? []) : [];
   return (
     <>
       {plan && (
@@ -29,7 +31,7 @@ export function PlanFoot({ words, unfinished = false }: Props) {
           </p>
           {plan.refusal && !unfinished && <Remark note={plan.refusal} stops />}
           {together(plan.notes)
-            .filter((note) => !plan.ends.some((end) => end.words === note.words))
+            .filter((note) => !said.includes(note.words))
             .map((note) => (
               <Remark key={note.code + note.words} note={note} />
             ))}

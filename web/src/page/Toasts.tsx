@@ -1,7 +1,7 @@
 import { Toast } from 'radix-ui';
 import { useStore } from 'zustand';
 import { dropToast, toastStore } from '../stores/toastStore';
-import { Button } from './Button';
+import { Button } from '../ui/Button';
 
 /** Messages about what happened elsewhere, at the foot of the page. */
 export function Toasts() {

@@ -1,7 +1,7 @@
 import { Moon, Sun } from 'lucide-react';
 import { useStore } from 'zustand';
 import { toggleNight, viewStore } from '../stores/viewStore';
-import { IconButton } from './Button';
+import { IconButton } from '../ui/Button';
 
 export function ThemeButton() {
   const night = useStore(viewStore, (s) => s.night);

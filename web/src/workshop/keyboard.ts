@@ -1,10 +1,11 @@
 /** The keyboard: turns presses into commands; held keys (Alt, Space) into how the pointer works. */
-import { COMMANDS } from './commands';
-import { openSheet } from './stores/sheetStore';
-import { beginTyping, suspendSettling } from './tools/planning';
-import { toolInHand } from './tools/tool';
-import { walkedByKeyboard } from './ui/modality';
-import { stageOf } from './viewport/stageOf';
+import { commands } from '../hand/commands';
+import './commands';
+import { beginTyping, suspendSettling } from '../hand/planning';
+import { toolInHand } from '../hand/tool';
+import { openSheet } from '../stores/sheetStore';
+import { walkedByKeyboard } from '../ui/modality';
+import { stageOf } from '../viewport/stageOf';
 
 const SECOND_PRESS_WITHIN_MS = 1200;
 
@@ -41,7 +42,7 @@ function onDown(event: KeyboardEvent): void {
     return;
   }
   if (event.key === 'Enter' && chosenByKeyboard(event)) return;
-  if (/^[\d.,]$/.test(event.key) && !event.ctrlKey && toolInHand()?.typeable().length) {
+  if (/^[\d.,]$/.test(event.key) && !event.ctrlKey && toolInHand().typeable().length) {
     event.preventDefault();
     beginTyping(event.key);
     return;
@@ -53,7 +54,7 @@ function onDown(event: KeyboardEvent): void {
   if (command) {
     event.preventDefault();
     command.run();
-  } else if (COMMANDS.some(({ keys }) => keys.some((k) => k.startsWith(`${press} `)))) {
+  } else if (commands().some(({ keys }) => keys.some((k) => k.startsWith(`${press} `)))) {
     event.preventDefault();
     first = { key: press, at: event.timeStamp };
   }
@@ -65,7 +66,7 @@ function onUp(event: KeyboardEvent): void {
 }
 
 function find(press: string | null) {
-  return press === null ? undefined : COMMANDS.find(({ keys, when }) => keys.includes(press) && (when?.() ?? true));
+  return press === null ? undefined : commands().find(({ keys, when }) => keys.includes(press) && (when?.() ?? true));
 }
 
 function pressOf(event: KeyboardEvent): string {

@@ -1,6 +1,6 @@
 /** The size that the pick, or the whole part, is to be given, and what stays where it is. */
 import { createStore } from 'zustand/vanilla';
-import type { Place } from '../../viewport/projection';
+import type { Place } from '../../space/projection';
 
 export type Triple<Value> = [Value, Value, Value];
 export type About = 'centre' | 'part' | 'low' | 'high' | 'vertex';

@@ -1,16 +1,16 @@
 /** The outlines of the project: take one in hand, make new ones, work on them. */
 import { Copy, Download, PenLine, Trash2, X } from 'lucide-react';
 import { useStore } from 'zustand';
+import { changeTool } from '../hand/tool';
+import { AddOutline } from '../outlines/AddOutline';
+import { OutlineEditor } from '../outlines/OutlineEditor';
+import { type Outline, useOutlines } from '../outlines/outlineQueries';
+import { Thumbnail } from '../outlines/Thumbnail';
+import { drawerStore, toggleDrawer } from '../stores/drawerStore';
 import { choose } from '../tools/outline/outline';
 import { outlineStore } from '../tools/outline/outlineStore';
-import { changeTool } from '../tools/tool';
 import { IconButton } from '../ui/Button';
 import { countOf, formatLength } from '../ui/numbers';
-import { AddOutline } from './AddOutline';
-import { drawerStore, toggleDrawer } from './drawerStore';
-import { OutlineEditor } from './OutlineEditor';
-import { type Outline, useOutlines } from './outlineQueries';
-import { Thumbnail } from './Thumbnail';
 
 export function OutlineDrawer() {
   const { outlines, ...changes } = useOutlines();

@@ -1,7 +1,8 @@
 /** The direction of the picked edge, for what is measured along it. */
+
+import type { Place } from '../space/projection';
 import { pickStore } from '../stores/pickStore';
-import type { Place } from '../viewport/projection';
-import { stageOf } from '../viewport/stageOf';
+import { stageOf } from './stageOf';
 
 /** From one end of the picked edge to the other; null unless exactly one edge is picked. */
 export function pickedEdgeDirection(): Place | null {

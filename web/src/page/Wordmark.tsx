@@ -1,4 +1,4 @@
-import { go } from '../route';
+import { go } from './route';
 
 /** The name, which leads back to the projects. */
 export function Wordmark({ onLeave = (leave: () => void) => leave() }: { onLeave?: (leave: () => void) => void }) {

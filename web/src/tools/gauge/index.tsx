@@ -1,0 +1,23 @@
+import { Ruler } from 'lucide-react';
+import type { Tool } from '../../hand/tool';
+import { GaugeMarks } from './GaugeMarks';
+import { GaugePlan, useGaugeAside, useGaugeChanged } from './GaugePlan';
+import { GaugeReadout } from './GaugeReadout';
+import { POINTER, resetGauge } from './gauge';
+
+export const TOOL: Tool = {
+  ...POINTER,
+  name: 'gauge',
+  key: 'g',
+  words: 'Gauge',
+  icon: Ruler,
+  order: 5,
+  Readout: GaugeReadout,
+  Plan: GaugePlan,
+  Marks: GaugeMarks,
+  begin: 'Nothing is planned. Type distances one after another, or paste a column of them.',
+  useAside: useGaugeAside,
+  useChanged: useGaugeChanged,
+  reset: resetGauge,
+  uses: ['mirror'],
+};

@@ -1,0 +1,29 @@
+import { CircleDotDashed } from 'lucide-react';
+import type { Tool } from '../../hand/tool';
+import { extraOf } from '../../stores/planStore';
+import { LoopMarks } from './LoopMarks';
+import { LoopPaint } from './LoopPaint';
+import { LoopPlan, useLoopAside, useLoopChanged } from './LoopPlan';
+import { LoopReadout } from './LoopReadout';
+import { flip, half, POINTER, resetLoop } from './loop';
+
+export const TOOL: Tool = {
+  ...POINTER,
+  name: 'loop',
+  key: 'e',
+  words: 'Edge loop',
+  icon: CircleDotDashed,
+  order: 2,
+  Readout: LoopReadout,
+  Plan: LoopPlan,
+  Marks: LoopMarks,
+  Paint: LoopPaint,
+  begin: 'Nothing is planned. Click an edge: the loop runs over the quads beside it.',
+  useAside: useLoopAside,
+  useChanged: useLoopChanged,
+  reset: resetLoop,
+  uses: ['stops', 'mirror'],
+  saysItself: (plan) => extraOf(plan, 'loop')?.ends.map((end) => end.words) ?? [],
+  half,
+  flip,
+};

@@ -1,0 +1,25 @@
+import { Stamp } from 'lucide-react';
+import type { Tool } from '../../hand/tool';
+import { OutlineMarks } from './OutlineMarks';
+import { OutlinePlan, useOutlineAside, useOutlineChanged } from './OutlinePlan';
+import { OutlineReadout } from './OutlineReadout';
+import { POINTER, resetOutline, setOutline } from './outline';
+import { outlineStore } from './outlineStore';
+
+export const TOOL: Tool = {
+  ...POINTER,
+  name: 'outline',
+  key: 'o',
+  words: 'Outline',
+  icon: Stamp,
+  order: 4,
+  Readout: OutlineReadout,
+  Plan: OutlinePlan,
+  Marks: OutlineMarks,
+  begin: 'Nothing is planned. Choose an outline, then click where it is to stand.',
+  useAside: useOutlineAside,
+  useChanged: useOutlineChanged,
+  reset: resetOutline,
+  uses: ['mirror'],
+  changeReach: () => setOutline({ through: !outlineStore.getState().through }),
+};

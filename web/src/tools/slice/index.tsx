@@ -1,0 +1,29 @@
+import { SquareSplitHorizontal } from 'lucide-react';
+import type { Tool } from '../../hand/tool';
+import { SliceMarks } from './SliceMarks';
+import { SlicePaint } from './SlicePaint';
+import { SlicePlan, useSliceAside, useSliceChanged } from './SlicePlan';
+import { SliceReadout } from './SliceReadout';
+import { flipSides, POINTER, resetSlice, setSlice } from './slice';
+import { sliceStore } from './sliceStore';
+
+export const TOOL: Tool = {
+  ...POINTER,
+  name: 'slice',
+  key: 's',
+  words: 'Slice',
+  icon: SquareSplitHorizontal,
+  order: 3,
+  Readout: SliceReadout,
+  Plan: SlicePlan,
+  Marks: SliceMarks,
+  Paint: SlicePaint,
+  begin: 'Nothing is planned. Draw a line across the view, or choose a plane.',
+  useAside: useSliceAside,
+  useChanged: useSliceChanged,
+  reset: resetSlice,
+  uses: ['stops', 'lock', 'mirror'],
+  underWay: () => sliceStore.getState().start !== null,
+  flip: flipSides,
+  changeReach: () => setSlice({ through: !sliceStore.getState().through }),
+};

@@ -1,0 +1,92 @@
+/** The commands there are, beside those of the tools: they work whatever tool is in hand, or on the tool in hand. */
+import { toggleDrawing } from '../drawing/drawingStore';
+import { type Command, provideCommands } from '../hand/commands';
+import { beginTyping, cycleLock, discard, make } from '../hand/planning';
+import { allTools, changeTool, type Tool, toolInHand } from '../hand/tool';
+import { toggleDrawer } from '../stores/drawerStore';
+import { toggleFlow } from '../stores/flowStore';
+import { moveAlongSteps, partStore } from '../stores/partStore';
+import { planStore } from '../stores/planStore';
+import { openSheet } from '../stores/sheetStore';
+import { toolStore } from '../stores/toolStore';
+import { toggleNight, toggleSeeThrough, toggleWire, VIEWS } from '../stores/viewStore';
+import '../tools/all';
+import { PICKING } from '../tools/pick';
+import { clearPick } from '../tools/pick/pick';
+import { stageOf, takeView } from '../viewport/stageOf';
+
+const planned = (): boolean => planStore.getState().planned;
+
+/** Undo and redo step through the plan while one is open, else through the made cuts. */
+function back(): void {
+  if (!planned()) void moveAlongSteps('undo');
+  else if (!toolInHand().takeBack) discard();
+  else toolInHand().takeBack?.();
+}
+
+function again(): void {
+  if (!toolInHand().putAgain?.()) void moveAlongSteps('redo');
+}
+
+/** Escape throws the plan away first, then goes back to Pick, then picks nothing. */
+function discardOrPutDown(): void {
+  if (planned() || toolInHand().underWay?.()) discard();
+  else if (toolStore.getState().tool !== 'pick') changeTool('pick');
+  else clearPick();
+}
+
+/** A command that the tool in hand carries out, if it can. */
+const ofTool = (id: 'half' | 'flip' | 'changeReach', words: string, key: string, name: string = id): Command => ({
+  id: name,
+  words,
+  keys: [key],
+  when: () => toolInHand()[id] !== undefined,
+  run: () => toolInHand()[id]?.(),
+});
+
+const locks = (): boolean => toolInHand().uses.includes('lock');
+
+const inHand = (tool: Tool, command: Command): Command => ({
+  ...command,
+  when: () => toolStore.getState().tool === tool.name && (command.when?.() ?? true),
+});
+
+provideCommands([
+  ...allTools().map(({ name, words, key }) => ({ id: name, words, keys: [key], run: () => changeTool(name) })),
+  { id: 'make', words: 'Make the cut', keys: ['Enter'], when: planned, run: () => void make() },
+  { id: 'discard', words: 'Discard the plan, then back to Pick', keys: ['Escape'], run: discardOrPutDown },
+  { id: 'lock-next', words: 'Next lock', keys: ['q'], when: locks, run: () => cycleLock(1) },
+  { id: 'lock-previous', words: 'Previous lock', keys: ['Shift+q'], when: locks, run: () => cycleLock(-1) },
+  ofTool('half', 'Half of the edge under the pointer, or of a planned loop', 'h'),
+  ofTool('changeReach', 'Reach: near side or right through', 'w', 'reach'),
+  ofTool('flip', 'Flip: count from the other end; take the other side', 'f'),
+  {
+    id: 'type',
+    words: 'Type the value: share, angle or length',
+    keys: ['Tab'],
+    when: () => toolInHand().typeable().length > 0 && planStore.getState().pointer !== null,
+    run: () => beginTyping(''),
+  },
+  { id: 'undo', words: 'Undo', keys: ['Ctrl+z'], when: () => planned() || canMove('can_undo'), run: back },
+  { id: 'redo', words: 'Redo', keys: ['Ctrl+Shift+z', 'Ctrl+y'], run: again },
+  ...allTools().flatMap((tool) => (tool.commands ?? []).map((command) => inHand(tool, command))),
+  ...PICKING,
+  { id: 'frame', words: 'Frame the part', keys: ['Home'], run: () => void stageOf.current?.fit() },
+  ...VIEWS.map(({ name, words, key }) => ({
+    id: `view-${name}`,
+    words: `View: ${words.toLowerCase()}`,
+    keys: [`v ${key.toLowerCase()}`],
+    run: () => takeView(name),
+  })),
+  { id: 'shape', words: 'Add a starter shape', keys: [], run: () => openSheet('shapes') },
+  { id: 'outlines', words: 'Open or close the drawer of outlines', keys: [], run: toggleDrawer },
+  { id: 'drawing', words: 'Show or hide the drawing', keys: [], run: toggleDrawing },
+  { id: 'flow', words: 'Show or hide the flow view', keys: [], run: toggleFlow },
+  { id: 'wire', words: 'Show or hide the wire', keys: [], run: toggleWire },
+  { id: 'see-through', words: 'See through the part', keys: [], run: toggleSeeThrough },
+  { id: 'night', words: 'Day or night theme', keys: [], run: toggleNight },
+]);
+
+function canMove(way: 'can_undo' | 'can_redo'): boolean {
+  return partStore.getState().part?.[way] ?? false;
+}
