@@ -17,6 +17,7 @@ from cutcore.geometry.arrays import Floats, cross
 from cutcore.geometry.axes import AXES, axis_vector
 from cutcore.geometry.camera import Camera, Pixel
 from cutcore.geometry.plane import Plane
+from cutcore.geometry.vectors import PARALLEL, unit
 from cutcore.mesh.mesh import Mesh
 from cutcore.params import Params, Real
 from cutcore.trace.surface_points import OFF, Spot
@@ -62,7 +63,7 @@ def guide_for(mesh: Mesh, lock: Lock, start: Spot, before: Spot | None, pixel: P
         return None
     origin = start.place
     face = _face_towards(mesh, start, pixel, camera)
-    normal = _unit(mesh.face_normals(np.array([face]))[0])
+    normal = unit(mesh.face_normals(np.array([face]))[0])
     angle: float | None = None
     if lock.kind in AXES:
         direction = axis_vector(lock.kind)
@@ -72,7 +73,7 @@ def guide_for(mesh: Mesh, lock: Lock, start: Spot, before: Spot | None, pixel: P
             return None
         if lock.against == "view":
             normal = -camera.forward
-        reference = _unit(found - (found @ normal) * normal)
+        reference = unit(found - (found @ normal) * normal)
         angle = lock.value if lock.value is not None else _settled_angle(lock, origin, reference, normal, pixel, camera)
         turn = np.radians(angle)
         direction = np.cos(turn) * reference + np.sin(turn) * cross(normal, reference)
@@ -80,10 +81,10 @@ def guide_for(mesh: Mesh, lock: Lock, start: Spot, before: Spot | None, pixel: P
         edge = _edge_of(mesh, start, face)
         if edge is None:
             return None
-        direction = _unit(edge) if lock.kind == "along" else _unit(cross(normal, edge))
+        direction = unit(edge) if lock.kind == "along" else unit(cross(normal, edge))
     sight = camera.sights(origin[None])[0]
     across = cross(direction, sight)
-    if np.linalg.norm(across) <= 1e-9:
+    if np.linalg.norm(across) <= PARALLEL:
         return None
     # The guide runs to the side the pointer is on.
     towards = _pixel_direction(origin, direction, camera)
@@ -162,9 +163,4 @@ def _pixel_direction(origin: Floats, direction: Floats, camera: Camera) -> Float
     """The unit direction (2,) on the screen of a direction in space."""
     depth = 1.0 if camera.parallel else max(float(camera.depth(origin[None])[0]), 1e-9)
     a, b = camera.project(np.stack([origin, origin + 1e-4 * depth * direction]))
-    return _unit(b - a)
-
-
-def _unit(vector: Floats) -> Floats:
-    size = float(np.linalg.norm(vector))
-    return np.asarray(vector / size) if size > 0 else vector
+    return unit(b - a)

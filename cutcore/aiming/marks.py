@@ -11,10 +11,11 @@ from pydantic import Field
 from cutcore.aiming.locks import Guide, on_guide
 from cutcore.geometry.arrays import Floats, Ints, next_in_row, row_positions
 from cutcore.geometry.camera import Camera, Pixel
+from cutcore.geometry.vectors import NOT_ZERO
 from cutcore.mesh.mesh import Mesh
 from cutcore.params import Params
 from cutcore.queries.ray_caster import Shown, first_hits
-from cutcore.queries.visibility import HIDDEN_BEYOND, reach_of, seen_from
+from cutcore.queries.visibility import look_at, reach_of
 from cutcore.trace.surface_points import EdgePoint, FacePoint, KnifePoint, ScreenPoint, VertexPoint
 from cutcore.trace.trace import anchor_place
 
@@ -121,7 +122,7 @@ def _share_under(mesh: Mesh, edge: int, pointer: Floats, camera: Camera) -> floa
     along = b - a
     if not np.isfinite(along).all():
         return 0.5
-    s = float(np.clip((pointer - a) @ along / max(float(along @ along), 1e-300), 0.0, 1.0))
+    s = float(np.clip((pointer - a) @ along / max(float(along @ along), NOT_ZERO), 0.0, 1.0))
     if camera.parallel:
         return s
     near, beyond = camera.depth(ends)
@@ -189,7 +190,7 @@ class _Borders:
     def edge(self, *, anywhere: bool) -> tuple[int, float]:
         """The nearest edge in reach that can be seen and the share of it, from its lower vertex, under the pointer; or (-1, 0)."""
         with np.errstate(invalid="ignore", divide="ignore"):
-            size = np.maximum((self._along**2).sum(axis=1), 1e-300)
+            size = np.maximum((self._along**2).sum(axis=1), NOT_ZERO)
             s = np.clip(((self._pointer - self._pixel) * self._along).sum(axis=1) / size, 0.0, 1.0)
             gap = _length(self._pixel + s[:, None] * self._along - self._pointer)
             if not self._camera.parallel:
@@ -216,11 +217,9 @@ class _Borders:
         """Which of some places is the first that nothing lies before, or -1; `vertices` are those each belongs to."""
         if len(rows) == 0:
             return -1
-        origins, sights, depth = seen_from(self._mesh, self._camera, places)
-        hits = first_hits(self._mesh, origins, sights, self._shown)
-        clear = hits.distance >= depth - HIDDEN_BEYOND * self._mesh.diagonal
+        seen = look_at(self._mesh, self._camera, places, self._shown)
         for k in range(len(rows)):
-            if clear[k] or vertices[k] <= set(self._mesh.face(int(hits.face[k])).tolist()):
+            if seen.clear[k] or vertices[k] <= set(self._mesh.face(int(seen.first[k])).tolist()):
                 return k
         return -1
 
@@ -275,7 +274,7 @@ def _stops_by_length(mesh: Mesh, edge: int, every: float) -> Floats:
     low, high = mesh.points[mesh.edges.ends[edge]]
     length = float(np.linalg.norm(high - low))
     count = min(int(length / every * (1 + 1e-12)), MOST_STOPS) if length > 0 else 0
-    shares = np.arange(count + 1, dtype=np.float64) * (every / max(length, 1e-300))
+    shares = np.arange(count + 1, dtype=np.float64) * (every / max(length, NOT_ZERO))
     return shares if count and abs(shares[-1] - 1.0) < 1e-9 else np.append(shares, 1.0)
 
 

@@ -16,6 +16,7 @@ from cutcore.geometry.arrays import Floats, cross
 from cutcore.geometry.axes import AXES, Axis, axis_vector
 from cutcore.geometry.camera import Camera, Pixel
 from cutcore.geometry.plane import Plane
+from cutcore.geometry.vectors import turned
 from cutcore.mesh.mesh import Mesh
 from cutcore.params import Index, Params, Real
 from cutcore.queries.named_elements import face_mask, vertex_mask
@@ -72,8 +73,8 @@ def standing(mesh: Mesh, placed: PlacedPlane) -> Standing:
     origin, normal, first = _base(mesh, placed)
     second = cross(normal, first)
     about_first, about_second = np.radians(placed.tilt)
-    normal, second = _turned(normal, first, about_first), _turned(second, first, about_first)
-    normal, first = _turned(normal, second, about_second), _turned(first, second, about_second)
+    normal, second = turned(normal, first, about_first), turned(second, first, about_first)
+    normal, first = turned(normal, second, about_second), turned(first, second, about_second)
     if placed.flipped:
         normal, first = -normal, -first
     plane = Plane(origin, normal)
@@ -138,13 +139,6 @@ def _base(mesh: Mesh, placed: PlacedPlane) -> tuple[Floats, Floats, Floats]:
     normal = normal / size
     along = along - float(along @ normal) * normal
     return origin + placed.offset * normal, normal, along / np.linalg.norm(along)
-
-
-def _turned(vector: Floats, axis: Floats, angle: float) -> Floats:
-    """A vector turned about a unit axis (Rodrigues' formula); exactly itself for no angle."""
-    if angle == 0.0:
-        return vector
-    return np.asarray(np.cos(angle) * vector + np.sin(angle) * cross(axis, vector) + (1 - np.cos(angle)) * float(axis @ vector) * axis)
 
 
 def _nearest_on_line(at: Floats, along: Floats, eye: Floats, sight: Floats) -> float:

@@ -11,6 +11,7 @@ from cutcore.aiming.placed_sheet import PlacedSheet
 from cutcore.errors import StepError
 from cutcore.geometry.arrays import Floats, Ints, cross
 from cutcore.geometry.axes import Axis, axis_vector
+from cutcore.geometry.vectors import unit, units
 from cutcore.mesh.mesh import Mesh
 from cutcore.outlines.from_edges import edge_runs
 from cutcore.outlines.sheet_axes import sheet_axes
@@ -65,7 +66,7 @@ def _along(mesh: Mesh, placed: PlacedSheet, run: Ints, closed: bool) -> list[Pla
     found = []
     for k, vertex in enumerate(run.tolist()):
         normals = mesh.face_normals(mesh.edges.faces_at_vertex(vertex))
-        normal = (normals / np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-300)).sum(axis=0)
+        normal = units(normals).sum(axis=0)
         before = run[k - 1] if k or closed else run[k]
         after = run[(k + 1) % len(run)] if k + 1 < len(run) or closed else run[k]
         along = mesh.points[after] - mesh.points[before]
@@ -73,7 +74,7 @@ def _along(mesh: Mesh, placed: PlacedSheet, run: Ints, closed: bool) -> list[Pla
         if size > 1e-9:
             normal = normal / size
             along = along - float(along @ normal) * normal
-            found.append(_standing(placed, mesh.points[vertex], normal, along / max(float(np.linalg.norm(along)), 1e-300)))
+            found.append(_standing(placed, mesh.points[vertex], normal, unit(along)))
     return found
 
 

@@ -14,6 +14,7 @@ from pydantic import Field, model_validator
 
 from cutcore.errors import StepError
 from cutcore.geometry.arrays import Floats, cross
+from cutcore.geometry.vectors import least_axis
 from cutcore.params import Length, Params, Real
 
 Vector = tuple[Real, Real, Real]
@@ -75,7 +76,7 @@ class Camera:
     @staticmethod
     def along(direction: Floats, eye: Floats, *, from_eye: bool) -> Camera:
         """A parallel view along a unit direction (3,), one pixel a unit."""
-        helper = np.eye(3)[int(np.argmin(np.abs(direction)))]
+        helper = least_axis(direction)
         right = cross(direction, helper)
         right /= np.linalg.norm(right)
         return Camera(eye, right, cross(right, direction), direction, True, 1.0, np.zeros(2), from_eye)

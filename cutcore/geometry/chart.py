@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from cutcore.geometry.arrays import Floats, cross
+from cutcore.geometry.vectors import least_axis
 
 
 @dataclass(frozen=True)
@@ -34,10 +35,10 @@ def chart_of(places: Floats) -> Chart:
     length = float(np.sqrt(normal @ normal))
     if length == 0.0:
         longest = local[int(np.argmax((local**2).sum(axis=1)))]
-        normal = cross(longest, np.eye(3)[int(np.argmin(np.abs(longest)))])
+        normal = cross(longest, least_axis(longest))
         length = float(np.linalg.norm(normal)) or 1.0
     normal = normal / length
-    helper = np.eye(3)[int(np.argmin(np.abs(normal)))]
+    helper = least_axis(normal)
     right = cross(helper, normal)
     size = float(np.sqrt(right @ right))
     right = right / size if size else np.array([1.0, 0.0, 0.0])

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from cutcore.geometry.arrays import Bools, Floats
+from cutcore.geometry.vectors import NOT_ZERO
 
 
 def inside_loop(loop: Floats, points: Floats, *, margin: float = 0.0) -> Bools:
@@ -37,7 +38,7 @@ def loop_area(loop: Floats) -> float:
 def distance_to_segments(points: Floats, a: Floats, b: Floats) -> Floats:
     """Distances (N, k) from points (N, d) to the segments a (k, d) to b (k, d), in two or three dimensions."""
     along = b - a
-    size = np.maximum((along**2).sum(axis=1), 1e-300)
+    size = np.maximum((along**2).sum(axis=1), NOT_ZERO)
     away = points[:, None, :] - a
     share = np.clip((away * along).sum(axis=2) / size, 0.0, 1.0)
     return np.asarray(np.linalg.norm(away - share[..., None] * along, axis=2))

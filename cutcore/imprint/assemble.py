@@ -33,17 +33,13 @@ def assemble(mesh: Mesh, cut: Subdivision) -> Mesh:
     uv = None
     if mesh.uv is not None and cut.loop_uv is not None:
         uv = _spliced(mesh, cut, mesh.uv, cut.loop_uv)
-    parents = cut.extra_parents
-    made = Mesh(
+    made = mesh.rebuilt(
         sealed(np.concatenate([mesh.points, cut.places])),
         sealed(starts),
         _spliced(mesh, cut, mesh.corners, cut.loops),
-        uv,
-        sealed(np.concatenate([mesh.material, mesh.material[parents]])),
-        sealed(np.concatenate([mesh.patch, mesh.patch[parents]])),
-        mesh.materials,
-        mesh.patches,
-        _hard_edges(mesh, cut),
+        hard=_hard_edges(mesh, cut),
+        further_from=cut.extra_parents,
+        uv=uv,
     )
     if "box" in mesh.__dict__ and len(cut.places):
         # Every old vertex that faces used is used still.

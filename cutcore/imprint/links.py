@@ -5,13 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.sparse import csr_matrix
-from scipy.sparse.csgraph import connected_components
 from scipy.spatial import cKDTree
 
 from cutcore.geometry.arrays import Floats, Ints
+from cutcore.geometry.components import components
 from cutcore.geometry.polygons import distance_to_segments, inside_loop
 from cutcore.geometry.predicates import segments_meet
+from cutcore.geometry.vectors import NOT_ZERO
 
 # How many of the most promising links are tried before a face is given up.
 TRIED = 20_000
@@ -40,8 +40,7 @@ class Graph:
         """A number for each node: nodes joined by edges share it; nodes without edges have -1."""
         pairs = self.all_pairs()
         count = len(self.flat)
-        table = csr_matrix((np.ones(len(pairs)), (pairs[:, 0], pairs[:, 1])), shape=(count, count))
-        labels = connected_components(table, directed=False)[1]
+        labels = components(pairs, count)[1]
         used = np.zeros(count, dtype=bool)
         used[pairs.ravel()] = True
         return np.where(used, labels, -1)
@@ -94,7 +93,7 @@ def splitting_link(graph: Graph, loop: Ints) -> tuple[int, int] | None:
         return None
     p, q = p[fresh], q[fresh]
     length = np.linalg.norm(ring[p] - ring[q], axis=1)
-    score = length / max(float(length.max()), 1e-300) + _unevenness(ring, p, q)
+    score = length / max(float(length.max()), NOT_ZERO) + _unevenness(ring, p, q)
     for k in np.lexsort((q, p, score))[:TRIED].tolist():
         i, j = int(loop[p[k]]), int(loop[q[k]])
         middle = 0.5 * (graph.flat[i] + graph.flat[j])
@@ -121,7 +120,7 @@ def _unevenness(ring: Floats, p: Ints, q: Ints) -> Floats:
     low, high = np.minimum(p, q), np.maximum(p, q)
     closing = ring[high, 0] * ring[low, 1] - ring[high, 1] * ring[low, 0]
     half = np.abs(up_to[high] - up_to[low] + closing)
-    whole = max(abs(float(up_to[-1])), 1e-300)
+    whole = max(abs(float(up_to[-1])), NOT_ZERO)
     return np.asarray(np.abs(whole - 2 * half) / whole)
 
 

@@ -6,6 +6,7 @@ import numpy as np
 
 from cutcore.geometry.arrays import Floats
 from cutcore.geometry.chart import chart_of
+from cutcore.geometry.vectors import NOT_ZERO
 
 
 def interpolate_inside(corners: Floats, values: Floats, places: Floats) -> Floats:
@@ -21,7 +22,7 @@ def interpolate_inside(corners: Floats, values: Floats, places: Floats) -> Float
     cross = away[..., 0] * after[..., 1] - away[..., 1] * after[..., 0]
     dot = (away * after).sum(axis=2)
     # tan(angle / 2) of the angle at the place between successive corners
-    half = cross / np.maximum(size * after_size + dot, 1e-300)
-    weights = (half + np.roll(half, 1, axis=1)) / np.maximum(size, 1e-300)
+    half = cross / np.maximum(size * after_size + dot, NOT_ZERO)
+    weights = (half + np.roll(half, 1, axis=1)) / np.maximum(size, NOT_ZERO)
     weights /= weights.sum(axis=1, keepdims=True)
     return np.asarray(weights @ values)

@@ -26,7 +26,7 @@ from typing import Any, TypeVar
 import numpy as np
 
 from cutcore.errors import MeshError
-from cutcore.geometry.arrays import INDEX, Bools, Floats, Ints, cross, frozen, owner_of, row_positions
+from cutcore.geometry.arrays import INDEX, Bools, Floats, Ints, cross, frozen, owner_of, row_positions, sealed
 from cutcore.mesh.edge_table import EdgeTable
 from cutcore.mesh.triangles import Triangles, triangulate
 from cutcore.notes import face as face_element
@@ -158,6 +158,33 @@ class Mesh:
         found: _Held = self.__dict__[name]
         return found
 
+    def rebuilt(
+        self,
+        points: Floats,
+        starts: Ints,
+        corners: Ints,
+        *,
+        hard: Ints,
+        faces_from: Ints | None = None,
+        further_from: Ints | None = None,
+        corners_from: Ints | None = None,
+        uv: Floats | None = None,
+    ) -> Mesh:
+        """A mesh made of this one, with what its faces and corners carry.
+
+        `faces_from (F',)` says which face of this mesh each is made of, -1 for none; without it they are the same
+        faces. `further_from` are faces that come after these. `corners_from (C',)` says so of corners, which
+        else are the same; texture places that are no other corner's are given whole as `uv (C', 2)`.
+        """
+        if uv is None and self.uv is not None:
+            uv = self.uv if corners_from is None else _carried(self.uv, corners_from)
+        carried = {}
+        for name in ("material", "patch"):
+            own = getattr(self, name)
+            values = own if faces_from is None else _carried(own, faces_from)
+            carried[name] = values if further_from is None else sealed(np.concatenate([values, _carried(own, further_from)]))
+        return Mesh(points, starts, corners, uv, materials=self.materials, patches=self.patches, hard=hard, **carried)
+
     def face(self, index: int) -> Ints:
         """The vertices (n,) of one face, in order."""
         return self.corners[self.starts[index] : self.starts[index + 1]]
@@ -173,6 +200,15 @@ class Mesh:
         rows = np.arange(self.face_count) if faces is None else np.asarray(faces)
         at, starts = row_positions(self.starts, rows)
         return newell(self.points[self.corners[at]], starts)
+
+
+def _carried(values: Any, source: Ints) -> Any:
+    """The values at their sources; where there is none (-1), -1 or for places NaN."""
+    found = values[source]
+    missing = source < 0
+    if missing.any():
+        found[missing] = np.nan if values.dtype.kind == "f" else -1
+    return found
 
 
 def box_of(places: Floats) -> Floats:

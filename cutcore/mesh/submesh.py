@@ -35,17 +35,8 @@ def of_rows(mesh: Mesh, at: Ints, starts: Ints, faces: Ints) -> tuple[Mesh, Ints
     vertices = np.flatnonzero(left | ~used)
     number = np.full(mesh.vertex_count, -1, dtype=np.int64)
     number[vertices] = np.arange(len(vertices))
-    made = Mesh(
-        mesh.points[vertices],
-        starts,
-        number[mesh.corners[at]],
-        None if mesh.uv is None else mesh.uv[at],
-        mesh.material[faces],
-        mesh.patch[faces],
-        mesh.materials,
-        mesh.patches,
-        renumbered_pairs(mesh.hard, number),
-    )
+    hard = renumbered_pairs(mesh.hard, number)
+    made = mesh.rebuilt(mesh.points[vertices], starts, number[mesh.corners[at]], hard=hard, faces_from=faces, corners_from=at)
     return made, vertices
 
 
@@ -68,8 +59,7 @@ def then(first: Origin, second: Origin) -> Origin:
 
 def moved(mesh: Mesh, points: Floats) -> Mesh:
     """The mesh with its vertices elsewhere; connectivity is carried over."""
-    made = Mesh(points, mesh.starts, mesh.corners, mesh.uv, mesh.material, mesh.patch, mesh.materials, mesh.patches, mesh.hard)
-    return made.with_edges(mesh.edges)
+    return mesh.rebuilt(points, mesh.starts, mesh.corners, hard=mesh.hard).with_edges(mesh.edges)
 
 
 def with_faces(mesh: Mesh, loops: list[Ints]) -> Mesh:
@@ -78,16 +68,11 @@ def with_faces(mesh: Mesh, loops: list[Ints]) -> Mesh:
         return mesh
     added = np.concatenate(loops)
     starts = np.concatenate([mesh.starts, mesh.starts[-1] + np.cumsum([len(loop) for loop in loops])])
-    none = np.full(len(loops), -1)
-    uv = None if mesh.uv is None else np.concatenate([mesh.uv, np.full((len(added), 2), np.nan)])
-    return Mesh(
+    return mesh.rebuilt(
         mesh.points,
         starts,
         np.concatenate([mesh.corners, added]),
-        uv,
-        np.concatenate([mesh.material, none]),
-        np.concatenate([mesh.patch, none]),
-        mesh.materials,
-        mesh.patches,
-        mesh.hard,
+        hard=mesh.hard,
+        further_from=np.full(len(loops), -1),
+        corners_from=np.concatenate([np.arange(len(mesh.corners)), np.full(len(added), -1)]),
     )

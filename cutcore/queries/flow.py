@@ -10,10 +10,10 @@ from dataclasses import asdict, dataclass
 from typing import Any
 
 import numpy as np
-from scipy.sparse import coo_matrix
-from scipy.sparse.csgraph import connected_components
 
 from cutcore.geometry.arrays import Bools, Floats, Ints, distinct, found_in, row_positions
+from cutcore.geometry.components import components
+from cutcore.geometry.vectors import NOT_ZERO
 from cutcore.mesh.mesh import Mesh, newell
 from cutcore.mesh.result import Result, moved_vertices
 from cutcore.mesh.tolerance import weld_of
@@ -144,7 +144,7 @@ def warped_rows(places: Floats, starts: Ints) -> Bools:
     sizes = np.diff(starts)
     normals = newell(places, starts)
     area = np.sqrt(np.einsum("ij,ij->i", normals, normals))
-    unit = normals / np.maximum(area, 1e-300)[:, None]
+    unit = normals / np.maximum(area, NOT_ZERO)[:, None]
     middle = np.add.reduceat(places, starts[:-1]) / sizes[:, None]
     away = np.abs(np.einsum("ij,ij->i", places - np.repeat(middle, sizes, axis=0), np.repeat(unit, sizes, axis=0)))
     off: Floats = np.maximum.reduceat(away, starts[:-1])
@@ -157,9 +157,7 @@ def _borders(mesh: Mesh) -> int:
     if len(ends) == 0:
         return 0
     there = distinct(ends.ravel())
-    pairs = np.searchsorted(there, ends)
-    table = coo_matrix((np.ones(len(pairs)), (pairs[:, 0], pairs[:, 1])), shape=(len(there), len(there)))
-    return int(connected_components(table, directed=False)[0])
+    return components(np.searchsorted(there, ends), len(there))[0]
 
 
 def counts_of(sizes: Ints, warped: Bools, valence: Ints, border: Bools, loose: tuple[int, int]) -> FlowCounts:

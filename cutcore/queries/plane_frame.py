@@ -8,6 +8,7 @@ import numpy as np
 
 from cutcore.geometry.arrays import Floats, cross
 from cutcore.geometry.plane import Plane
+from cutcore.geometry.vectors import least_axis
 from cutcore.mesh.mesh import Mesh
 
 # The frame stands out round the part by this share of the part's size.
@@ -17,7 +18,7 @@ FRAME_MARGIN = 0.08
 def frame_of(mesh: Mesh, plane: Plane) -> Floats:
     """The corners (4, 3) of a frame to draw for a plane: it stands out round the part."""
     middle = mesh.box.mean(axis=0)
-    first = cross(np.eye(3)[int(np.argmin(np.abs(plane.normal)))], plane.normal)
+    first = cross(least_axis(plane.normal), plane.normal)
     first = first / np.linalg.norm(first)
     centre = middle - float(plane.heights(middle[None])[0]) * plane.normal
     return frame_round(mesh, centre, first, cross(plane.normal, first))

@@ -6,11 +6,10 @@ from typing import Annotated, Literal, Self
 
 import numpy as np
 from pydantic import Field, model_validator
-from scipy.sparse import coo_matrix
-from scipy.sparse.csgraph import connected_components
 
 from cutcore.errors import StepError
 from cutcore.geometry.arrays import Bools, Ints
+from cutcore.geometry.components import components
 from cutcore.mesh.changed_edges import edges_of_picked_faces
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Picked, Result
@@ -91,9 +90,7 @@ def _groups(mesh: Mesh, chosen: Bools) -> int:
     faces = np.flatnonzero(chosen)
     pairs = mesh.edges.faces
     both = pairs[(pairs >= 0).all(axis=1) & chosen[pairs].all(axis=1)]
-    at = np.searchsorted(faces, both)
-    table = coo_matrix((np.ones(len(at)), (at[:, 0], at[:, 1])), shape=(len(faces), len(faces)))
-    return int(connected_components(table, directed=False)[0])
+    return components(np.searchsorted(faces, both), len(faces))[0]
 
 
 def _partner(many: int, few: int) -> Ints:

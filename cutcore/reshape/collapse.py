@@ -6,10 +6,9 @@ from typing import Literal, Self
 
 import numpy as np
 from pydantic import model_validator
-from scipy.sparse import csr_matrix
-from scipy.sparse.csgraph import connected_components
 
 from cutcore.geometry.camera import Vector
+from cutcore.geometry.components import components
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Result
 from cutcore.queries.named_elements import Vertices, edges_named, vertex_mask
@@ -51,7 +50,7 @@ def apply(mesh: Mesh, params: CollapseParams) -> Result:
     edges_named(mesh, [point.edge for point in params.edges])
     places = np.array([_place(mesh, point) for point in params.edges])
     count = mesh.vertex_count
-    groups = connected_components(csr_matrix((np.ones(len(pairs)), (pairs[:, 0], pairs[:, 1])), shape=(count, count)), directed=False)[1]
+    groups = components(pairs, count)[1]
     for group in np.unique(groups[pairs[:, 0]]):
         members = np.flatnonzero(groups == group)
         goal[members] = members[0]

@@ -7,10 +7,9 @@ from typing import Literal, Self
 
 import numpy as np
 from pydantic import model_validator
-from scipy.sparse import coo_matrix
-from scipy.sparse.csgraph import connected_components
 
 from cutcore.geometry.arrays import Bools, Ints, starts_of
+from cutcore.geometry.components import components
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Picked, Result
 from cutcore.mesh.submesh import of_rows
@@ -78,8 +77,7 @@ def _groups(mesh: Mesh, edges: Ints) -> list[list[int]]:
     if len(edges) == 0:
         return []
     pairs = mesh.edges.faces[edges]
-    table = coo_matrix((np.ones(len(pairs)), (pairs[:, 0], pairs[:, 1])), shape=(mesh.face_count,) * 2)
-    labels = connected_components(table, directed=False)[1]
+    labels = components(pairs, mesh.face_count)[1]
     members = np.unique(pairs)
     groups: dict[int, list[int]] = {}
     for f in members.tolist():

@@ -27,8 +27,7 @@ def apply(mesh: Mesh, params: FlipParams) -> Result:
     size = np.repeat(mesh.sizes, mesh.sizes)
     turned = first + (size - (corner - first)) % size
     at = np.where(chosen[mesh.face_of_corner], turned, corner)
-    uv = None if mesh.uv is None else mesh.uv[at]
-    made = Mesh(mesh.points, mesh.starts, mesh.corners[at], uv, mesh.material, mesh.patch, mesh.materials, mesh.patches, mesh.hard)
+    made = mesh.rebuilt(mesh.points, mesh.starts, mesh.corners[at], hard=mesh.hard, corners_from=at)
     faces = np.arange(mesh.face_count)
     return Result(made, Origin(faces, np.arange(mesh.vertex_count), np.where(chosen, -1, faces)))
 

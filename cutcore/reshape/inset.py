@@ -8,6 +8,7 @@ import numpy as np
 from pydantic import Field
 
 from cutcore.errors import StepError
+from cutcore.geometry.vectors import NOT_ZERO
 from cutcore.mesh.changed_edges import edges_of_moved_vertices
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Result
@@ -49,7 +50,7 @@ def apply(mesh: Mesh, params: InsetParams) -> Result:
     length = np.linalg.norm(mesh.points[vertex[ahead]] - mesh.points[vertex], axis=1)
     # Each edge grows shorter by this much for a unit of width.
     shrink = np.einsum("ij,ij->i", reach - reach[ahead], along)
-    room = np.where(shrink > 1e-12, length / np.maximum(shrink, 1e-300), np.inf)
+    room = np.where(shrink > 1e-12, length / np.maximum(shrink, NOT_ZERO), np.inf)
     tight = int(np.argmin(room))
     if params.distance >= room[tight]:
         pair = edge(np.sort([vertex[tight], vertex[ahead[tight]]]))

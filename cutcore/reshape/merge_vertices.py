@@ -68,16 +68,13 @@ def merge_vertices(mesh: Mesh, goal: Ints, points: Floats, notes: tuple[Note, ..
     stays = (goal == np.arange(mesh.vertex_count)) & (in_a_face | ~mesh.used)
     number = np.full(mesh.vertex_count, -1, dtype=np.int64)
     number[stays] = np.arange(int(stays.sum()))
-    made = Mesh(
+    made = mesh.rebuilt(
         points[stays],
         starts_of(new_sizes),
         number[corner[corners_at]],
-        None if mesh.uv is None else mesh.uv[corners_at],
-        mesh.material[face_from],
-        mesh.patch[face_from],
-        mesh.materials,
-        mesh.patches,
-        renumbered_pairs(mesh.hard, number[goal]),
+        hard=renumbered_pairs(mesh.hard, number[goal]),
+        faces_from=face_from,
+        corners_from=corners_at,
     )
     kept = np.full(mesh.face_count, -1, dtype=np.int64)
     untouched = np.flatnonzero(plain[face_from])

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
-from scipy.sparse import coo_matrix
-from scipy.sparse.csgraph import connected_components
 
 from cutcore.errors import StepError
 from cutcore.geometry.arrays import Bools, Floats, Ints, cross, next_in_row, row_positions
+from cutcore.geometry.components import components
+from cutcore.geometry.vectors import units
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Picked, Result
 from cutcore.notes import edge as edge_element
@@ -67,9 +67,8 @@ class Region:
         inner = inner[np.argsort(self.mesh.edges.of_corner[self.corner[inner]], kind="stable")]
         one, other = inner[::2], inner[1::2]
         # Two faces side by side have the corners at both ends of their edge in one fan.
-        links = np.concatenate([np.stack([one, following[other]]), np.stack([following[one], other])], axis=1)
-        table = coo_matrix((np.ones(links.shape[1]), (links[0], links[1])), shape=(count, count))
-        fan = connected_components(table, directed=False)[1]
+        links = np.concatenate([np.stack([one, following[other]], axis=1), np.stack([following[one], other], axis=1)])
+        fan = components(links, count)[1]
         on_rim = np.isin(self.vertex, self.rim_vertices())
         keys = self.vertex[on_rim].astype(np.int64) * count + fan[on_rim]
         different, number = np.unique(keys, return_inverse=True)
@@ -80,7 +79,7 @@ class Region:
     def corner_normals(self) -> Floats:
         """The unit normal (c, 3) of the face each corner is in."""
         normal = self.mesh.face_normals(self.faces)
-        unit = normal / np.maximum(np.linalg.norm(normal, axis=1, keepdims=True), 1e-300)
+        unit = units(normal)
         return np.repeat(unit, np.diff(self.starts), axis=0)
 
 
@@ -111,18 +110,16 @@ def walled(region: Region, shift: Floats, *, same_surface: bool) -> Result:
         whole = mesh.uv.copy()
         whole[region.corner] = moved
         uv = np.concatenate([whole, wall_uv.reshape(-1, 2)])
-    patch = mesh.patch[owner] if same_surface else np.full(len(owner), -1)
-    made = Mesh(
+    made = mesh.rebuilt(
         points,
         np.concatenate([mesh.starts, mesh.starts[-1] + 4 * np.arange(1, len(walls) + 1)]),
         np.concatenate([corners, walls.ravel()]),
-        uv,
-        np.concatenate([mesh.material, mesh.material[owner]]),
-        np.concatenate([mesh.patch, patch]),
-        mesh.materials,
-        mesh.patches,
-        _hard(region, moved_corner),
+        hard=_hard(region, moved_corner),
+        further_from=owner,
+        uv=uv,
     )
+    if not same_surface:
+        made = replace(made, patch=np.concatenate([mesh.patch, np.full(len(owner), -1)]))
     kept = np.arange(mesh.face_count)
     kept[region.faces] = -1
     beside = np.flatnonzero(np.isin(mesh.corners, np.setdiff1d(region.vertex, rim)))
@@ -180,7 +177,7 @@ def inward(region: Region) -> tuple[Ints, Floats, Floats, Floats]:
     mesh = region.mesh
     low, high = region.vertex[region.rim], region.ahead[region.rim]
     along = mesh.points[high] - mesh.points[low]
-    along = along / np.maximum(np.linalg.norm(along, axis=1, keepdims=True), 1e-300)
+    along = units(along)
     into = cross(region.corner_normals()[region.rim], along)
     before = {int(v): k for k, v in enumerate(high.tolist())}
     arriving = np.array([before[int(v)] for v in low.tolist()], dtype=np.int64)

@@ -7,11 +7,10 @@ from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import Field
-from scipy.sparse import coo_matrix
-from scipy.sparse.csgraph import connected_components
 from scipy.spatial import cKDTree
 
 from cutcore.errors import StepError
+from cutcore.geometry.components import components
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Result
 from cutcore.notes import Element, Note, position
@@ -37,8 +36,7 @@ def apply(mesh: Mesh, params: WeldParams) -> Result:
     pairs = cKDTree(mesh.points[chosen]).query_pairs(params.distance, output_type="ndarray")
     if len(pairs) == 0:
         return Result(mesh, Origin.same(mesh), notes=(Note("nothing-to-weld", "No two vertices lie that near: nothing was welded."),))
-    count = len(chosen)
-    groups = connected_components(coo_matrix((np.ones(len(pairs)), (pairs[:, 0], pairs[:, 1])), shape=(count, count)), directed=False)[1]
+    groups = components(pairs, len(chosen))[1]
     lowest = np.full(int(groups.max()) + 1, mesh.vertex_count)
     np.minimum.at(lowest, groups, chosen)
     goal = np.arange(mesh.vertex_count)

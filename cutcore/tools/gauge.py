@@ -14,6 +14,7 @@ from cutcore.geometry.arrays import Floats, cross
 from cutcore.geometry.axes import AXES, Axis, axis_vector
 from cutcore.geometry.camera import Vector
 from cutcore.geometry.plane import Plane
+from cutcore.geometry.vectors import PARALLEL, turned
 from cutcore.kernels import reach_along
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.tolerance import weld_of
@@ -172,11 +173,9 @@ def _normal(params: GaugeParams, along: Floats) -> Floats:
     if params.tilt is None or not params.tilted:
         return along
     about = axis_vector(params.tilt.about)
-    if float(np.linalg.norm(cross(about, along))) <= 1e-9:
+    if float(np.linalg.norm(cross(about, along))) <= PARALLEL:
         raise StepError(f"a turn about {params.tilt.about} does not tilt a cut square to it", where="tilt.about")
-    angle = np.radians(params.tilt.degrees)
-    turned = np.cos(angle) * along + np.sin(angle) * cross(about, along) + (1 - np.cos(angle)) * float(about @ along) * about
-    return np.asarray(turned)
+    return turned(along, about, np.radians(params.tilt.degrees))
 
 
 class GaugeCutShown(BaseModel):

@@ -7,11 +7,10 @@ from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import Field
-from scipy.sparse import coo_matrix
-from scipy.sparse.csgraph import connected_components
 
 from cutcore.geometry.arrays import Bools, Floats
 from cutcore.geometry.axes import Axis
+from cutcore.geometry.components import components
 from cutcore.imprint import imprint
 from cutcore.mesh.changed_edges import edges_of_moved_vertices
 from cutcore.mesh.mesh import Mesh
@@ -91,9 +90,7 @@ def _outermost(mesh: Mesh, there: Bools) -> Bools:
     if len(ends) == 0:
         return there
     vertices, number = np.unique(ends, return_inverse=True)
-    pairs = number.reshape(-1, 2)
-    table = coo_matrix((np.ones(len(pairs)), (pairs[:, 0], pairs[:, 1])), shape=(len(vertices),) * 2)
-    part = connected_components(table, directed=False)[1]
+    part = components(number.reshape(-1, 2), len(vertices))[1]
     places = mesh.points[vertices]
     furthest = int(np.argmax(np.linalg.norm(places - places.mean(axis=0), axis=1)))
     outermost = np.zeros(len(there), dtype=bool)

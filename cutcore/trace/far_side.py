@@ -8,8 +8,7 @@ import numpy as np
 
 from cutcore.geometry.camera import Camera
 from cutcore.mesh.mesh import Mesh
-from cutcore.queries.ray_caster import caster_of
-from cutcore.queries.visibility import HIDDEN_BEYOND, seen_from
+from cutcore.queries.visibility import look_at
 from cutcore.trace.trace import Trace
 
 
@@ -23,9 +22,7 @@ def with_far_side(mesh: Mesh, trace: Trace, camera: Camera) -> Trace:
     far = trace.far.copy()
     if len(inside):
         middle = trace.place[trace.ends[inside]].mean(axis=1)
-        origins, sights, depth = seen_from(mesh, camera, middle)
-        hits = caster_of(mesh).first(origins, sights)
-        clear = (hits.face == trace.face[inside]) | (hits.distance >= depth - HIDDEN_BEYOND * mesh.diagonal)
-        facing = np.einsum("ij,ij->i", mesh.face_normals(trace.face[inside]), sights) < 0
-        far[inside] = ~(clear & facing & (depth > 0))
+        seen = look_at(mesh, camera, middle, own=trace.face[inside])
+        facing = np.einsum("ij,ij->i", mesh.face_normals(trace.face[inside]), seen.sights) < 0
+        far[inside] = ~(seen.clear & facing & seen.before_eye)
     return replace(trace, far=far)

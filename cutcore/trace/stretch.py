@@ -21,12 +21,12 @@ from cutcore.errors import PathError
 from cutcore.geometry.arrays import Bools, Floats, Ints, cross
 from cutcore.geometry.camera import Camera
 from cutcore.geometry.plane import Plane
+from cutcore.geometry.vectors import NOT_ZERO
 from cutcore.kernels import convex_normal
 from cutcore.mesh.mesh import Mesh
 from cutcore.notes import Note
-from cutcore.queries.ray_caster import caster_of
 from cutcore.queries.section import section
-from cutcore.queries.visibility import HIDDEN_BEYOND, seen_from
+from cutcore.queries.visibility import look_at
 from cutcore.trace.section_trace import segments_within
 from cutcore.trace.surface_points import OFF, Spot
 from cutcore.trace.trace import IN_FACE, ON_EDGE, ON_VERTEX, SpanOf, TraceBuilder
@@ -119,7 +119,7 @@ def _plane_between(mesh: Mesh, a: Spot, b: Spot, camera: Camera | None) -> Plane
     else:
         inner = a.place - camera.eye
     normal = cross(chord, inner)
-    if np.linalg.norm(normal) <= 1e-12 * np.linalg.norm(chord) * max(float(np.linalg.norm(inner)), 1e-300):
+    if np.linalg.norm(normal) <= 1e-12 * np.linalg.norm(chord) * max(float(np.linalg.norm(inner)), NOT_ZERO):
         raise PathError(
             "the two points lie in one line of sight" if camera else "the two points do not settle a direction: give a view",
             elements=(a.element_of(mesh), b.element_of(mesh)),
@@ -321,13 +321,11 @@ class _Pieces:
         if len(self.ends) == 0:
             return np.zeros(0, dtype=bool)
         middle = self.place[self.ends].mean(axis=1)
-        origins, sights, depth = seen_from(self.mesh, camera, middle)
-        hits = caster_of(self.mesh).first(origins, sights)
-        slack = HIDDEN_BEYOND * self.mesh.diagonal
-        covered: Bools = (hits.face != self.face) & (hits.distance < depth - slack)
+        seen = look_at(self.mesh, camera, middle, own=self.face)
+        covered: Bools = ~seen.clear
         crossing = np.flatnonzero(self.face >= 0)
         normals = self.mesh.face_normals(self.face[crossing])
-        covered[crossing] |= np.einsum("ij,ij->i", normals, sights[crossing]) >= 0
+        covered[crossing] |= np.einsum("ij,ij->i", normals, seen.sights[crossing]) >= 0
         return covered
 
 
@@ -351,5 +349,5 @@ def _settled(mesh: Mesh, plane: Plane, spots: tuple[Spot, Spot]) -> tuple[tuple[
 
 def _distance(place: Floats, a: Floats, b: Floats) -> Floats:
     along = b - a
-    share = np.clip(((place - a) * along).sum(axis=1) / np.maximum((along**2).sum(axis=1), 1e-300), 0.0, 1.0)
+    share = np.clip(((place - a) * along).sum(axis=1) / np.maximum((along**2).sum(axis=1), NOT_ZERO), 0.0, 1.0)
     return np.asarray(np.linalg.norm(a + share[:, None] * along - place, axis=1))

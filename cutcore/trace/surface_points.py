@@ -12,6 +12,7 @@ from cutcore.errors import StepError
 from cutcore.geometry.arrays import Floats, cross
 from cutcore.geometry.camera import Camera, Pixel, Vector
 from cutcore.geometry.polygons import distance_to_segments
+from cutcore.geometry.vectors import NOT_ZERO
 from cutcore.mesh.mesh import Mesh, newell
 from cutcore.notes import Element, edge, face, position, vertex
 from cutcore.params import Index, Params, Real
@@ -203,7 +204,7 @@ def _nearest_on_triangles(place: Floats, corners: Floats) -> Floats:
                 candidates.append(foot)
         for p, q in ((a, b), (b, c), (c, a)):
             along = q - p
-            share = np.clip(float((place - p) @ along) / max(float(along @ along), 1e-300), 0.0, 1.0)
+            share = np.clip(float((place - p) @ along) / max(float(along @ along), NOT_ZERO), 0.0, 1.0)
             candidates.append(p + share * along)
         for candidate in candidates:
             gap = float(np.linalg.norm(candidate - place))

@@ -14,6 +14,7 @@ import numpy as np
 
 from cutcore.geometry.arrays import Bools, Floats, Ints
 from cutcore.geometry.polygons import distance_to_segments
+from cutcore.geometry.vectors import NOT_ZERO
 from cutcore.mesh.mesh import Mesh
 from cutcore.notes import Note
 
@@ -141,7 +142,7 @@ def share_of(mesh: Mesh, edge: int, place: Floats) -> float:
     """The share (0..1, from the lower vertex) of an edge that is nearest to a place."""
     low, high = mesh.points[mesh.edges.ends[edge]]
     along = high - low
-    return float(np.clip((place - low) @ along / max(float(along @ along), 1e-300), 0.0, 1.0))
+    return float(np.clip((place - low) @ along / max(float(along @ along), NOT_ZERO), 0.0, 1.0))
 
 
 class SpanOf(NamedTuple):

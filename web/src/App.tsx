@@ -1,6 +1,6 @@
 import { useStore } from 'zustand';
-import { ProjectsScreen } from './projects/ProjectsScreen';
 import { routeStore } from './page/route';
+import { ProjectsScreen } from './projects/ProjectsScreen';
 import { WorkshopScreen } from './workshop/WorkshopScreen';
 
 export function App() {

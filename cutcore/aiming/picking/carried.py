@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from cutcore.geometry.arrays import Ints
+from cutcore.geometry.vectors import NOT_ZERO
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Result
 from cutcore.mesh.tolerance import weld_of
@@ -65,7 +66,7 @@ def _next_along(mesh: Mesh, origin: Ints, vertex: int, goal: int, end: np.ndarra
         if other == goal:
             return edge, other
         away = mesh.points[other] - here
-        share = float(away @ (end - here)) / max(size**2, 1e-300)
+        share = float(away @ (end - here)) / max(size**2, NOT_ZERO)
         if origin[other] < 0 and 0.0 < share < 1.0 and float(np.linalg.norm(away - share * (end - here))) <= 10 * weld:
             return edge, other
     return None

@@ -8,6 +8,7 @@ from scipy.sparse.csgraph import dijkstra
 
 from cutcore.errors import StepError
 from cutcore.geometry.arrays import Ints
+from cutcore.geometry.vectors import NOT_ZERO
 from cutcore.mesh.mesh import Mesh
 from cutcore.queries.edge_rings import edge_ring
 from cutcore.queries.follow import continued
@@ -41,7 +42,7 @@ def shortest_path(mesh: Mesh, start: int, end: int) -> Ints:
     ends = mesh.edges.ends
     length = np.linalg.norm(np.diff(mesh.points[ends], axis=1)[:, 0], axis=1)
     count = mesh.vertex_count
-    table = csr_matrix((np.maximum(length, 1e-300), (ends[:, 0], ends[:, 1])), shape=(count, count))
+    table = csr_matrix((np.maximum(length, NOT_ZERO), (ends[:, 0], ends[:, 1])), shape=(count, count))
     distance, before = dijkstra(table, directed=False, indices=start, return_predecessors=True)
     if not np.isfinite(distance[end]):
         return np.zeros(0, dtype=np.int64)

@@ -11,7 +11,7 @@ from cutcore.geometry.arrays import Floats, Ints, distinct, row_positions
 from cutcore.geometry.camera import Camera, Pixel
 from cutcore.mesh.mesh import Mesh
 from cutcore.queries.ray_caster import Shown, first_hits
-from cutcore.queries.visibility import HIDDEN_BEYOND, reach_of, seen_from
+from cutcore.queries.visibility import look_at, reach_of
 from cutcore.trace.surface_points import EdgePoint, VertexPoint
 
 Kind = Literal["vertices", "edges", "faces"]
@@ -91,5 +91,4 @@ def _seen(mesh: Mesh, places: Floats, camera: Camera, shown: Shown | None) -> np
     """Which places (n,) of the surface nothing lies before."""
     if len(places) == 0:
         return np.zeros(0, dtype=bool)
-    origins, sights, depth = seen_from(mesh, camera, places)
-    return np.asarray(first_hits(mesh, origins, sights, shown).distance >= depth - HIDDEN_BEYOND * mesh.diagonal)
+    return look_at(mesh, camera, places, shown).clear

@@ -5,11 +5,10 @@ from __future__ import annotations
 from typing import Literal
 
 import numpy as np
-from scipy.sparse import csr_matrix
-from scipy.sparse.csgraph import connected_components
 
 from cutcore.aiming.picking.pointer import Kind
 from cutcore.geometry.arrays import Bools, Ints
+from cutcore.geometry.components import components
 from cutcore.mesh.mesh import Mesh
 from cutcore.queries.flow import flow
 
@@ -22,8 +21,7 @@ def count_of(mesh: Mesh, kind: Kind) -> int:
 
 def connected(mesh: Mesh, kind: Kind, elements: Ints) -> Ints:
     """Everything of a kind on the shells that some elements lie on."""
-    table = csr_matrix((np.ones(len(mesh.edges)), (mesh.edges.ends[:, 0], mesh.edges.ends[:, 1])), shape=(mesh.vertex_count,) * 2)
-    label = connected_components(table, directed=False)[1]
+    label = components(mesh.edges.ends, mesh.vertex_count)[1]
     of = {"vertices": label, "edges": label[mesh.edges.ends[:, 0]], "faces": label[mesh.corners[mesh.starts[:-1]]]}[kind]
     return np.flatnonzero(np.isin(of, of[elements]))
 

@@ -8,6 +8,7 @@ from cutcore.errors import StepError
 from cutcore.geometry.arrays import Floats, Ints, cross
 from cutcore.geometry.chart import chart_of
 from cutcore.geometry.polygons import inside_loop
+from cutcore.geometry.vectors import units
 from cutcore.mesh.mesh import newell
 from cutcore.trace.trace import IN_FACE, TraceBuilder
 
@@ -54,7 +55,7 @@ def collars(loops: list[Floats], distance: float) -> list[Floats]:
         depth = sum(bool(inside_loop(flat[j], flat[k][:1])[0]) for j in range(len(loops)) if j != k)
         out = distance if depth % 2 == 0 else -distance
         ahead = np.roll(loop, -1, axis=0) - loop
-        ahead = ahead / np.maximum(np.linalg.norm(ahead, axis=1, keepdims=True), 1e-300)
+        ahead = units(ahead)
         after = cross(ahead, np.broadcast_to(normals[k] / sizes[k], ahead.shape))
         before = np.roll(after, 1, axis=0)
         dot = np.einsum("ij,ij->i", before, after)

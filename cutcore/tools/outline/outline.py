@@ -14,6 +14,7 @@ from cutcore.errors import PathError, StepError
 from cutcore.geometry.arrays import Bools, Floats, Ints, row_positions
 from cutcore.geometry.camera import Camera, Vector, View
 from cutcore.geometry.polygons import distance_to_segments
+from cutcore.geometry.vectors import NOT_ZERO
 from cutcore.imprint import imprint
 from cutcore.kernels import border_gaps, face_boxes, inside_polygon, walk_stretches
 from cutcore.mesh.last_answer import last_answer
@@ -25,7 +26,7 @@ from cutcore.notes import Note, position
 from cutcore.params import Params, Real
 from cutcore.queries.limits import limit_mask
 from cutcore.queries.ray_caster import caster_of
-from cutcore.queries.visibility import HIDDEN_BEYOND, reach_of, seen_from
+from cutcore.queries.visibility import look_at, reach_of
 from cutcore.shapes.small import FROM_A_CORNER
 from cutcore.tool import Cut, Cutting, Drawn, Example, Extra
 from cutcore.tools.outline.forms import collars, spokes_of, with_count
@@ -241,7 +242,7 @@ def _edge_on(flat: Floats, curve: Floats, camera: Camera) -> bool:
     spread = flat - flat.mean(axis=0)
     narrow = float(np.linalg.svd(spread, compute_uv=False)[-1])
     size = float(np.linalg.norm(curve - curve.mean(axis=0)))
-    scale = camera.scale if camera.parallel else camera.scale / max(float(camera.depth(curve).mean()), 1e-300)
+    scale = camera.scale if camera.parallel else camera.scale / max(float(camera.depth(curve).mean()), NOT_ZERO)
     return narrow <= EDGE_ON * size * scale
 
 
@@ -297,9 +298,7 @@ class _Seen:
         low = mesh.points[table.ends[edge, 0]]
         everywhere = np.concatenate([place, low + share[:, None] * (mesh.points[table.ends[edge, 1]] - low)])
         middle = everywhere[spans].mean(axis=1)
-        origins, sights, depth = seen_from(mesh, self.camera, middle)
-        hits = caster_of(mesh).first(origins, sights)
-        hidden = (hits.face != span_face) & (hits.distance < depth - HIDDEN_BEYOND * mesh.diagonal)
+        hidden = ~look_at(mesh, self.camera, middle, own=span_face).clear
         if self.camera.from_eye or not self.camera.parallel:
             hidden |= self.camera.depth(middle) <= 0
         if limit is not None:
@@ -450,11 +449,9 @@ def _inside(mesh: Mesh, cut: Result, projection: _Projection, *, through: bool) 
         odd ^= inside_polygon(loop, pixels)
     near, places = near[odd], places[odd]
     if not through and len(near):
-        origins, sights, depth = seen_from(mesh, camera, places)
-        facing = np.einsum("ij,ij->i", after.face_normals(near), sights) < 0
-        hits = caster_of(mesh).first(origins, sights)
-        clear = (hits.face == cut.origin.face[near]) | (hits.distance >= depth - HIDDEN_BEYOND * mesh.diagonal)
-        near = near[facing & clear & (depth > 0)]
+        seen = look_at(mesh, camera, places, own=cut.origin.face[near])
+        facing = np.einsum("ij,ij->i", after.face_normals(near), seen.sights) < 0
+        near = near[facing & seen.clear & seen.before_eye]
     found[near] = True
     return found
 

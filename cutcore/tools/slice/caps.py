@@ -9,6 +9,7 @@ from cutcore.geometry.arrays import Floats, Ints, cross, starts_of
 from cutcore.geometry.chart import Chart
 from cutcore.geometry.plane import Plane
 from cutcore.geometry.polygons import inside_loop, loop_area
+from cutcore.geometry.vectors import least_axis
 from cutcore.imprint.arrangement import FaceLines, arrange, is_simple
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.submesh import with_faces
@@ -103,7 +104,7 @@ def _left_open(openings: Ints, made: list[Ints]) -> tuple[int, int] | None:
 
 
 def _chart(plane: Plane) -> Chart:
-    helper = np.eye(3)[int(np.argmin(np.abs(plane.normal)))]
+    helper = least_axis(plane.normal)
     right = cross(helper, plane.normal)
     right /= np.linalg.norm(right)
     return Chart(plane.point, right, cross(plane.normal, right), plane.normal)

@@ -6,7 +6,6 @@ import numpy as np
 
 from cutcore.geometry.arrays import Floats, Ints, owner_of
 from cutcore.geometry.plane import Plane
-from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Picked, Result
 from cutcore.mesh.submesh import then, without_faces
 from cutcore.notes import Note, position
@@ -32,16 +31,13 @@ def mirrored(cut: Result, halves: Halves) -> Result:
     hard = half.hard
     if len(hard):
         hard = np.unique(np.concatenate([hard, np.sort(number[hard], axis=1)]), axis=0)
-    whole = Mesh(
+    whole = half.rebuilt(
         np.concatenate([np.where(on[:, None], flat, half.points), image[~on]]),
         np.concatenate([half.starts, half.starts[-1] + half.starts[1:]]),
         np.concatenate([half.corners, number[half.corners[back]]]),
-        None if half.uv is None else np.concatenate([half.uv, half.uv[back]]),
-        np.concatenate([half.material, half.material]),
-        np.concatenate([half.patch, half.patch]),
-        half.materials,
-        half.patches,
-        hard,
+        hard=hard,
+        further_from=np.arange(half.face_count),
+        corners_from=np.concatenate([np.arange(len(back)), back]),
     )
     doubled = Origin(
         np.concatenate([np.arange(half.face_count)] * 2),

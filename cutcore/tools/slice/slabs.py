@@ -53,16 +53,8 @@ def _torn(mesh: Mesh, slab: Ints, count: int) -> tuple[Mesh, Origin, Ints]:
     number = vertex.copy()
     number[~first] = mesh.vertex_count + np.arange(int((~first).sum()))
     more = vertex[~first]
-    torn = Mesh(
-        np.concatenate([mesh.points, mesh.points[more]]),
-        mesh.starts,
-        number[at.ravel()],
-        mesh.uv,
-        mesh.material,
-        mesh.patch,
-        mesh.materials,
-        mesh.patches,
-    )
+    points = np.concatenate([mesh.points, mesh.points[more]])
+    torn = mesh.rebuilt(points, mesh.starts, number[at.ravel()], hard=mesh.hard[:0])
     slab_of = np.zeros(torn.vertex_count, dtype=np.int64)
     slab_of[number] = pairs % count
     origin_vertex = np.concatenate([np.arange(mesh.vertex_count), more])

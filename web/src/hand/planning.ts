@@ -2,6 +2,7 @@
 import { client, expectData, Refusal, type Step } from '../api/client';
 import { newestOnly } from '../api/newest';
 import { ASK_AGAIN_AFTER_MS, DEFAULT_LOCK } from '../options';
+import { meant, stillMeant } from '../stores/meant';
 import { makeStep, meet, partStore } from '../stores/partStore';
 import { pickStore } from '../stores/pickStore';
 import { type Lock, NO_PLAN, type PlanState, planStore } from '../stores/planStore';
@@ -17,6 +18,9 @@ let makeWhenPlanned = false;
 /** Answers that will still change what is planned; a cut asked for meanwhile is made once they are there. */
 let underWay = 0;
 let makeAfterwards = false;
+
+/** Whether an answer is still under way that will change what is planned. */
+export const isUnderWay = (): boolean => underWay > 0;
 
 export function waitFor(answer: Promise<unknown>): void {
   underWay += 1;
@@ -40,21 +44,21 @@ export function replan(): void {
 
 const askForPlan = newestOnly(async (_: null) => {
   const step = stepInHand();
-  const { part } = partStore.getState();
-  if (!part || !step) return;
+  const now = meant();
+  if (!now || !step) return;
   try {
     const plan = await expectData(
       client.POST('/api/parts/{part_id}/plan', {
-        params: { path: { part_id: part.id } },
-        body: { revision: part.revision, step, view: viewStore.getState().view },
+        params: { path: { part_id: now.part.id } },
+        body: { revision: now.part.revision, step, view: now.view },
       }),
     );
     const planFor = textOf(step);
-    if (textOf(stepInHand()) !== planFor) return;
+    if (!stillMeant(now) || textOf(stepInHand()) !== planFor) return;
     planStore.setState({ plan, planFor, trouble: null });
     if (makeWhenPlanned) void make();
   } catch (error) {
-    meetWhilePlanning(error);
+    if (stillMeant(now)) meetWhilePlanning(error);
   }
 });
 

@@ -3,6 +3,7 @@ import type { LucideIcon } from 'lucide-react';
 import type { ComponentType } from 'react';
 import type { Schemas, Step } from '../api/client';
 import type { Project } from '../space/projection';
+import { moveOn } from '../stores/meant';
 import { NO_PLAN, planStore, type TypedKind } from '../stores/planStore';
 import { takeTool, toolStore } from '../stores/toolStore';
 import type { Command } from './commands';
@@ -106,6 +107,7 @@ export function changeTool(name: string): void {
 
 /** Leave nothing of the plan of the tool in hand. */
 export function clearPlan(): void {
+  moveOn();
   toolInHand().clear();
   planStore.setState({ ...NO_PLAN });
 }

@@ -1,10 +1,9 @@
 /** Projects: where work begins and is found again. */
 import { Plus } from 'lucide-react';
 import { useState } from 'react';
-import { importFile, PART_FILES } from './importFile';
+import { go } from '../page/route';
 import { ThemeButton } from '../page/ThemeButton';
 import { Wordmark } from '../page/Wordmark';
-import { go } from '../page/route';
 import { ShapeSheet } from '../shapes/ShapeSheet';
 import { addShape, type Shape } from '../shapes/shapeQueries';
 import { toast } from '../stores/toastStore';
@@ -14,6 +13,7 @@ import { FileButton } from '../ui/FileButton';
 import type { Unit } from '../ui/lengths';
 import { NameSheet } from '../ui/NameSheet';
 import { DeletedProjects } from './DeletedProjects';
+import { importFile, PART_FILES } from './importFile';
 import { ProjectCard } from './ProjectCard';
 import { tell, useProjectChanges, useProjects } from './projectQueries';
 import { UnitQuestion } from './UnitQuestion';

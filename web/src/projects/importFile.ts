@@ -1,6 +1,6 @@
-import type { Unit } from '../ui/lengths';
 import { client, expectData, type Schemas } from '../api/client';
 import { upload } from '../api/upload';
+import type { Unit } from '../ui/lengths';
 
 /** What can be read as a part; the service decides by the same endings. */
 export const PART_FILES = '.obj,.ply,.stl,.glb';

@@ -19,7 +19,11 @@ interface PartState {
 
 export const partStore = createStore<PartState>(() => ({ part: null, flash: [], gone: false, busy: false }));
 
+/** The part that is to be on the table. */
+let opening: number | null = null;
+
 export async function openPart(id: number): Promise<void> {
+  opening = id;
   const before = partStore.getState().part;
   if (before) changeState(before.snapshot, null, null);
   partStore.setState({ part: null, flash: [], gone: false });
@@ -29,11 +33,13 @@ export async function openPart(id: number): Promise<void> {
 async function readPart(id: number): Promise<void> {
   try {
     const part = await expectData(client.GET('/api/parts/{part_id}', { params: { path: { part_id: id } } }));
+    // Another part was opened meanwhile.
+    if (opening !== id) return;
     const before = partStore.getState().part;
     if (before?.snapshot !== part.snapshot) changeState(before?.snapshot ?? null, part.snapshot, null);
     partStore.setState({ part, gone: false });
   } catch (error) {
-    meet(error);
+    if (opening === id) meet(error);
   }
 }
 
@@ -55,21 +61,44 @@ export function meet(error: unknown): void {
   }
 }
 
+/** Cuts, undo and redo, one after the other: each is asked of the part as the one before has left it. */
+let changing: Promise<unknown> = Promise.resolve();
+let waiting = 0;
+
+function inTurn<Done>(change: (part: Part) => Promise<Done>): Promise<Done | null> {
+  const asked = partStore.getState().part?.id;
+  waiting += 1;
+  partStore.setState({ busy: true });
+  const done = changing
+    .catch(() => {})
+    .then(() => {
+      const { part } = partStore.getState();
+      return part && part.id === asked ? change(part) : null;
+    })
+    .finally(() => {
+      waiting -= 1;
+      partStore.setState({ busy: waiting > 0 });
+    });
+  changing = done;
+  return done;
+}
+
+/** Whether a part is still the one on the table: what is answered for another one is not shown. */
+const onTheTable = (part: Part): boolean => partStore.getState().part?.id === part.id;
+
 /**
  * Make a cut; throws the refusal if it can't be made, so that the plan can show it. `whenMade` clears up what was
  * meant for the part as it was, before the new one is there.
  */
 export async function makeStep(step: Schemas['MakeIn']['step'], whenMade: () => void = () => {}): Promise<void> {
-  const part = partStore.getState().part;
-  if (!part) return;
-  partStore.setState({ busy: true });
-  try {
+  await inTurn(async (part) => {
     const made = await expectData(
       client.POST('/api/parts/{part_id}/steps', {
         params: { path: { part_id: part.id } },
         body: { revision: part.revision, step, pick: picked() },
       }),
     );
+    if (!onTheTable(part)) return;
     const flash = made.new_edges as [Place, Place][];
     changeState(part.snapshot, made.part.snapshot, made.carried);
     const { new: fresh } = made;
@@ -83,25 +112,26 @@ export async function makeStep(step: Schemas['MakeIn']['step'], whenMade: () => 
     whenMade();
     partStore.setState({ part: made.part, flash });
     setTimeout(() => partStore.setState((now) => (now.flash === flash ? { flash: [] } : {})), FLASH_FOR_MS);
-  } finally {
-    partStore.setState({ busy: false });
-  }
+  });
 }
 
+/** Go back or forward along the steps; presses that come quickly wait for one another. */
 export async function moveAlongSteps(way: 'undo' | 'redo'): Promise<void> {
-  const { part, busy } = partStore.getState();
-  if (!part || busy || !(way === 'undo' ? part.can_undo : part.can_redo)) return;
-  partStore.setState({ busy: true, flash: [] });
-  try {
-    const call = { params: { path: { part_id: part.id } }, body: { revision: part.revision } };
-    const asked =
-      way === 'undo' ? client.POST('/api/parts/{part_id}/undo', call) : client.POST('/api/parts/{part_id}/redo', call);
-    const moved = await expectData(asked);
-    changeState(part.snapshot, moved.snapshot, null);
-    partStore.setState({ part: moved });
-  } catch (error) {
-    meet(error);
-  } finally {
-    partStore.setState({ busy: false });
-  }
+  await inTurn(async (part) => {
+    if (!(way === 'undo' ? part.can_undo : part.can_redo)) return;
+    partStore.setState({ flash: [] });
+    try {
+      const call = { params: { path: { part_id: part.id } }, body: { revision: part.revision } };
+      const asked =
+        way === 'undo'
+          ? client.POST('/api/parts/{part_id}/undo', call)
+          : client.POST('/api/parts/{part_id}/redo', call);
+      const moved = await expectData(asked);
+      if (!onTheTable(part)) return;
+      changeState(part.snapshot, moved.snapshot, null);
+      partStore.setState({ part: moved });
+    } catch (error) {
+      if (onTheTable(part)) meet(error);
+    }
+  });
 }

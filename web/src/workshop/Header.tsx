@@ -1,11 +1,11 @@
 import { Download, Keyboard, PanelRight, Plus, Redo2, Undo2, Upload } from 'lucide-react';
 import { useStore } from 'zustand';
-import { PART_FILES } from '../projects/importFile';
 import { commandOf, keysOf } from '../hand/commands';
+import { go } from '../page/route';
 import { ThemeButton } from '../page/ThemeButton';
 import { Wordmark } from '../page/Wordmark';
+import { PART_FILES } from '../projects/importFile';
 import { type Project, useProjectChanges } from '../projects/projectQueries';
-import { go } from '../page/route';
 import { partStore } from '../stores/partStore';
 import { planStore } from '../stores/planStore';
 import { openSheet } from '../stores/sheetStore';

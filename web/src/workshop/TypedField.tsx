@@ -25,12 +25,12 @@ export function TypedField() {
   const { kind, text } = typing;
 
   const settle = (): void => {
-    const length = toolInHand()?.edgeLength() ?? null;
+    const length = toolInHand().edgeLength();
     const value = kind === 'share' ? parseShare(text, length) : kind === 'angle' ? parseAngle(text) : parseLength(text);
     if (value === null) setWrong(true);
     else {
       planStore.setState({ typing: null });
-      void toolInHand()?.takeTyped(kind, value);
+      void toolInHand().takeTyped(kind, value);
     }
   };
   const [x, y] = pointer ?? [300, 300];

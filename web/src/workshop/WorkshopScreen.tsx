@@ -2,14 +2,14 @@
 import { useEffect, useState } from 'react';
 import { useStore } from 'zustand';
 import { Refusal } from '../api/client';
-import { importFile } from '../projects/importFile';
 import { DrawingCard } from '../drawing/DrawingCard';
 import { DrawingMarks, DrawingPicture } from '../drawing/DrawingLayer';
 import { drawingStore } from '../drawing/drawingStore';
 import { discard, planAgain } from '../hand/planning';
+import { go } from '../page/route';
+import { importFile } from '../projects/importFile';
 import { tell, useProject, useProjectsChanged } from '../projects/projectQueries';
 import { UnitQuestion } from '../projects/UnitQuestion';
-import { go } from '../page/route';
 import { ShapeSheet } from '../shapes/ShapeSheet';
 import { addShape } from '../shapes/shapeQueries';
 import { drawerStore } from '../stores/drawerStore';

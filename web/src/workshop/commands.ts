@@ -1,7 +1,7 @@
 /** The commands there are, beside those of the tools: they work whatever tool is in hand, or on the tool in hand. */
 import { toggleDrawing } from '../drawing/drawingStore';
 import { type Command, provideCommands } from '../hand/commands';
-import { beginTyping, cycleLock, discard, make } from '../hand/planning';
+import { beginTyping, cycleLock, discard, isUnderWay, make } from '../hand/planning';
 import { allTools, changeTool, type Tool, toolInHand } from '../hand/tool';
 import { toggleDrawer } from '../stores/drawerStore';
 import { toggleFlow } from '../stores/flowStore';
@@ -53,7 +53,7 @@ const inHand = (tool: Tool, command: Command): Command => ({
 
 provideCommands([
   ...allTools().map(({ name, words, key }) => ({ id: name, words, keys: [key], run: () => changeTool(name) })),
-  { id: 'make', words: 'Make the cut', keys: ['Enter'], when: planned, run: () => void make() },
+  { id: 'make', words: 'Make the cut', keys: ['Enter'], when: () => planned() || isUnderWay(), run: () => void make() },
   { id: 'discard', words: 'Discard the plan, then back to Pick', keys: ['Escape'], run: discardOrPutDown },
   { id: 'lock-next', words: 'Next lock', keys: ['q'], when: locks, run: () => cycleLock(1) },
   { id: 'lock-previous', words: 'Previous lock', keys: ['Shift+q'], when: locks, run: () => cycleLock(-1) },

@@ -1,15 +1,15 @@
 /** Gauge: cuts at measured distances, typed, pasted or pulled. */
 import { client, expectData } from '../../api/client';
 import { newestOnly } from '../../api/newest';
+import { newestAnswer } from '../../hand/aimer';
 import { meetWhilePlanning, planAgain, replan, setShared, waitFor } from '../../hand/planning';
 import type { PointerPlace, PointerStates } from '../../hand/tool';
 import { GRAB_WITHIN_PX } from '../../options';
 import { type Place, projector } from '../../space/projection';
-import { partStore } from '../../stores/partStore';
+import { meant, stillMeant } from '../../stores/meant';
 import { limitOf, pickStore } from '../../stores/pickStore';
 import { extraOf, planStore, SHARED_DEFAULTS } from '../../stores/planStore';
 import { toast } from '../../stores/toastStore';
-import { toolStore } from '../../stores/toolStore';
 import { viewStore } from '../../stores/viewStore';
 import { pickedEdgeDirection } from '../../viewport/pickedEdge';
 import {
@@ -23,7 +23,6 @@ import {
 } from './gaugeStore';
 import { mirrored, positionsOf, widthsOf, withMoved } from './widths';
 
-const inHand = (): boolean => toolStore.getState().tool === 'gauge';
 export const isAxis = (along: Along): along is 'x' | 'y' | 'z' => along === 'x' || along === 'y' || along === 'z';
 
 /** The planned cuts as a step. */
@@ -92,8 +91,9 @@ export function setAlong(along: Along): void {
 }
 
 async function alongFace(face: number): Promise<void> {
-  const { part } = partStore.getState();
-  if (!part) return;
+  const now = meant();
+  if (!now) return;
+  const { part } = now;
   const standing = await expectData(
     client.POST('/api/parts/{part_id}/aim/plane', {
       params: { path: { part_id: part.id } },
@@ -107,6 +107,7 @@ async function alongFace(face: number): Promise<void> {
       },
     }),
   );
+  if (!stillMeant(now)) return;
   // The face gives the direction: it is not meant to limit the cuts.
   pickStore.setState({ limited: false });
   setGauge({ along: 'face', direction: standing.normal as Place });
@@ -139,28 +140,38 @@ function cutAt([x, y]: PointerPlace): number | null {
   return found < 0 ? null : found;
 }
 
+const newest = newestAnswer();
+
 /** Pull a cut to where a pointer is along the axis: it settles on vertices and round numbers. */
 async function pullTo(cut: number, pointer: PointerPlace): Promise<void> {
-  const { part } = partStore.getState();
-  const { view } = viewStore.getState();
   const { widths, along, start, measure } = gaugeStore.getState();
   const gauge = extraOf(planStore.getState().plan, 'gauge');
   const held = gauge?.cuts[cut];
-  if (!part || !view || !gauge || !held || !isAxis(along)) return;
-  const standing = await expectData(
-    client.POST('/api/parts/{part_id}/aim/plane', {
-      params: { path: { part_id: part.id } },
-      body: {
-        revision: part.revision,
-        placed: { by: 'axis', axis: along, face: null, vertices: null, offset: held.at, tilt: [0, 0], flipped: false },
-        handle: 'centre',
-        pointer,
-        view,
-        free: planStore.getState().free,
-      },
-    }),
+  if (!gauge || !held || !isAxis(along)) return;
+  const standing = await newest(({ part, view }) =>
+    expectData(
+      client.POST('/api/parts/{part_id}/aim/plane', {
+        params: { path: { part_id: part.id } },
+        body: {
+          revision: part.revision,
+          placed: {
+            by: 'axis',
+            axis: along,
+            face: null,
+            vertices: null,
+            offset: held.at,
+            tilt: [0, 0],
+            flipped: false,
+          },
+          handle: 'centre',
+          pointer,
+          view,
+          free: planStore.getState().free,
+        },
+      }),
+    ),
   );
-  if (!inHand() || gaugeStore.getState().widths !== widths) return;
+  if (!standing || gaugeStore.getState().widths !== widths) return;
   const at = standing.placed.offset ?? held.at;
   const middle = (gauge.low + gauge.high) / 2;
   const away = start === 'low' ? at - gauge.low : start === 'high' ? gauge.high - at : Math.abs(at - middle);

@@ -1,16 +1,16 @@
 /** Knife line: aim, plan, adjust, make. Every change of the plan goes through here. */
-import { client, expectData, type KnifePoint, type Schemas, type View } from '../../api/client';
-import { newestOnly } from '../../api/newest';
-import { meetWhilePlanning, planAgain, pointAgain, replan, setLock, setShared, waitFor } from '../../hand/planning';
+import { client, expectData, type KnifePoint, type Schemas } from '../../api/client';
+import { aimer, type Pointed } from '../../hand/aimer';
+import { planAgain, pointAgain, replan, setLock, setShared, waitFor } from '../../hand/planning';
 import type { PointerPlace, PointerStates } from '../../hand/tool';
 import { GRAB_WITHIN_PX } from '../../options';
 import { type Place, projector } from '../../space/projection';
 import { same } from '../../space/same';
-import { makeStep, meet, partStore } from '../../stores/partStore';
+import { meant, stillMeant } from '../../stores/meant';
+import { makeStep, meet } from '../../stores/partStore';
 import { limitOf, pickStore } from '../../stores/pickStore';
 import { extraOf, planStore, SHARED_DEFAULTS, settlingOf, type TypedKind } from '../../stores/planStore';
 import { toast } from '../../stores/toastStore';
-import { toolStore } from '../../stores/toolStore';
 import { viewStore } from '../../stores/viewStore';
 import {
   KNIFE_DEFAULTS,
@@ -26,17 +26,10 @@ import { knifeStep } from './step';
 
 type Aim = Schemas['AimOut'];
 
-interface Question {
-  view: View;
-  pointer: PointerPlace;
-}
-
 /** Ask the service what the next point would be; `length` holds it at a typed length. */
-async function askAim({ view, pointer }: Question, length: number | null = null): Promise<Aim | null> {
+async function askAim({ part, view, pointer }: Pointed, length: number | null = null): Promise<Aim> {
   const { lines, through, dragged, insertAfter } = knifeStore.getState();
   const { lock, mirror } = planStore.getState();
-  const part = partStore.getState().part;
-  if (!part) return null;
   // A point that is moved or put in between does not go on from the last one.
   const { start, before } = dragged || insertAfter ? { start: null, before: null } : startOfStretch(lines, view);
   const { shown } = pickStore.getState();
@@ -61,41 +54,34 @@ async function askAim({ view, pointer }: Question, length: number | null = null)
   );
 }
 
-const askForMark = newestOnly(async ({ view, pointer }: Question) => {
-  try {
-    const aim = await askAim({ view, pointer });
-    // An answer for an older view, or for a pointer that has left, is thrown away.
-    if (!aim || viewStore.getState().view !== view || !planStore.getState().pointer || !inHand()) return;
+const aiming = aimer({
+  ask: askAim,
+  show(aim, { pointer }) {
     const { dragged } = knifeStore.getState();
     knifeStore.setState({ aim, aimedAt: pointer });
-    planStore.setState({ trouble: null });
     if (dragged && aim.mark.kind !== 'off') moveTo(dragged, aim.mark.point);
-  } catch (error) {
-    knifeStore.setState({ aim: null });
-    meetWhilePlanning(error);
-  }
+  },
+  lose: () => knifeStore.setState({ aim: null }),
 });
 
-const inHand = (): boolean => toolStore.getState().tool === 'knife';
+/** Clicks are answered one after the other: each stretch begins where the one before has ended. */
+let choosing: Promise<void> = Promise.resolve();
 
-/** Ask what is under the pointer; null when it has left the part's picture. */
-function point(pointer: PointerPlace | null): void {
-  planStore.setState({ pointer });
-  if (!pointer) knifeStore.setState({ aim: null });
-  const { view } = viewStore.getState();
-  if (pointer && view) askForMark({ view, pointer });
+/** Choose what lies at a place of the pointer as the next point. */
+function choose(at: PointerPlace): void {
+  choosing = choosing
+    .catch(() => {})
+    .then(async () => {
+      const chosen = await aiming.at(at);
+      if (chosen && !chosen.answer.refusal) add(chosen.answer.mark.point, chosen.pointed.view);
+    });
+  waitFor(choosing);
 }
 
-/** Choose what the mark shows as the next point. */
-export function choose(): void {
-  const { aim } = knifeStore.getState();
-  if (aim && !aim.refusal) add(aim.mark.point);
-}
-
-function add(chosen: KnifePoint): void {
+function add(chosen: KnifePoint, view = viewStore.getState().view): void {
   const { lines, insertAfter } = knifeStore.getState();
   const { lock } = planStore.getState();
-  const { view, name } = viewStore.getState();
+  const { name } = viewStore.getState();
   if (!view || (!insertAfter && same(lines.at(-1)?.points.at(-1), chosen) && !lines.at(-1)?.closed)) return;
   // A typed angle was meant for this one stretch.
   planStore.setState({ half: false, typing: null, lock: { ...lock, value: null } });
@@ -176,17 +162,19 @@ function typeable(): TypedKind[] {
 async function takeTyped(kind: TypedKind, value: number): Promise<void> {
   const { aim } = knifeStore.getState();
   const { pointer } = planStore.getState();
-  const { view } = viewStore.getState();
   if (kind === 'share') {
     const chosen = aim?.mark.point;
     if (chosen && 'edge' in chosen) add({ ...chosen, t: value });
   } else if (kind === 'angle') {
     setLock({ kind: 'angle', value });
-  } else if (view && pointer) {
+  } else if (pointer) {
+    const now = meant();
+    if (!now?.view) return;
     try {
-      const held = await askAim({ view, pointer }, value);
-      if (held?.refusal) planStore.setState({ trouble: held.refusal });
-      else if (held) add(held.mark.point);
+      const held = await askAim({ ...now, view: now.view, pointer }, value);
+      if (!stillMeant(now)) return;
+      if (held.refusal) planStore.setState({ trouble: held.refusal });
+      else add(held.mark.point, now.view);
     } catch (error) {
       meet(error);
     }
@@ -241,25 +229,25 @@ knifeStore.subscribe(({ retaken }, before) => {
 });
 
 export const POINTER: PointerStates = {
-  point,
+  point: aiming.hover,
   press(at) {
     const dragged = plannedAt(at);
     if (dragged) knifeStore.setState({ dragged });
     return dragged !== null;
   },
   drag(at) {
-    if (knifeStore.getState().dragged) point(at);
+    if (knifeStore.getState().dragged) aiming.hover(at);
   },
   release(at) {
     // The last answer moves the point once more before it is let go.
     const { dragged } = knifeStore.getState();
-    const { view } = viewStore.getState();
-    if (!dragged || !view) return;
-    const settled = askAim({ view, pointer: at })
-      .then((aim) => {
+    if (!dragged) return;
+    const settled = aiming
+      .at(at)
+      .then((found) => {
         // By now another point may be held.
         const held = knifeStore.getState().dragged === dragged;
-        if (aim && held && aim.mark.kind !== 'off') moveTo(dragged, aim.mark.point);
+        if (found && held && found.answer.mark.kind !== 'off') moveTo(dragged, found.answer.mark.point);
       })
       .finally(() => {
         if (knifeStore.getState().dragged === dragged) knifeStore.setState({ dragged: null });
@@ -267,9 +255,9 @@ export const POINTER: PointerStates = {
       });
     waitFor(settled);
   },
-  click() {
+  click(at) {
     knifeStore.setState({ dragged: null });
-    choose();
+    choose(at);
   },
   clear: () => knifeStore.setState({ ...NO_LINES, aim: null }),
   step: () => knifeStep(knifeStore.getState(), planStore.getState().mirror),

@@ -1,14 +1,12 @@
 /** Edge loop: hover to see it, click to plan it, slide and type to adjust it. */
-import { client, expectData, type Schemas, type View } from '../../api/client';
-import { newestOnly } from '../../api/newest';
-import { meetWhilePlanning, planAgain, replan, setShared, waitFor } from '../../hand/planning';
+import { client, expectData, type Schemas } from '../../api/client';
+import { aimer, type Pointed } from '../../hand/aimer';
+import { planAgain, replan, setShared, waitFor } from '../../hand/planning';
 import type { PointerPlace, PointerStates } from '../../hand/tool';
 import { GRAB_WITHIN_PX } from '../../options';
 import { distance, type Place, projector } from '../../space/projection';
-import { partStore } from '../../stores/partStore';
 import { limitOf, pickStore } from '../../stores/pickStore';
 import { planStore, SHARED_DEFAULTS, settlingOf, type TypedKind } from '../../stores/planStore';
-import { toolStore } from '../../stores/toolStore';
 import { viewStore } from '../../stores/viewStore';
 import { stageOf } from '../../viewport/stageOf';
 import {
@@ -22,11 +20,6 @@ import {
 } from './loopStore';
 
 type Aim = Schemas['LoopAimOut'];
-
-interface Question {
-  view: View;
-  pointer: PointerPlace;
-}
 
 /** How loops run, as the service takes it. */
 function settings(): Schemas['LoopSettings'] {
@@ -52,10 +45,9 @@ function step(): LoopStep | null {
   return { tool: 'loop', edge: planned.edge, at, spread, ...settings() } as LoopStep;
 }
 
-async function askAim({ view, pointer }: Question, held: [number, number] | null): Promise<Aim | null> {
-  const { part } = partStore.getState();
-  const { places, flipped } = loopStore.getState();
-  if (!part) return null;
+async function askAim({ part, view, pointer }: Pointed): Promise<Aim> {
+  const { places, flipped, planned, sliding } = loopStore.getState();
+  const held = sliding && planned ? planned.edge : null;
   return expectData(
     client.POST('/api/parts/{part_id}/aim/loop', {
       params: { path: { part_id: part.id } },
@@ -74,32 +66,24 @@ async function askAim({ view, pointer }: Question, held: [number, number] | null
   );
 }
 
-const askForMark = newestOnly(async ({ view, pointer }: Question) => {
-  const { planned, sliding } = loopStore.getState();
-  if (planned && !sliding) return;
-  try {
-    const aim = await askAim({ view, pointer }, sliding && planned ? planned.edge : null);
-    const now = loopStore.getState();
-    const wanted = viewStore.getState().view === view && planStore.getState().pointer && inHand();
-    // An answer for an older view, for a pointer that has left or from before a click is thrown away.
-    if (!aim || !wanted || now.sliding !== sliding || (now.planned && !now.sliding)) return;
-    if (sliding) slideTo(aim);
-    else loopStore.setState({ aim, aimedAt: pointer });
-    planStore.setState({ trouble: null });
-  } catch (error) {
-    loopStore.setState({ aim: null });
-    meetWhilePlanning(error);
-  }
+/** Whether the pointer looks for a loop, or slides the planned one; else what is planned stays as it is. */
+const looking = (): boolean => !loopStore.getState().planned || loopStore.getState().sliding;
+
+const aiming = aimer({
+  ask: askAim,
+  show(aim, { pointer }) {
+    if (loopStore.getState().sliding) slideTo(aim);
+    else if (looking()) loopStore.setState({ aim, aimedAt: pointer });
+  },
+  lose: () => loopStore.setState({ aim: null }),
 });
 
-const inHand = (): boolean => toolStore.getState().tool === 'loop';
-
 function point(pointer: PointerPlace | null): void {
-  planStore.setState({ pointer });
-  const { planned, sliding } = loopStore.getState();
-  if (!pointer || (planned && !sliding)) loopStore.setState({ aim: null });
-  const { view } = viewStore.getState();
-  if (pointer && view) askForMark({ view, pointer });
+  if (looking()) aiming.hover(pointer);
+  else {
+    planStore.setState({ pointer });
+    loopStore.setState({ aim: null });
+  }
 }
 
 /** Plan what a click means: the loop of an edge; a typed place counts in the way it was typed. */
@@ -235,23 +219,22 @@ export const POINTER: PointerStates = {
   drag: point,
   release(at) {
     // The last answer moves the loop once more before it is let go.
-    const { planned } = loopStore.getState();
-    const { view } = viewStore.getState();
-    if (!planned || !view) return;
+    if (!loopStore.getState().planned) return;
     const hold = holds;
-    const settled = askAim({ view, pointer: at }, planned.edge)
-      .then((aim) => aim && hold === holds && loopStore.getState().sliding && slideTo(aim))
+    const settled = aiming
+      .at(at)
+      .then((found) => found && hold === holds && loopStore.getState().sliding && slideTo(found.answer))
       .finally(() => hold === holds && loopStore.setState({ sliding: false, aim: null }));
     waitFor(settled);
   },
   click(at) {
     loopStore.setState({ sliding: false });
-    const { view } = viewStore.getState();
-    if (!view || onPlanned(at)) return;
+    if (onPlanned(at)) return;
     // Asked anew: what is planned is what lies under the click, not under the last move before it.
-    const chosen = askAim({ view, pointer: at }, null).then(
-      (aim) => aim?.step && plan(aim.step.edge as [number, number], aim.step.at?.[0] ?? 0.5),
-    );
+    const chosen = aiming.at(at).then((found) => {
+      const step = found?.answer.step;
+      if (step) plan(step.edge as [number, number], step.at?.[0] ?? 0.5);
+    });
     waitFor(chosen);
   },
   clear: () => loopStore.setState({ ...NO_LOOP }),

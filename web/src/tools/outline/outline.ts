@@ -1,15 +1,16 @@
 /** Outline: stand a shape on a sheet before the part, see where it falls, and cut it in; again and again from new places. */
 import { client, expectData, type Schemas, type View } from '../../api/client';
 import { newestOnly } from '../../api/newest';
+import { aimer, newestAnswer, type Pointed } from '../../hand/aimer';
 import { meetWhilePlanning, planAgain, replan, setShared, waitFor } from '../../hand/planning';
 import type { PointerPlace, PointerStates } from '../../hand/tool';
 import { GRAB_WITHIN_PX } from '../../options';
 import { type Place, projector } from '../../space/projection';
+import type { Meant } from '../../stores/meant';
 import { partStore } from '../../stores/partStore';
 import { limitOf, pickStore } from '../../stores/pickStore';
 import { planStore, SHARED_DEFAULTS } from '../../stores/planStore';
 import { toast } from '../../stores/toastStore';
-import { toolStore } from '../../stores/toolStore';
 import { viewStore } from '../../stores/viewStore';
 import {
   type Copies,
@@ -25,7 +26,6 @@ import {
 } from './outlineStore';
 
 const HANDLES: SheetHandle[] = ['turn', 'scale', 'place'];
-const inHand = (): boolean => toolStore.getState().tool === 'outline';
 
 /** The planned outline as a step. */
 function step(): OutlineStep | null {
@@ -51,12 +51,12 @@ function step(): OutlineStep | null {
 type Ask = Partial<Pick<Schemas['SheetAimIn'], 'handle' | 'pointer' | 'face'>> & { view: View | null };
 
 async function askForSheet(
+  { part }: Meant,
   placed: PlacedSheet,
   { view, handle = null, pointer = null, face = null }: Ask,
 ): Promise<Standing | null> {
-  const { part } = partStore.getState();
   const { chosen, facing, copies } = outlineStore.getState();
-  if (!part || chosen.length === 0) return null;
+  if (chosen.length === 0) return null;
   return expectData(
     client.POST('/api/parts/{part_id}/aim/outline', {
       params: { path: { part_id: part.id } },
@@ -87,35 +87,30 @@ function fresh(): PlacedSheet {
   return { centre: [0, 0, 0], normal: [0, 0, 1], turn, scale, lift };
 }
 
-const hover = newestOnly(async ({ view, pointer }: { view: View; pointer: PointerPlace }) => {
-  try {
-    const ghost = await askForSheet(fresh(), { view, handle: 'place', pointer });
-    const now = outlineStore.getState();
-    if (viewStore.getState().view !== view || !planStore.getState().pointer || !inHand() || now.standing) return;
-    outlineStore.setState({ ghost });
-    planStore.setState({ trouble: null });
-  } catch (error) {
-    outlineStore.setState({ ghost: null });
-    meetWhilePlanning(error);
-  }
+const aiming = aimer({
+  ask: (pointed: Pointed) =>
+    askForSheet(pointed, fresh(), { view: pointed.view, handle: 'place', pointer: pointed.pointer }),
+  show(ghost) {
+    if (!outlineStore.getState().standing) outlineStore.setState({ ghost });
+  },
+  lose: () => outlineStore.setState({ ghost: null }),
 });
 
 function point(pointer: PointerPlace | null): void {
-  planStore.setState({ pointer });
   const { standing, chosen } = outlineStore.getState();
-  const { view } = viewStore.getState();
-  if (pointer && view && !standing && chosen.length > 0) hover({ view, pointer });
-  else outlineStore.setState({ ghost: null });
+  if (!standing && chosen.length > 0) aiming.hover(pointer);
+  else {
+    planStore.setState({ pointer });
+    outlineStore.setState({ ghost: null });
+  }
 }
 
-let asked = 0;
+const newest = newestAnswer();
 
 /** Have the sheet stand anew; an older answer never undoes a newer. */
 async function stand(placed: PlacedSheet, ask: Ask): Promise<void> {
-  asked += 1;
-  const turn = asked;
-  const standing = await askForSheet(placed, ask);
-  if (turn !== asked || !standing || !inHand()) return;
+  const standing = await newest((now) => askForSheet(now, placed, ask));
+  if (!standing) return;
   const { view } = outlineStore.getState();
   outlineStore.setState({ standing, ghost: null, view: ask.view ?? view ?? viewStore.getState().view });
   replan();

@@ -3,7 +3,8 @@ import { client, expectData, type Schemas } from '../../api/client';
 import { newestOnly } from '../../api/newest';
 import { planAgain } from '../../hand/planning';
 import type { Modifiers, PointerPlace, PointerStates } from '../../hand/tool';
-import { meet, partStore } from '../../stores/partStore';
+import { meant, moveOn, stillMeant } from '../../stores/meant';
+import { meet } from '../../stores/partStore';
 import { NOTHING_PICKED, type PickKind, type PickWay, picked, pickedCount, pickStore } from '../../stores/pickStore';
 import { toast } from '../../stores/toastStore';
 import { viewStore } from '../../stores/viewStore';
@@ -16,13 +17,11 @@ import { sizeStep } from './size';
 type Way = Schemas['PickIn']['pick'];
 type How = 'replace' | 'add' | 'remove';
 
-let cleared = 0;
-
-/** The elements that a way of picking means; null if the part has moved on, or the pick was cleared meanwhile. */
+/** The elements that a way of picking means; null if something else is meant by the time it is answered. */
 async function ask(pick: Way): Promise<Schemas['PickedOut'] | null> {
-  const part = partStore.getState().part;
-  if (!part) return null;
-  const before = cleared;
+  const now = meant();
+  if (!now) return null;
+  const { part } = now;
   try {
     const found = await expectData(
       client.POST('/api/parts/{part_id}/pick', {
@@ -30,7 +29,7 @@ async function ask(pick: Way): Promise<Schemas['PickedOut'] | null> {
         body: { revision: part.revision, pick, shown: pickStore.getState().shown },
       }),
     );
-    return before === cleared ? found : null;
+    return stillMeant(now) ? found : null;
   } catch (error) {
     meet(error);
     return null;
@@ -119,7 +118,7 @@ export async function showFlow(what: Schemas['ByFlow']['what']): Promise<void> {
 }
 
 export function clearPick(): void {
-  cleared += 1;
+  moveOn();
   pickStore.setState({ ...NOTHING_PICKED });
   planAgain();
 }

@@ -1,11 +1,11 @@
 /** Work on what is picked: push it out, draw it in, take it off, join, bridge, round. Each is planned, seen and made as a step. */
 import { client, expectData, type Step } from '../../api/client';
 import { newestOnly } from '../../api/newest';
+import { newestAnswer } from '../../hand/aimer';
 import { meetWhilePlanning, replan, waitFor } from '../../hand/planning';
 import { changeTool, type PointerPlace } from '../../hand/tool';
 import { GRAB_WITHIN_PX } from '../../options';
 import { type Place, projector } from '../../space/projection';
-import { partStore } from '../../stores/partStore';
 import { pickStore } from '../../stores/pickStore';
 import { planStore } from '../../stores/planStore';
 import { viewStore } from '../../stores/viewStore';
@@ -67,33 +67,36 @@ export function setReshape(changed: Partial<ReshapeState>): void {
   else replan();
 }
 
+const newest = newestAnswer();
+
 /** Where the handle of the extrusion stands; with a pointer, once it was pulled under it. */
 async function askForHandle(pointer: PointerPlace | null): Promise<void> {
-  const { part } = partStore.getState();
   const [face] = pickStore.getState().faces;
-  if (!part || face === undefined) return;
-  const standing = await expectData(
-    client.POST('/api/parts/{part_id}/aim/plane', {
-      params: { path: { part_id: part.id } },
-      body: {
-        revision: part.revision,
-        placed: {
-          by: 'face',
-          axis: 'y',
-          face,
-          vertices: null,
-          offset: reshapeStore.getState().distance,
-          tilt: [0, 0],
-          flipped: false,
+  if (face === undefined) return;
+  const standing = await newest(({ part, view }) =>
+    expectData(
+      client.POST('/api/parts/{part_id}/aim/plane', {
+        params: { path: { part_id: part.id } },
+        body: {
+          revision: part.revision,
+          placed: {
+            by: 'face',
+            axis: 'y',
+            face,
+            vertices: null,
+            offset: reshapeStore.getState().distance,
+            tilt: [0, 0],
+            flipped: false,
+          },
+          handle: pointer ? 'move' : null,
+          pointer,
+          view: pointer ? view : null,
+          free: planStore.getState().free,
         },
-        handle: pointer ? 'move' : null,
-        pointer,
-        view: pointer ? viewStore.getState().view : null,
-        free: planStore.getState().free,
-      },
-    }),
+      }),
+    ),
   );
-  if (reshapeStore.getState().work !== 'extrude') return;
+  if (!standing || reshapeStore.getState().work !== 'extrude') return;
   reshapeStore.setState({ standing, distance: standing.placed.offset ?? 0 });
   replan();
 }

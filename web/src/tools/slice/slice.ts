@@ -1,16 +1,17 @@
 /** Slice: a line across the view or a plane with handles; then keep, discard, part or halve. */
 import { client, expectData, type Schemas, type View } from '../../api/client';
 import { newestOnly } from '../../api/newest';
+import { aimer, newestAnswer, type Pointed } from '../../hand/aimer';
 import { meetWhilePlanning, planAgain, replan, setLock, setShared, waitFor } from '../../hand/planning';
 import type { PointerPlace, PointerStates } from '../../hand/tool';
 import { GRAB_WITHIN_PX } from '../../options';
 import { type Place, projector } from '../../space/projection';
 import { same } from '../../space/same';
+import { meant, stillMeant } from '../../stores/meant';
 import { partStore } from '../../stores/partStore';
 import { limitOf, pickStore } from '../../stores/pickStore';
 import { planStore, SHARED_DEFAULTS, settlingOf, type TypedKind } from '../../stores/planStore';
 import { toast } from '../../stores/toastStore';
-import { toolStore } from '../../stores/toolStore';
 import { viewStore } from '../../stores/viewStore';
 import {
   type Handle,
@@ -25,7 +26,6 @@ import {
 type Aim = Schemas['SliceAimOut'];
 
 const HANDLES: Handle[] = ['move', 'first', 'second'];
-const inHand = (): boolean => toolStore.getState().tool === 'slice';
 /** The whole part is meant: what becomes of its sides leaves no room for a limit, a mirror or a near side. */
 const wholeOnly = (after: SliceStep['then']): boolean => after === 'part' || after === 'halve';
 
@@ -52,10 +52,9 @@ function step(): SliceStep | null {
   };
 }
 
-async function askAim(view: View, pointer: PointerPlace, start: PointerPlace | null): Promise<Aim | null> {
-  const { part } = partStore.getState();
-  if (!part) return null;
-  return expectData(
+/** What an end of the line at a pointer would be; the other end is at `start`, if there is one. */
+const askAim = ({ part, view, pointer }: Pointed, start: PointerPlace | null): Promise<Aim> =>
+  expectData(
     client.POST('/api/parts/{part_id}/aim/slice', {
       params: { path: { part_id: part.id } },
       body: {
@@ -70,7 +69,6 @@ async function askAim(view: View, pointer: PointerPlace, start: PointerPlace | n
       },
     }),
   );
-}
 
 /** The other end of the line that is being drawn or adjusted, as it is now. */
 function otherEnd(): PointerPlace | null {
@@ -80,31 +78,25 @@ function otherEnd(): PointerPlace | null {
   return start;
 }
 
-const askForMark = newestOnly(async ({ view, pointer }: { view: View; pointer: PointerPlace }) => {
-  const { dragged } = sliceStore.getState();
-  try {
-    const aim = await askAim(view, pointer, otherEnd());
-    const now = sliceStore.getState();
-    // An answer for an older view, for a pointer that has left or from before a click is thrown away.
-    if (!aim || viewStore.getState().view !== view || !planStore.getState().pointer || !inHand()) return;
-    if (now.dragged !== dragged) return;
+const aiming = aimer({
+  ask: (pointed: Pointed) => askAim(pointed, otherEnd()),
+  show(aim, { pointer }) {
+    const { dragged, line, placed } = sliceStore.getState();
     if (dragged === 'from' || dragged === 'to') moveEnd(dragged, aim.pixel);
-    else if (!now.line && !now.placed) sliceStore.setState({ aim, aimedAt: pointer });
-    planStore.setState({ trouble: null });
-  } catch (error) {
-    sliceStore.setState({ aim: null });
-    meetWhilePlanning(error);
-  }
+    else if (!line && !placed) sliceStore.setState({ aim, aimedAt: pointer });
+  },
+  lose: () => sliceStore.setState({ aim: null }),
 });
 
 function point(pointer: PointerPlace | null): void {
-  planStore.setState({ pointer });
   const { line, placed, dragged } = sliceStore.getState();
   // What is planned is adjusted by its ends and handles: nothing is aimed at meanwhile.
-  const aiming = (!line && !placed) || dragged === 'from' || dragged === 'to';
-  if (!pointer || !aiming) sliceStore.setState({ aim: null });
-  const { view } = viewStore.getState();
-  if (pointer && view && aiming) askForMark({ view, pointer });
+  const looking = (!line && !placed) || dragged === 'from' || dragged === 'to';
+  if (looking) aiming.hover(pointer);
+  else {
+    planStore.setState({ pointer });
+    sliceStore.setState({ aim: null });
+  }
 }
 
 function moveEnd(end: 'from' | 'to', pixel: PointerPlace): void {
@@ -114,15 +106,16 @@ function moveEnd(end: 'from' | 'to', pixel: PointerPlace): void {
   replan();
 }
 
-/** Where the end of the line comes to lie for a pointer; then go on with it. */
-function settle(
+/** Where the end of the line comes to lie for a pointer, its other end at `start`; then go on with it. */
+async function settle(
   pointer: PointerPlace,
   start: PointerPlace | null,
-  go: (pixel: PointerPlace, view: View) => void,
-): void {
-  const { view } = viewStore.getState();
-  if (!view) return;
-  waitFor(askAim(view, pointer, start).then((aim) => aim && go(aim.pixel, view)));
+  go: (pixel: PointerPlace, view: View) => unknown,
+): Promise<void> {
+  const now = meant();
+  if (!now?.view) return;
+  const { pixel } = await askAim({ ...now, view: now.view, pointer }, start);
+  if (stillMeant(now)) await go(pixel, now.view);
 }
 
 function draw(from: PointerPlace, to: PointerPlace, view: View): void {
@@ -133,10 +126,10 @@ function draw(from: PointerPlace, to: PointerPlace, view: View): void {
 
 /** Draw the line between two pointers: either end takes what is under it. */
 function drawFrom(start: PointerPlace, end: PointerPlace): void {
-  settle(start, null, (from) => settle(end, from, (to, view) => draw(from, to, view)));
+  waitFor(settle(start, null, (from) => settle(end, from, (to, view) => draw(from, to, view))));
 }
 
-let asked = 0;
+const newest = newestAnswer();
 
 /** Where a placed plane stands; with a handle, once that was pulled under a pointer. An older answer never undoes a newer. */
 async function askForPlane(
@@ -144,25 +137,22 @@ async function askForPlane(
   handle: Handle | null = null,
   pointer: PointerPlace | null = null,
 ): Promise<void> {
-  const { part } = partStore.getState();
-  const { view } = viewStore.getState();
-  if (!part) return;
-  asked += 1;
-  const turn = asked;
-  const standing = await expectData(
-    client.POST('/api/parts/{part_id}/aim/plane', {
-      params: { path: { part_id: part.id } },
-      body: {
-        revision: part.revision,
-        placed,
-        handle,
-        pointer,
-        view: handle ? view : null,
-        free: planStore.getState().free,
-      },
-    }),
+  const standing = await newest(({ part, view }) =>
+    expectData(
+      client.POST('/api/parts/{part_id}/aim/plane', {
+        params: { path: { part_id: part.id } },
+        body: {
+          revision: part.revision,
+          placed,
+          handle,
+          pointer,
+          view: handle ? view : null,
+          free: planStore.getState().free,
+        },
+      }),
+    ),
   );
-  if (turn !== asked || !sliceStore.getState().placed || !inHand()) return;
+  if (!standing || !sliceStore.getState().placed) return;
   sliceStore.setState({ placed: standing.placed, standing });
   replan();
 }
@@ -291,11 +281,12 @@ export const POINTER: PointerStates = {
       sliceStore.setState({ dragged: null });
     } else if (dragged === 'from' || dragged === 'to') {
       const hold = holds;
-      settle(at, dragged === 'from' ? (line?.to ?? null) : (line?.from ?? null), (pixel) => {
+      const settled = settle(at, dragged === 'from' ? (line?.to ?? null) : (line?.from ?? null), (pixel) => {
         if (hold !== holds) return;
         moveEnd(dragged, pixel);
         sliceStore.setState({ dragged: null });
       });
+      waitFor(settled);
     } else if (start) drawFrom(start, at);
   },
   click(at) {
