@@ -1,4 +1,5 @@
-"""Measure the engine: one table of ratios, all taken in the same run, so that a noisy machine does not matter.
+"""Measure the engine: one table of ratios, all taken in the same run, so that a noisy machine does
+not matter.
 
 P is one NumPy pass that projects all the part's vertices.
 """
@@ -45,7 +46,10 @@ def main() -> None:
             mesh = make(SIZES[size])
             for row in measured(mesh, kind):
                 verdict = "" if size != row.at else "ok" if row.ratio <= row.bar else "MISSED"
-                print(f"{kind + ', ' + size:<22}{row.work:<52}{row.ratio:>8.3f}  {row.bar:>5} {row.to:<8} {verdict}", flush=True)
+                print(
+                    f"{kind + ', ' + size:<22}{row.work:<52}{row.ratio:>8.3f}  {row.bar:>5} {row.to:<8} {verdict}",
+                    flush=True,
+                )
 
 
 def measured(mesh: Mesh, kind: str) -> Iterator[Row]:
@@ -56,9 +60,13 @@ def measured(mesh: Mesh, kind: str) -> Iterator[Row]:
     chance = np.random.default_rng(5)
     pointers = iter(np.tile(chance.uniform((250, 200), (650, 500), (200, 2)), (3, 1)))
     marks = times(lambda: mark_at(mesh, tuple(next(pointers)), camera, Settling()), 200)
-    yield Row("mark under the pointer, p95", float(np.percentile(marks, 95)) / pass_over(mesh), "P", 0.3)
+    yield Row(
+        "mark under the pointer, p95", float(np.percentile(marks, 95)) / pass_over(mesh), "P", 0.3
+    )
     turns = iter(range(1, 100))
-    first = median(lambda: mark_at(mesh, (450, 350), Camera.of(view_of(mesh, next(turns))), Settling()), 15)
+    first = median(
+        lambda: mark_at(mesh, (450, 350), Camera.of(view_of(mesh, next(turns))), Settling()), 15
+    )
     yield Row("first pointer move after the view changed", first / pass_over(mesh), "P", 3.0)
     across = median(lambda: planned(mesh, knife_across(mesh, view)))
     yield Row("knife stretch across the part, with its plan", across / pass_over(mesh), "P", 5.0)
@@ -66,19 +74,46 @@ def measured(mesh: Mesh, kind: str) -> Iterator[Row]:
         edge = mesh.edges.ends[mesh.edges.of_corner[1]].tolist()
         loop = parse_step({"tool": "loop", "edge": edge, "at": [0.3]})
         count = len(trace_step(mesh, loop).face)  # type: ignore[arg-type]
-        yield Row(f"edge loop, preview on a ring of {count}", median(lambda: trace_step(mesh, loop)) / pass_over(mesh), "P", 0.5)  # type: ignore[arg-type]
+        yield Row(
+            f"edge loop, preview on a ring of {count}",
+            median(lambda: trace_step(mesh, loop)) / pass_over(mesh),
+            "P",
+            0.5,
+        )  # type: ignore[arg-type]
     plane = {"point": [0.0, 0.0, 0.0], "normal": list(peers.NORMAL)}
     cut = parse_step({"tool": "slice", "plane": plane})
     made = median(lambda: apply_step(mesh, cut).mesh.edges)
     yield Row("slice, made, connectivity ready", made / peers.by_vtk(mesh), "vtk", 1.0)
     yield Row("slice, made, connectivity ready", made / peers.by_trimesh(mesh), "trimesh", 0.25)
-    family = parse_step({"tool": "gauge", "direction": list(peers.NORMAL), "widths": [gap_of(mesh, PLANES)] * PLANES})
-    yield Row(f"{PLANES} gauge planes, made", median(lambda: apply_step(mesh, family).mesh.edges, 7) / made, "slice", 3.0)
+    family = parse_step(
+        {
+            "tool": "gauge",
+            "direction": list(peers.NORMAL),
+            "widths": [gap_of(mesh, PLANES)] * PLANES,
+        }
+    )
+    yield Row(
+        f"{PLANES} gauge planes, made",
+        median(lambda: apply_step(mesh, family).mesh.edges, 7) / made,
+        "slice",
+        3.0,
+    )
     yield from through_the_service(mesh, kind)
     shape = outline_above(mesh, 1.0 if kind == "torus" else 0.2)
-    yield Row("outline of 400 points, with its plan", median(lambda: planned(mesh, shape), 7) / pass_over(mesh), "P", 8.0, "64 k")
+    yield Row(
+        "outline of 400 points, with its plan",
+        median(lambda: planned(mesh, shape), 7) / pass_over(mesh),
+        "P",
+        8.0,
+        "64 k",
+    )
     local = knife_local(mesh)
-    yield Row("local cut of 10 faces, made", median(lambda: apply_step(mesh, local).mesh.edges) / pass_over(mesh), "P", 1.0)
+    yield Row(
+        "local cut of 10 faces, made",
+        median(lambda: apply_step(mesh, local).mesh.edges) / pass_over(mesh),
+        "P",
+        1.0,
+    )
     yield Row("undo, without transfer", undo_seconds(mesh, local) / pass_over(mesh), "P", 0.2)
 
 
@@ -103,10 +138,20 @@ def through_the_service(mesh: Mesh, kind: str) -> Iterator[Row]:
     service, part = Service(), part_of(mesh)
     if kind == "torus":
         seconds, crossed = loop_preview_seconds(service, part, view_of(mesh, 0), (450, 350))
-        yield Row(f"loop preview over {crossed}, by the service, less 10 ms", (seconds - REQUEST_SECONDS) / pass_over(mesh), "P", 0.5)
+        yield Row(
+            f"loop preview over {crossed}, by the service, less 10 ms",
+            (seconds - REQUEST_SECONDS) / pass_over(mesh),
+            "P",
+            0.5,
+        )
     plane = {"point": [0.0, 0.0, 0.0], "normal": list(peers.NORMAL)}
     made, sent, share = slice_seconds(service, part, {"tool": "slice", "plane": plane})
-    yield Row("slice, made and kept by the service, less 10 ms", (made - REQUEST_SECONDS) / peers.by_vtk(mesh), "vtk", 1.0)
+    yield Row(
+        "slice, made and kept by the service, less 10 ms",
+        (made - REQUEST_SECONDS) / peers.by_vtk(mesh),
+        "vtk",
+        1.0,
+    )
     yield Row("its changes, sent, less 10 ms", (sent - REQUEST_SECONDS) / pass_over(mesh), "P", 1.0)
     yield Row("their bytes", share, "whole", 0.1)
     service.stop()
@@ -119,7 +164,8 @@ def warm(mesh: Mesh) -> None:
 
 
 def pass_over(mesh: Mesh) -> float:
-    """P in seconds, taken anew for every row: a machine shared with others changes its pace from one second to the next."""
+    """P in seconds, taken anew for every row: a machine shared with others changes its pace from
+    one second to the next."""
     turn = np.linalg.qr(np.random.default_rng(1).normal(size=(3, 3)))[0]
     shift, w = np.array([0.1, 0.2, 9.0]), np.array([0.0, 0.0, 1.0])
 
@@ -147,11 +193,18 @@ def outline_above(mesh: Mesh, x: float) -> object:
     reach = 0.25 * (1 + 0.2 * np.sin(7 * turn))
     middle = np.array([x, float(mesh.box[1, 1]) + 0.5, 0.013])
     points = middle + np.stack([reach * np.cos(turn), np.zeros(400), -reach * np.sin(turn)], axis=1)
-    return parse_step({"tool": "outline", "curves": [{"points": points.tolist()}], "along": {"direction": [0, -1, 0]}})
+    return parse_step(
+        {
+            "tool": "outline",
+            "curves": [{"points": points.tolist()}],
+            "along": {"direction": [0, -1, 0]},
+        }
+    )
 
 
 def knife_local(mesh: Mesh) -> object:
-    """A line over ten faces of a ring, from the half of one edge to the half of the tenth after it."""
+    """A line over ten faces of a ring, from the half of one edge to the half of the tenth after
+    it."""
     edge = int(mesh.edges.of_corner[mesh.starts[mesh.face_count // 3]])
     pairs = [edge]
     face = int(mesh.edges.faces[edge, 0])

@@ -21,7 +21,8 @@ def torus_of(quads: int) -> Mesh:
 
 
 def rounded_box_of(quads: int) -> Mesh:
-    """A box of about so many quads, its vertices pushed out onto a rounded form; its eight corners are poles."""
+    """A box of about so many quads, its vertices pushed out onto a rounded form; its eight corners
+    are poles."""
     divisions = round(sqrt(quads / 6))
     cube = box(2, 2, 2, (divisions, divisions, divisions))
     reach = np.linalg.norm(cube.points, axis=1, keepdims=True)

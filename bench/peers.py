@@ -18,7 +18,8 @@ def by_vtk(mesh: Mesh) -> float:
     places.SetData(numpy_to_vtk(mesh.points, deep=True))
     cells = vtk.vtkCellArray()
     cells.SetData(
-        numpy_to_vtkIdTypeArray(mesh.starts.astype(np.int64), deep=True), numpy_to_vtkIdTypeArray(mesh.corners.astype(np.int64), deep=True)
+        numpy_to_vtkIdTypeArray(mesh.starts.astype(np.int64), deep=True),
+        numpy_to_vtkIdTypeArray(mesh.corners.astype(np.int64), deep=True),
     )
     data = vtk.vtkPolyData()
     data.SetPoints(places)

@@ -1,9 +1,9 @@
-"""How soon the mark and the stretch follow the pointer, in a real browser: `python -m bench.pointer`.
+"""How soon the mark and the stretch follow the pointer, in a real browser: `python -m
+bench.pointer`.
 
-A server of its own is started; the pointer is moved over a part and the page times each move from the
-event to the mark and stretch standing in the page (which the bars are for), and to the frame after that,
-which on a machine without a graphics card says more about the machine.
-"""
+A server of its own is started; the pointer is moved over a part and the page times each move from
+the event to the mark and stretch standing in the page (which the bars are for), and to the frame
+after that, which on a machine without a graphics card says more about the machine."""
 
 from __future__ import annotations
 
@@ -40,8 +40,8 @@ WATCH = """() => {
 
 
 def lags(page: Page, person: Person) -> np.ndarray:
-    """Milliseconds (n, 2) from pointer event to drawn mark and to the next frame, with one point planned so that a
-    stretch follows too."""
+    """Milliseconds (n, 2) from pointer event to drawn mark and to the next frame, with one point
+    planned so that a stretch follows too."""
     box: Any = person.see("canvas").bounding_box()
     middle = (box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
     person.press("l")

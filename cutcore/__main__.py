@@ -26,7 +26,8 @@ def main(arguments: list[str] | None = None) -> int:
     options = _parser().parse_args(arguments)
     try:
         with warnings.catch_warnings():
-            # Overflows and the like are judged by what comes out of them; the words about them are for us, not for users.
+            # Overflows and the like are judged by what comes out of them; the words about them are
+            # for us, not for users.
             warnings.simplefilter("ignore")
             return int(options.run(options))
     except CutError as refusal:
@@ -53,9 +54,22 @@ def _parser() -> argparse.ArgumentParser:
     commands = parser.add_subparsers(required=True, metavar="COMMAND")
     apply = commands.add_parser("apply", help="carry out a steps file on a part")
     apply.add_argument("steps", type=Path, metavar="STEPS.json")
-    apply.add_argument("--in", dest="source", type=Path, required=True, metavar="PART", help=f"a part as {FORMATS}")
-    apply.add_argument("--out", type=Path, required=True, metavar="RESULT", help="where to write it, in any of these formats")
-    apply.add_argument("--report", type=Path, metavar="REPORT.json", help="where to write what was done; else to stdout")
+    apply.add_argument(
+        "--in", dest="source", type=Path, required=True, metavar="PART", help=f"a part as {FORMATS}"
+    )
+    apply.add_argument(
+        "--out",
+        type=Path,
+        required=True,
+        metavar="RESULT",
+        help="where to write it, in any of these formats",
+    )
+    apply.add_argument(
+        "--report",
+        type=Path,
+        metavar="REPORT.json",
+        help="where to write what was done; else to stdout",
+    )
     words = f"length within which places count as one, as a share of the part's diagonal (default {RELATIVE_WELD:g})"
     apply.add_argument("--weld", type=_share, default=RELATIVE_WELD, metavar="SHARE", help=words)
     apply.set_defaults(run=_apply)

@@ -1,6 +1,7 @@
 """What can go wrong, as one tree.
 
-CutError                 every refusal of the engine; carries a code, words and the places it is about
+CutError                 every refusal of the engine; carries a code, words and the places it is
+                         about
 ├── MeshError            arrays that are no mesh
 ├── FormatError          a file that can't be read or written
 ├── StepError            a step that names something that is not there, or can't be carried out
@@ -12,7 +13,8 @@ from __future__ import annotations
 
 from cutcore.notes import Element
 
-# A refusal is one line that can be read at a glance, whatever was in the file or the step that it is about.
+# A refusal is one line that can be read at a glance, whatever was in the file or the step that it
+# is about.
 MOST_WORDS = 300
 
 
@@ -38,7 +40,11 @@ class CutError(Exception):
 
     def at(self, where: str) -> CutError:
         """The same refusal, with the path of the offending value put before its own path."""
-        joined = f"{where}.{self.where}" if self.where and not self.where.startswith("[") else where + self.where
+        joined = (
+            f"{where}.{self.where}"
+            if self.where and not self.where.startswith("[")
+            else where + self.where
+        )
         return type(self)(self.words, elements=self.elements, where=joined)
 
 

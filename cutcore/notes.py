@@ -8,7 +8,8 @@ from typing import Any
 
 @dataclass(frozen=True)
 class Element:
-    """A place on a part, written like the points of a steps file: a vertex, an edge, a face or a position."""
+    """A place on a part, written like the points of a steps file: a vertex, an edge, a face or a
+    position."""
 
     kind: str
     value: int | tuple[int, int] | tuple[float, float, float]
@@ -46,4 +47,8 @@ class Note:
     elements: tuple[Element, ...] = ()
 
     def as_json(self) -> dict[str, Any]:
-        return {"code": self.code, "words": self.words, "elements": [e.as_json() for e in self.elements]}
+        return {
+            "code": self.code,
+            "words": self.words,
+            "elements": [e.as_json() for e in self.elements],
+        }

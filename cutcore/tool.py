@@ -1,7 +1,8 @@
-"""What a tool or a reshape says about itself: everything that is not its own geometry is told by one object, `TOOL`.
+"""What a tool or a reshape says about itself: everything that is not its own geometry is told by
+one object, `TOOL`.
 
-The steps file, replay, plans, the list of steps, warm-up, tests and measurements read from these, and from nowhere else.
-"""
+The steps file, replay, plans, the list of steps, warm-up, tests and measurements read from these,
+and from nowhere else."""
 
 from __future__ import annotations
 
@@ -35,7 +36,8 @@ class Reshaping(Params):
 
 @dataclass(frozen=True)
 class Example:
-    """Parameters as a steps file has them, without the tool's name, that do something on a small mesh."""
+    """Parameters as a steps file has them, without the tool's name, that do something on a small
+    mesh."""
 
     on: SmallMesh
     params: dict[str, Any]
@@ -50,12 +52,14 @@ def place_of(values: Any) -> Place:
 
 
 class Extra(BaseModel):
-    """What the plan of one tool shows beyond the common part; each kind has a field `of` that tells it from the others."""
+    """What the plan of one tool shows beyond the common part; each kind has a field `of` that tells
+    it from the others."""
 
 
 @dataclass(frozen=True, eq=False)
 class Drawn:
-    """A plan as far as it could be worked out: what it draws, what there is to say, what it makes of the faces."""
+    """A plan as far as it could be worked out: what it draws, what there is to say, what it makes
+    of the faces."""
 
     trace: Trace | None
     notes: tuple[Note, ...]
@@ -102,8 +106,9 @@ class Tool(Generic[P]):
 
 @dataclass(frozen=True, kw_only=True)
 class Cut(Tool[P]):
-    """A tool that draws lines: `trace` says which, `apply` what comes of them where that is more than cutting along them;
-    `done_to_know` which parameters do so much more that their plan is known only once it is carried out."""
+    """A tool that draws lines: `trace` says which, `apply` what comes of them where that is more
+    than cutting along them; `done_to_know` which parameters do so much more that their plan is
+    known only once it is carried out."""
 
     trace: Traces[P]
     apply: Applies[P] | None = None

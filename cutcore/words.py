@@ -27,7 +27,8 @@ def share_words(share: float) -> str:
 
 
 def length_words(length: float) -> str:
-    """A length, to be said by `with_unit`: what a length of 1 means is settled for all parts of a project, and may change.
+    """A length, to be said by `with_unit`: what a length of 1 means is settled for all parts of a
+    project, and may change.
 
     >>> length_words(12.5)
     '{12.5}'
@@ -36,7 +37,8 @@ def length_words(length: float) -> str:
 
 
 def with_unit(words: str, unit: Unit) -> str:
-    """Words with their lengths said in a unit, to a hundredth or a thousandth, of metres to a hundredth of a millimetre.
+    """Words with their lengths said in a unit, to a hundredth or a thousandth, of metres to a
+    hundredth of a millimetre.
 
     >>> with_unit("Weld within {0.5}", "mm"), with_unit("2 faces inset by {-12.5}", "cm"), with_unit("Weld within {2.0}", "m")
     ('Weld within 0.500 mm', '2 faces inset by -12.50 cm', 'Weld within 2.00000 m')

@@ -1,4 +1,5 @@
-"""Takes the pictures in docs/screenshots anew, from the sample project: `python -m scripts.screenshots`."""
+"""Takes the pictures in docs/screenshots anew, from the sample project: `python -m
+scripts.screenshots`."""
 
 from __future__ import annotations
 
@@ -27,7 +28,11 @@ def workshop() -> Iterator[str]:
         port = probe.getsockname()[1]
         probe.close()
         command = [sys.executable, "manage.py", "serve"]
-        server = subprocess.Popen(command, env={**os.environ, "WERTOME_DATA": data, "PORT": str(port)}, stdout=subprocess.DEVNULL)
+        server = subprocess.Popen(
+            command,
+            env={**os.environ, "WERTOME_DATA": data, "PORT": str(port)},
+            stdout=subprocess.DEVNULL,
+        )
         address = f"http://127.0.0.1:{port}"
         try:
             for _ in range(100):
@@ -43,7 +48,8 @@ def workshop() -> Iterator[str]:
 
 
 def housing_place(ring: float, side: float) -> object:
-    """A place on the lantern housing: rings count from the foot, sides round it, both with fractions."""
+    """A place on the lantern housing: rings count from the foot, sides round it, both with
+    fractions."""
     rings = lantern_housing().points[1:-1].reshape(-1, HOUSING_SIDES, 3)
     low, high = rings[int(ring)], rings[min(int(ring) + 1, len(rings) - 1)]
     level = (1 - ring % 1) * low + ring % 1 * high

@@ -1,4 +1,5 @@
-"""Awkward ground, drawn by chance: bent, concave, thin, far away, dense in one place, with edges of three faces, one-sided."""
+"""Awkward ground, drawn by chance: bent, concave, thin, far away, dense in one place, with edges of
+three faces, one-sided."""
 
 from __future__ import annotations
 
@@ -12,27 +13,47 @@ from cutcore.shapes.box import box
 from cutcore.shapes.sheet import sheet
 from cutcore.shapes.torus import torus
 from cutcore.shapes.turned import turned
-from tests.zoo import OPEN, concave_plate, painted, prism, three_on_an_edge, triangulated, two_shells
+from tests.zoo import (
+    OPEN,
+    concave_plate,
+    painted,
+    prism,
+    three_on_an_edge,
+    triangulated,
+    two_shells,
+)
 
 
 def star(source: random.Random) -> Mesh:
     """One star-shaped face whose points are shaken, mostly off its plane, too."""
     count = source.randrange(3, 9)
-    turn = np.pi * np.arange(2 * count) / count + np.array([source.uniform(-0.2, 0.2) for _ in range(2 * count)]) / count
+    turn = (
+        np.pi * np.arange(2 * count) / count
+        + np.array([source.uniform(-0.2, 0.2) for _ in range(2 * count)]) / count
+    )
     reach = np.where(np.arange(2 * count) % 2, source.uniform(0.2, 0.8), 1.0)
     lift = source.choice([0.0, 0.02, 0.3])
     off = [source.uniform(-lift, lift) for _ in range(2 * count)]
-    return Mesh.of(np.stack([reach * np.cos(turn), off, -reach * np.sin(turn)], axis=1), [list(range(2 * count))])
+    return Mesh.of(
+        np.stack([reach * np.cos(turn), off, -reach * np.sin(turn)], axis=1),
+        [list(range(2 * count))],
+    )
 
 
 def comb(source: random.Random) -> Mesh:
     plate, lift = concave_plate(), source.choice([0.0, 0.05])
-    shaken = np.array([[source.uniform(-0.2, 0.2), lift * source.random(), source.uniform(-0.2, 0.2)] for _ in plate.points])
+    shaken = np.array(
+        [
+            [source.uniform(-0.2, 0.2), lift * source.random(), source.uniform(-0.2, 0.2)]
+            for _ in plate.points
+        ]
+    )
     return Mesh.of(plate.points + shaken, [plate.face(0)])
 
 
 def bent_ngon(source: random.Random) -> Mesh:
-    """One face with corners anywhere: seldom flat, sometimes crossing itself when seen from a side."""
+    """One face with corners anywhere: seldom flat, sometimes crossing itself when seen from a
+    side."""
     count = source.randrange(4, 9)
     turn = np.sort(np.array([source.uniform(0, 2 * np.pi) for _ in range(count)]))
     off = np.array([source.uniform(-0.4, 0.4) for _ in range(count)])
@@ -43,7 +64,9 @@ def fan(source: random.Random) -> Mesh:
     """Many triangles round one vertex."""
     count = source.choice([7, 40, 200])
     turn = 2 * np.pi * np.arange(count) / count
-    ring = np.stack([np.cos(turn), np.array([source.uniform(-0.05, 0.05) for _ in turn]), -np.sin(turn)], axis=1)
+    ring = np.stack(
+        [np.cos(turn), np.array([source.uniform(-0.05, 0.05) for _ in turn]), -np.sin(turn)], axis=1
+    )
     faces = [[0, 1 + k, 1 + (k + 1) % count] for k in range(count)]
     return Mesh.of(np.concatenate([[[0.0, source.uniform(0, 0.5), 0.0]], ring]), faces)
 
@@ -53,7 +76,9 @@ def band(source: random.Random) -> Mesh:
     count = source.choice([7, 12, 24])
     turn = 2 * np.pi * np.arange(count) / count
     half = turn / 2
-    across = np.stack([np.cos(half) * np.cos(turn), np.sin(half), np.cos(half) * np.sin(turn)], axis=1)
+    across = np.stack(
+        [np.cos(half) * np.cos(turn), np.sin(half), np.cos(half) * np.sin(turn)], axis=1
+    )
     middle = np.stack([np.cos(turn), 0 * turn, np.sin(turn)], axis=1)
     points = np.concatenate([middle - 0.3 * across, middle + 0.3 * across])
     faces = [[k, k + 1, count + k + 1, count + k] for k in range(count - 1)]
@@ -68,7 +93,10 @@ def fins(source: random.Random) -> Mesh:
     for fin in range(count):
         turn = 2 * np.pi * fin / count + source.uniform(-0.3, 0.3)
         start = len(points)
-        points += [[np.cos(turn), float(k) + source.uniform(-0.1, 0.1), np.sin(turn)] for k in range(height + 1)]
+        points += [
+            [np.cos(turn), float(k) + source.uniform(-0.1, 0.1), np.sin(turn)]
+            for k in range(height + 1)
+        ]
         faces += [[k, start + k, start + k + 1, k + 1] for k in range(height)]
     return Mesh.of(np.array(points), faces)
 
@@ -106,7 +134,9 @@ def stretched(mesh: Mesh, source: random.Random) -> Mesh:
 
 def far_away(mesh: Mesh, source: random.Random) -> Mesh:
     away = source.choice([1e3, 1e5]) * mesh.diagonal
-    return Mesh.of(mesh.points + [away, -away, 0.5 * away], [mesh.face(f) for f in range(mesh.face_count)])
+    return Mesh.of(
+        mesh.points + [away, -away, 0.5 * away], [mesh.face(f) for f in range(mesh.face_count)]
+    )
 
 
 GROUND: dict[str, Callable[[random.Random], Mesh]] = {
@@ -120,7 +150,9 @@ GROUND: dict[str, Callable[[random.Random], Mesh]] = {
     "needles": needles,
     "box": lambda source: box(2.0, 1.5, 1.0, (source.randrange(1, 4), 2, 2)),
     "torus": lambda source: torus(1.0, 0.35, source.randrange(6, 14), source.randrange(4, 9)),
-    "turned": lambda source: turned([(0.0, 0.0), (1.0, 0.2), (1.2, 1.0), (0.5, 1.7), (0.0, 2.0)], source.randrange(5, 12)),
+    "turned": lambda source: turned(
+        [(0.0, 0.0), (1.0, 0.2), (1.2, 1.0), (0.5, 1.7), (0.0, 2.0)], source.randrange(5, 12)
+    ),
     "prism": lambda source: prism(source.randrange(3, 7), concave=source.random() < 0.5),
     "triangles": lambda source: triangulated(torus(1.0, 0.4, 9, 7)),
     "painted": lambda source: painted(torus(1.0, 0.35, 12, 8), every=3),

@@ -1,8 +1,7 @@
 """Random steps, one after the other, on awkward ground; every result is judged by the guarantees.
 
-`python -m tests.campaign --minutes 30 --seed 4` prints what went wrong, shrunk to the fewest steps, as a steps file and an OBJ;
-`--cuts N` stops after so many steps instead.
-"""
+`python -m tests.campaign --minutes 30 --seed 4` prints what went wrong, shrunk to the fewest steps,
+as a steps file and an OBJ; `--cuts N` stops after so many steps instead."""
 
 from __future__ import annotations
 
@@ -29,15 +28,20 @@ from cutcore.geometry.predicates import segments_meet
 from cutcore.mesh.tolerance import weld_of
 from cutcore.queries.flow import warped_faces
 from tests.awkward import awkward
-from tests.guarantees import assert_guarantees, assert_origin_true, assert_tables_true, problems_anew
+from tests.guarantees import (
+    assert_guarantees,
+    assert_origin_true,
+    assert_tables_true,
+    problems_anew,
+)
 from tests.random_steps import random_step
 
 # A step that takes longer than this on such small ground hangs.
-SECONDS = 20
+SECONDS = 60
 # Larger than this the ground is no small ground any more.
 MOST_FACES = 2500
-# The area of bent faces, as drawn in triangles, changes when they are divided along other lines: of a face bent back on itself
-# by as much as this.
+# The area of bent faces, as drawn in triangles, changes when they are divided along other lines: of
+# a face bent back on itself by as much as this.
 BEND = 3.0
 CUTS = ("knife", "loop", "gauge", "outline")
 # What a reshape may do where it is asked to, but no cut.
@@ -63,7 +67,8 @@ def limited(seconds: int) -> Iterator[None]:
 
 
 def is_flat(mesh: Mesh) -> bool:
-    """Whether all faces lie in planes, so nearly that areas and volumes can be compared to the last digits."""
+    """Whether all faces lie in planes, so nearly that areas and volumes can be compared to the last
+    digits."""
     normals = mesh.face_normals()
     size = np.linalg.norm(normals, axis=1)
     if (size == 0).any():
@@ -81,7 +86,11 @@ def crosses_itself(mesh: Mesh, faces: np.ndarray) -> bool:
         flat = chart_of(places).flatten(places)
         ahead = np.roll(flat, -1, axis=0)
         for k in range(len(flat)):
-            others = [i for i in range(len(flat)) if i not in (k, (k + 1) % len(flat), (k - 1) % len(flat))]
+            others = [
+                i
+                for i in range(len(flat))
+                if i not in (k, (k + 1) % len(flat), (k - 1) % len(flat))
+            ]
             if others and segments_meet(flat[k], ahead[k], flat[others], ahead[others]).any():
                 return True
     return False
@@ -97,7 +106,11 @@ def judged(step: dict[str, Any], before: Mesh, result: Result) -> None:
     assert_tables_true(after)
     if step["tool"] in CUTS or (step["tool"] == "slice" and step.get("then", "keep") == "keep"):
         # A part of which faces have no area to begin with promises nothing about areas.
-        ill = bool(problems(before)) or len(warped_faces(before)) > 0 or crosses_itself(before, np.flatnonzero(result.origin.kept < 0))
+        ill = (
+            bool(problems(before))
+            or len(warped_faces(before)) > 0
+            or crosses_itself(before, np.flatnonzero(result.origin.kept < 0))
+        )
         if step.get("follow"):
             return
         if ill:
@@ -108,15 +121,25 @@ def judged(step: dict[str, Any], before: Mesh, result: Result) -> None:
             return
         assert_guarantees(before, result, flat=is_flat(before), bend=BEND)
         return
-    found = {note.code for note in problems(after)} - {note.code for note in problems(before)} - ASKED_FOR
+    found = (
+        {note.code for note in problems(after)}
+        - {note.code for note in problems(before)}
+        - ASKED_FOR
+    )
     if step["tool"] == "flip" or before.edges.crowded:
         # Faces turned against their neighbours; and two faces left of three that never could agree.
         found -= {"clashing-faces"}
     assert not found, f"the reshape brought about: {sorted(found)}"
-    closes = step.get("then") == "halve" or (step.get("cap") and step.get("then") in ("discard", "part"))
+    closes = step.get("then") == "halve" or (
+        step.get("cap") and step.get("then") in ("discard", "part")
+    )
     if closes and not before.edges.border.any() and not before.edges.crowded:
-        assert not after.edges.border.any() or "opening-left-open" in {note.code for note in result.notes}, "a cap is left out in silence"
-    if not before.edges.crowded and "halve-crowded-seam" not in {note.code for note in result.notes}:
+        assert not after.edges.border.any() or "opening-left-open" in {
+            note.code for note in result.notes
+        }, "a cap is left out in silence"
+    if not before.edges.crowded and "halve-crowded-seam" not in {
+        note.code for note in result.notes
+    }:
         assert not after.edges.crowded, "an edge got more than two faces"
     assert after.used[result.origin.vertex < 0].all(), "a new vertex is in no face"
     loose = ~after.used & (result.origin.vertex >= 0)
@@ -136,7 +159,11 @@ class Fault:
     def lines(self) -> Iterator[str]:
         yield f"== seed {self.seed}, {self.kind}: {self.words}"
         yield json.dumps({"wertome": 1, "steps": self.steps})
-        yield write_part("part.obj", self.mesh).decode() if self.mesh.face_count < 40 else f"({self.mesh.face_count} faces)"
+        yield (
+            write_part("part.obj", self.mesh).decode()
+            if self.mesh.face_count < 40
+            else f"({self.mesh.face_count} faces)"
+        )
 
 
 @dataclass
@@ -149,7 +176,8 @@ class Tally:
 
 
 def outcome(mesh: Mesh, step: dict[str, Any]) -> tuple[Mesh | None, str]:
-    """The mesh that a step makes, None if it is refused or wrong, and what is wrong or why it was refused: "refused: …"."""
+    """The mesh that a step makes, None if it is refused or wrong, and what is wrong or why it was
+    refused: "refused: …"."""
     try:
         with limited(SECONDS), warnings.catch_warnings():
             warnings.simplefilter("ignore")
@@ -159,7 +187,14 @@ def outcome(mesh: Mesh, step: dict[str, Any]) -> tuple[Mesh | None, str]:
         return None, f"refused: {refusal.words}"
     except AssertionError as broken:
         place = traceback.extract_tb(broken.__traceback__)
-        line = next((frame.line for frame in reversed(place) if frame.filename.endswith(("guarantees.py", "campaign.py"))), "")
+        line = next(
+            (
+                frame.line
+                for frame in reversed(place)
+                if frame.filename.endswith(("guarantees.py", "campaign.py"))
+            ),
+            "",
+        )
         return None, f"{' '.join(str(broken).split())[:200]} ({line})"
     except Exception as fault:
         return None, f"{type(fault).__name__}: {str(fault)[:200]}"
@@ -205,10 +240,18 @@ def walk(seed: int, tally: Tally, tools: tuple[str, ...] | None = None) -> None:
         mesh = made
 
 
-def campaign(seed: int, *, seconds: float | None = None, cuts: int | None = None, tools: tuple[str, ...] | None = None) -> Tally:
+def campaign(
+    seed: int,
+    *,
+    seconds: float | None = None,
+    cuts: int | None = None,
+    tools: tuple[str, ...] | None = None,
+) -> Tally:
     """Walks with the seeds from `seed` on, for so long or so many steps."""
     tally, began = Tally(), time.monotonic()
-    while (seconds is None or time.monotonic() - began < seconds) and (cuts is None or sum(tally.steps.values()) < cuts):
+    while (seconds is None or time.monotonic() - began < seconds) and (
+        cuts is None or sum(tally.steps.values()) < cuts
+    ):
         walk(seed, tally, tools)
         seed += 1
     return tally
@@ -224,10 +267,17 @@ if __name__ == "__main__":
     given = options.parse_args()
     seconds = None if given.minutes is None else 60 * given.minutes
     found = campaign(
-        given.seed, seconds=seconds, cuts=given.cuts or (None if seconds else 1000), tools=tuple(given.tools) if given.tools else None
+        given.seed,
+        seconds=seconds,
+        cuts=given.cuts or (None if seconds else 1000),
+        tools=tuple(given.tools) if given.tools else None,
     )
-    print(f"from seed {given.seed}: {sum(found.steps.values())} steps, {len(found.faults)} wrong; {dict(found.steps)}")
-    for words, count in Counter(f"{fault.steps[-1]['tool']}: {fault.words[:70]}" for fault in found.faults).most_common():
+    print(
+        f"from seed {given.seed}: {sum(found.steps.values())} steps, {len(found.faults)} wrong; {dict(found.steps)}"
+    )
+    for words, count in Counter(
+        f"{fault.steps[-1]['tool']}: {fault.words[:70]}" for fault in found.faults
+    ).most_common():
         print(f"{count:5}  {words}")
     print("refused:", found.refused.most_common(12))
     for fault in found.faults[: given.show]:

@@ -1,7 +1,8 @@
-"""Random requests drawn from the schema of the API: mostly as it says, here and there as nobody should.
+"""Random requests drawn from the schema of the API: mostly as it says, here and there as nobody
+should.
 
-`python -m tests.fuzz --requests 30000 --seed 7` sends many and tells those that were answered 500 or not in words.
-"""
+`python -m tests.fuzz --requests 30000 --seed 7` sends many and tells those that were answered 500
+or not in words."""
 
 from __future__ import annotations
 
@@ -18,10 +19,52 @@ from dataclasses import dataclass, field
 from typing import Any
 
 # What a number, a text or anything else may be instead.
-HOSTILE_NUMBERS = [0, -1, 1, 2**31, 2**31 - 1, 2**63, -(2**63) - 1, 10**30, 1e308, -1e308, 5e-324, 1e-12, 0.1, 1e60, 1e61]
-HOSTILE_TEXTS = ["", " ", "x" * 300, "\u0000", "a\r\nb", 'quote"', "../../x", "ünï ✂", "\ud800", "%s", "1e999", "𝔘" * 50]
+HOSTILE_NUMBERS = [
+    0,
+    -1,
+    1,
+    2**31,
+    2**31 - 1,
+    2**63,
+    -(2**63) - 1,
+    10**30,
+    1e308,
+    -1e308,
+    5e-324,
+    1e-12,
+    0.1,
+    1e60,
+    1e61,
+]
+HOSTILE_TEXTS = [
+    "",
+    " ",
+    "x" * 300,
+    "\u0000",
+    "a\r\nb",
+    'quote"',
+    "../../x",
+    "ünï ✂",
+    "\ud800",
+    "%s",
+    "1e999",
+    "𝔘" * 50,
+]
 HOSTILE_ANYTHING: list[Any] = [None, True, [], {}, [[[]]], "text", 1, -1.5]
-HOSTILE_SEGMENTS = ["0", "-1", "99999999999999999999", "1e3", "nan", "x", "%00", "..", "a%0d%0ab", "%22", "é", " "]
+HOSTILE_SEGMENTS = [
+    "0",
+    "-1",
+    "99999999999999999999",
+    "1e3",
+    "nan",
+    "x",
+    "%00",
+    "..",
+    "a%0d%0ab",
+    "%22",
+    "é",
+    " ",
+]
 FILES = [
     b"",
     b"nothing",
@@ -34,7 +77,20 @@ FILES = [
     b"glTF\x02\x00\x00\x00" + bytes(40),
     b"\x89PNG\r\n\x1a\n" + bytes(30),
 ]
-NAMES = ["a.obj", "a.svg", "a.ply", "a.stl", "a.glb", "a", "", ".obj", 'q".obj', "x" * 300 + ".obj", "ü.obj", "a.png"]
+NAMES = [
+    "a.obj",
+    "a.svg",
+    "a.ply",
+    "a.stl",
+    "a.glb",
+    "a",
+    "",
+    ".obj",
+    'q".obj',
+    "x" * 300 + ".obj",
+    "ü.obj",
+    "a.png",
+]
 DEEPEST = 7
 
 
@@ -52,16 +108,20 @@ class Asked:
 
 @dataclass
 class Known:
-    """What is there, for requests that mean it: numbers by the name of the parameter, revisions by part."""
+    """What is there, for requests that mean it: numbers by the name of the parameter, revisions by
+    part."""
 
     numbers: dict[str, list[int]] = field(default_factory=dict)
     revisions: dict[int, int] = field(default_factory=dict)
 
 
 class Fuzz:
-    """Draws requests from a schema; `evil` is how often something in one is not what the schema says."""
+    """Draws requests from a schema; `evil` is how often something in one is not what the schema
+    says."""
 
-    def __init__(self, schema: dict[str, Any], source: random.Random, known: Known, *, evil: float = 0.04) -> None:
+    def __init__(
+        self, schema: dict[str, Any], source: random.Random, known: Known, *, evil: float = 0.04
+    ) -> None:
         self.schema, self.source, self.known, self.evil = schema, source, known, evil
         self.operations = [
             (method, path, operation)
@@ -90,7 +150,15 @@ class Fuzz:
             if self._turns_evil():
                 text = json.dumps(asked.body)
                 asked.raw = self.source.choice(
-                    [b"", b"{", text[: len(text) // 2].encode(), b"\xff\xfe", b"[" * 3000, b'{"step": NaN}', text.encode("utf-16")]
+                    [
+                        b"",
+                        b"{",
+                        text[: len(text) // 2].encode(),
+                        b"\xff\xfe",
+                        b"[" * 3000,
+                        b'{"step": NaN}',
+                        text.encode("utf-16"),
+                    ]
                 )
         elif content:
             asked.file = (self.source.choice(NAMES), self.source.choice(FILES))
@@ -116,13 +184,21 @@ class Fuzz:
 
     def _value(self, schema: dict[str, Any], name: str, depth: int) -> Any:
         if self._turns_evil():
-            return self.source.choice(self.source.choice([HOSTILE_NUMBERS, HOSTILE_TEXTS, HOSTILE_ANYTHING]))
+            return self.source.choice(
+                self.source.choice([HOSTILE_NUMBERS, HOSTILE_TEXTS, HOSTILE_ANYTHING])
+            )
         if name == "revision" and self.source.random() < 0.95:
             return self.known.revisions.get(self.part, 1)
         if name in ("part", "outlines", "outline_id") and self.source.random() < 0.9:
-            return [self._there("outline_id")] if name == "outlines" else self._there("part_id" if name == "part" else name)
+            return (
+                [self._there("outline_id")]
+                if name == "outlines"
+                else self._there("part_id" if name == "part" else name)
+            )
         if "$ref" in schema:
-            return self._value(self.schema["components"]["schemas"][schema["$ref"].rsplit("/", 1)[1]], name, depth)
+            return self._value(
+                self.schema["components"]["schemas"][schema["$ref"].rsplit("/", 1)[1]], name, depth
+            )
         for several in ("anyOf", "oneOf"):
             if several in schema:
                 choices = schema[several]
@@ -174,12 +250,26 @@ class Fuzz:
     def _integer(self, schema: dict[str, Any]) -> int:
         low = int(schema.get("minimum", schema.get("exclusiveMinimum", 0)))
         value = low + self.source.choice([0, 1, 2, 3, 5, 8, self.source.randrange(40)])
-        return value if self.source.random() < 0.97 else self.source.choice([low - 1, int(schema.get("maximum", 2**31 - 1))])
+        return (
+            value
+            if self.source.random() < 0.97
+            else self.source.choice([low - 1, int(schema.get("maximum", 2**31 - 1))])
+        )
 
     def _number(self, schema: dict[str, Any]) -> float:
         if self.source.random() < 0.06:
             return self.source.choice(HOSTILE_NUMBERS)
-        value = self.source.choice([0.0, 0.5, 1.0, 0.25, self.source.uniform(-2, 2), self.source.uniform(0, 1), self.source.uniform(0, 90)])
+        value = self.source.choice(
+            [
+                0.0,
+                0.5,
+                1.0,
+                0.25,
+                self.source.uniform(-2, 2),
+                self.source.uniform(0, 1),
+                self.source.uniform(0, 90),
+            ]
+        )
         low = float(schema.get("minimum", schema.get("exclusiveMinimum", -1e9)))
         high = float(schema.get("maximum", schema.get("exclusiveMaximum", 1e9)))
         return min(max(value, low), high)
@@ -210,7 +300,11 @@ class Told:
         if status >= 400 and not wrong:
             try:
                 said = json.loads(data)
-                wrong = not (said["code"] and said["words"]) or len(said["words"]) > 310 or "\n" in said["words"]
+                wrong = (
+                    not (said["code"] and said["words"])
+                    or len(said["words"]) > 310
+                    or "\n" in said["words"]
+                )
             except (ValueError, KeyError, TypeError):
                 wrong = True
         if wrong:
@@ -220,7 +314,8 @@ class Told:
 
 
 def assault(count: int, seed: int) -> Told:
-    """Send so many requests to a workshop with two small parts, an outline, a drawing and a list, and say what came of them."""
+    """Send so many requests to a workshop with two small parts, an outline, a drawing and a list,
+    and say what came of them."""
     from django.core.files.uploadedfile import SimpleUploadedFile
     from django.test import Client
 
@@ -238,7 +333,9 @@ def assault(count: int, seed: int) -> Told:
         known.revisions = {part.pk: part.revision for part in parts}
         known.numbers = {
             "part_id": [part.pk for part in parts],
-            "project_id": list(Project.objects.filter(deleted=None).values_list("pk", flat=True)[:4]),
+            "project_id": list(
+                Project.objects.filter(deleted=None).values_list("pk", flat=True)[:4]
+            ),
             "outline_id": list(Outline.objects.values_list("pk", flat=True)[:5]),
             "drawing_id": list(Drawing.objects.values_list("pk", flat=True)[:5]),
             "list_id": list(GaugeList.objects.values_list("pk", flat=True)[:5]),
@@ -253,16 +350,32 @@ def assault(count: int, seed: int) -> Told:
     for _ in range(count):
         asked = fuzz.draw()
         begun = time.monotonic()
-        path = "".join(c if c.isascii() and c != " " else f"%{ord(c) % 256:02x}" for c in asked.path)
+        path = "".join(
+            c if c.isascii() and c != " " else f"%{ord(c) % 256:02x}" for c in asked.path
+        )
         if asked.file is not None:
             sent: Any = {"file": SimpleUploadedFile(asked.file[0] or "x", asked.file[1])}
-            answer = client.generic("GET", path) if asked.method == "GET" else client.post(path, sent)
+            answer = (
+                client.generic("GET", path) if asked.method == "GET" else client.post(path, sent)
+            )
         else:
-            data = asked.raw if asked.raw is not None else json.dumps(asked.body).encode() if asked.body is not None else b""
+            data = (
+                asked.raw
+                if asked.raw is not None
+                else json.dumps(asked.body).encode()
+                if asked.body is not None
+                else b""
+            )
             answer = client.generic(asked.method, path, data, content_type="application/json")
         if asked.method != "GET" and answer.status_code < 300:
             look()
-        told.note(asked, answer.status_code, answer.content, answer.headers.get("Content-Type", ""), time.monotonic() - begun)
+        told.note(
+            asked,
+            answer.status_code,
+            answer.content,
+            answer.headers.get("Content-Type", ""),
+            time.monotonic() - begun,
+        )
     log.removeHandler(told.tracebacks)
     log.propagate = True
     return told
@@ -284,7 +397,15 @@ def furnish() -> None:
     add_part(project, "Ring", torus(1.0, 0.3, 12, 8))
     for kind in list(KINDS.values())[:2]:
         add_outline(project, "Shape", make_outline(kind()))
-    placement = {"view": "front", "x": 0, "y": 0, "height": 100, "before": False, "strength": 0.7, "locked": False}
+    placement = {
+        "view": "front",
+        "x": 0,
+        "y": 0,
+        "height": 100,
+        "before": False,
+        "strength": 0.7,
+        "locked": False,
+    }
     add_drawing(project, "Drawn", picture(), placement, {"heights": [], "widths": []})
 
 

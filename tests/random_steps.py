@@ -1,4 +1,5 @@
-"""Random steps of every tool and every reshape, aimed at what a mesh has: most can be carried out, some are refused."""
+"""Random steps of every tool and every reshape, aimed at what a mesh has: most can be carried out,
+some are refused."""
 
 from __future__ import annotations
 
@@ -30,7 +31,9 @@ class Chance:
             round_it = self.mesh.edges.faces_at_vertex(vertex).tolist()
             return sorted(self.source.sample(round_it, self.source.randint(1, len(round_it))))
         for _ in range(self.source.randrange(most)):
-            edges = self.mesh.edges.of_corner[self.mesh.starts[found[-1]] : self.mesh.starts[found[-1] + 1]]
+            edges = self.mesh.edges.of_corner[
+                self.mesh.starts[found[-1]] : self.mesh.starts[found[-1] + 1]
+            ]
             beside = self.mesh.edges.faces_at(int(self.source.choice(edges.tolist())))
             found.append(self.source.choice(beside))
         return sorted(set(found))
@@ -43,10 +46,15 @@ class Chance:
 
     def place(self) -> list[float]:
         """Anywhere in the box of the mesh."""
-        return [self.source.uniform(float(a), float(b)) for a, b in zip(self.low, self.high, strict=True)]
+        return [
+            self.source.uniform(float(a), float(b))
+            for a, b in zip(self.low, self.high, strict=True)
+        ]
 
     def direction(self) -> list[float]:
-        return self.source.choice([[1, 0, 0], [0, 1, 0], [0, 0, 1], [self.source.gauss(0, 1) for _ in range(3)]])
+        return self.source.choice(
+            [[1, 0, 0], [0, 1, 0], [0, 0, 1], [self.source.gauss(0, 1) for _ in range(3)]]
+        )
 
     def length(self, share: float = 0.1) -> float:
         return self.size * share * self.source.uniform(0.1, 1.0)
@@ -61,7 +69,9 @@ class Chance:
             case 1:
                 return {"edge": [corners[k], corners[(k + 1) % len(corners)]], "t": self.share()}
         inside = self.mesh.triangles.of_face(face)
-        triangle = inside[self.source.randrange(len(inside))] if len(inside) else self.mesh.face(face)[:3]
+        triangle = (
+            inside[self.source.randrange(len(inside))] if len(inside) else self.mesh.face(face)[:3]
+        )
         weights = np.array([self.source.uniform(0.1, 1.0) for _ in range(3)])
         return {"face": face, "at": (weights / weights.sum() @ self.mesh.points[triangle]).tolist()}
 
@@ -70,7 +80,11 @@ def _knife(chance: Chance) -> dict[str, Any]:
     faces = chance.faces(5)
     points = [chance.anchor(face) for face in ([faces[0]] * 2 if len(faces) == 1 else faces)]
     ends = chance.source.choice(["trim", "extend", "join"])
-    return {"tool": "knife", "lines": [{"points": points, "closed": chance.source.random() < 0.2}], "open_ends": ends}
+    return {
+        "tool": "knife",
+        "lines": [{"points": points, "closed": chance.source.random() < 0.2}],
+        "open_ends": ends,
+    }
 
 
 def _loop(chance: Chance) -> dict[str, Any]:
@@ -85,7 +99,11 @@ def _loop(chance: Chance) -> dict[str, Any]:
 
 def _slice(chance: Chance) -> dict[str, Any]:
     then = chance.source.choice(["keep", "keep", "keep", "discard", "part", "halve"])
-    step: dict[str, Any] = {"tool": "slice", "plane": {"point": chance.place(), "normal": chance.direction()}, "then": then}
+    step: dict[str, Any] = {
+        "tool": "slice",
+        "plane": {"point": chance.place(), "normal": chance.direction()},
+        "then": then,
+    }
     if then != "keep":
         step["cap"] = chance.source.random() < 0.5
     if then == "part":
@@ -95,21 +113,32 @@ def _slice(chance: Chance) -> dict[str, Any]:
 
 def _outline(chance: Chance) -> dict[str, Any]:
     axis, radius = chance.source.randrange(3), chance.length(0.3)
-    turn = np.sort([chance.source.uniform(0, 2 * np.pi) for _ in range(chance.source.randrange(3, 9))])
+    turn = np.sort(
+        [chance.source.uniform(0, 2 * np.pi) for _ in range(chance.source.randrange(3, 9))]
+    )
     ring = np.stack([radius * np.cos(turn), radius * np.sin(turn), np.zeros(len(turn))], axis=1)
     ring = np.roll(ring, axis + 1, axis=1) + chance.place()
     ring[:, axis] = float(chance.high[axis]) + chance.size
     away = [0.0, 0.0, 0.0]
     away[axis] = -1.0
     reach = chance.source.choice(["near", "through"])
-    return {"tool": "outline", "curves": [{"points": ring.tolist()}], "along": {"direction": away}, "reach": reach}
+    return {
+        "tool": "outline",
+        "curves": [{"points": ring.tolist()}],
+        "along": {"direction": away},
+        "reach": reach,
+    }
 
 
 def _gauge(chance: Chance) -> dict[str, Any]:
     count = chance.source.randrange(1, 5)
     axis = chance.source.choice("xyz")
     reach = float(np.ptp(chance.mesh.box[:, "xyz".index(axis)])) or chance.size
-    return {"tool": "gauge", "axis": axis, "widths": [reach * chance.source.uniform(0.05, 0.4) for _ in range(count)]}
+    return {
+        "tool": "gauge",
+        "axis": axis,
+        "widths": [reach * chance.source.uniform(0.05, 0.4) for _ in range(count)],
+    }
 
 
 def _profile(chance: Chance) -> dict[str, Any]:
@@ -133,7 +162,10 @@ def _size(chance: Chance) -> dict[str, Any]:
             return step | {"move": [chance.length(0.05) for _ in range(3)]}
         case 1:
             return step | {"extent": {chance.source.choice("xyz"): chance.length(0.5)}}
-    return step | {"extent": {"x": chance.length(), "z": chance.length()}, "move": [0, chance.length(0.05), 0]}
+    return step | {
+        "extent": {"x": chance.length(), "z": chance.length()},
+        "move": [0, chance.length(0.05), 0],
+    }
 
 
 _MAKERS: dict[str, Callable[[Chance], dict[str, Any]]] = {
@@ -143,22 +175,43 @@ _MAKERS: dict[str, Callable[[Chance], dict[str, Any]]] = {
     "outline": _outline,
     "gauge": _gauge,
     "profile": _profile,
-    "dissolve": lambda chance: {"tool": "dissolve", "edges": [chance.edge() for _ in range(chance.source.randrange(1, 4))]},
+    "dissolve": lambda chance: {
+        "tool": "dissolve",
+        "edges": [chance.edge() for _ in range(chance.source.randrange(1, 4))],
+    },
     "collapse": lambda chance: {"tool": "collapse", "vertices": chance.edge()},
     "weld": lambda chance: {"tool": "weld", "distance": chance.length(0.02)},
     "delete": lambda chance: {"tool": "delete", "faces": chance.faces()},
     "separate": lambda chance: {"tool": "separate", "faces": chance.faces()},
     "flip": lambda chance: {"tool": "flip", "faces": chance.faces()},
     "size": _size,
-    "extrude": lambda chance: {"tool": "extrude", "faces": chance.faces(), "distance": chance.length(0.2)},
-    "inset": lambda chance: {"tool": "inset", "faces": chance.faces(), "distance": chance.length(0.02)},
-    "round": lambda chance: {"tool": "round", "vertices": _ring(chance), "diameter": chance.length(0.4)},
-    "bridge": lambda chance: {"tool": "bridge", "faces": [chance.face(), chance.face()], "twist": chance.source.randrange(-2, 3)},
+    "extrude": lambda chance: {
+        "tool": "extrude",
+        "faces": chance.faces(),
+        "distance": chance.length(0.2),
+    },
+    "inset": lambda chance: {
+        "tool": "inset",
+        "faces": chance.faces(),
+        "distance": chance.length(0.02),
+    },
+    "round": lambda chance: {
+        "tool": "round",
+        "vertices": _ring(chance),
+        "diameter": chance.length(0.4),
+    },
+    "bridge": lambda chance: {
+        "tool": "bridge",
+        "faces": [chance.face(), chance.face()],
+        "twist": chance.source.randrange(-2, 3),
+    },
 }
 TOOLS = tuple(_MAKERS)
 
 
-def random_step(mesh: Mesh, source: random.Random, tools: tuple[str, ...] = TOOLS) -> dict[str, Any]:
+def random_step(
+    mesh: Mesh, source: random.Random, tools: tuple[str, ...] = TOOLS
+) -> dict[str, Any]:
     """One step, as a steps file has it."""
     return _MAKERS[source.choice(tools)](Chance(mesh, source))
 
@@ -166,7 +219,8 @@ def random_step(mesh: Mesh, source: random.Random, tools: tuple[str, ...] = TOOL
 def random_walk(
     mesh: Mesh, source: random.Random, length: int, tools: tuple[str, ...] = TOOLS
 ) -> list[tuple[dict[str, Any], Mesh, Result]]:
-    """Steps carried out one after the other, each with the mesh before it; those that are refused or change nothing are left out."""
+    """Steps carried out one after the other, each with the mesh before it; those that are refused
+    or change nothing are left out."""
     made: list[tuple[dict[str, Any], Mesh, Result]] = []
     for _ in range(length):
         step = random_step(mesh, source, tools)

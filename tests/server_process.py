@@ -1,4 +1,5 @@
-"""The real server as a process of its own, on a folder of its own, and a client with the page's token."""
+"""The real server as a process of its own, on a folder of its own, and a client with the page's
+token."""
 
 from __future__ import annotations
 
@@ -30,7 +31,14 @@ class Server:
         self.port = free_port() if port is None else port
         environment = {**os.environ, "WERTOME_DATA": data, "PORT": str(self.port)}
         command = [sys.executable, "manage.py", "serve"]
-        self.process = subprocess.Popen(command, cwd=ROOT, env=environment, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True)
+        self.process = subprocess.Popen(
+            command,
+            cwd=ROOT,
+            env=environment,
+            stdout=subprocess.PIPE,
+            stderr=subprocess.DEVNULL,
+            text=True,
+        )
         self.jar = CookieJar()
         self.opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(self.jar))
         assert self.process.stdout is not None

@@ -50,7 +50,12 @@ def warped_sheet(seed: int = 3) -> Mesh:
     """An open sheet whose quads are not flat."""
     flat = sheet(4.0, 3.0, 5, 4)
     lift = np.random.default_rng(seed).uniform(-0.12, 0.12, flat.vertex_count)
-    return Mesh(flat.points + np.stack([0 * lift, lift, 0 * lift], axis=1), flat.starts, flat.corners, flat.uv)
+    return Mesh(
+        flat.points + np.stack([0 * lift, lift, 0 * lift], axis=1),
+        flat.starts,
+        flat.corners,
+        flat.uv,
+    )
 
 
 def two_shells() -> Mesh:
@@ -63,13 +68,25 @@ def two_shells() -> Mesh:
 
 def three_on_an_edge() -> Mesh:
     """Three quads that share one edge."""
-    points = [[0, 0, 0], [0, 1, 0], [1, 0, 0], [1, 1, 0], [-1, 0, 0.4], [-1, 1, 0.4], [0, 0, 1], [0, 1, 1]]
+    points = [
+        [0, 0, 0],
+        [0, 1, 0],
+        [1, 0, 0],
+        [1, 1, 0],
+        [-1, 0, 0.4],
+        [-1, 1, 0.4],
+        [0, 0, 1],
+        [0, 1, 1],
+    ]
     return Mesh.of(np.array(points, float), [[0, 2, 3, 1], [4, 0, 1, 5], [0, 6, 7, 1]])
 
 
 def bow_tie() -> Mesh:
     """Two triangles that touch at a vertex only."""
-    return Mesh.of(np.array([[0, 0, 0], [1, 0, 0.5], [1, 0, -0.5], [-1, 0, 0.5], [-1, 0, -0.5]], float), [[0, 1, 2], [0, 4, 3]])
+    return Mesh.of(
+        np.array([[0, 0, 0], [1, 0, 0.5], [1, 0, -0.5], [-1, 0, 0.5], [-1, 0, -0.5]], float),
+        [[0, 1, 2], [0, 4, 3]],
+    )
 
 
 def concave_plate() -> Mesh:
@@ -77,7 +94,9 @@ def concave_plate() -> Mesh:
     x = [0, 7, 7, 6, 6, 5, 5, 4, 4, 3, 3, 2, 2, 1, 1, 0]
     y = [0, 0, 3, 3, 1, 1, 3, 3, 1, 1, 3, 3, 1, 1, 3, 3]
     points = np.stack([np.array(x, float), np.zeros(16), -np.array(y, float)], axis=1)
-    return Mesh.of(points, [list(range(16))], uv=np.stack([np.array(x) / 7, np.array(y) / 3], axis=1))
+    return Mesh.of(
+        points, [list(range(16))], uv=np.stack([np.array(x) / 7, np.array(y) / 3], axis=1)
+    )
 
 
 CLOSED: dict[str, Mesh] = {

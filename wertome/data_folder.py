@@ -1,4 +1,5 @@
-"""The folder that everything of a workshop is kept in: found, made, and checked before anything is opened in it."""
+"""The folder that everything of a workshop is kept in: found, made, and checked before anything is
+opened in it."""
 
 from __future__ import annotations
 
@@ -26,14 +27,19 @@ def data_folder(folder: Path) -> Path:
     try:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as trouble:
-        raise CannotStart(f"the folder {folder} can't be made ({_said(trouble)}): name another one in WERTOME_DATA") from trouble
+        raise CannotStart(
+            f"the folder {folder} can't be made ({_said(trouble)}): name another one in WERTOME_DATA"
+        ) from trouble
     if not os.access(folder, os.W_OK | os.X_OK):
-        raise CannotStart(f"nothing can be written into {folder}: change its rights, or name another folder in WERTOME_DATA")
+        raise CannotStart(
+            f"nothing can be written into {folder}: change its rights, or name another folder in WERTOME_DATA"
+        )
     return folder
 
 
 def secret_key(folder: Path) -> str:
-    """The key that signs cookies: made on first use, kept with the data, readable by its owner only; made anew if it is empty.
+    """The key that signs cookies: made on first use, kept with the data, readable by its owner
+    only; made anew if it is empty.
 
     Raises CannotStart.
     """
@@ -42,26 +48,31 @@ def secret_key(folder: Path) -> str:
         known = path.read_text().strip() if path.exists() else ""
         if known:
             return known
-        # Written whole beside its place: whoever starts at the same time reads one key or the other, never half of one.
+        # Written whole beside its place: whoever starts at the same time reads one key or the
+        # other, never half of one.
         fresh = folder / f"secret.key.{os.getpid()}"
         with os.fdopen(os.open(fresh, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600), "w") as file:
             file.write(get_random_secret_key())
         fresh.replace(path)
         return path.read_text()
     except (OSError, UnicodeDecodeError) as trouble:
-        raise CannotStart(f"the key in {path} can't be read or made ({_said(trouble)}): make room, or delete that file") from trouble
+        raise CannotStart(
+            f"the key in {path} can't be read or made ({_said(trouble)}): make room, or delete that file"
+        ) from trouble
 
 
 @contextmanager
 def one_at_a_time(folder: Path) -> Iterator[None]:
-    """Let workshops that start on one folder at the same moment bring its data up to date one after the other."""
+    """Let workshops that start on one folder at the same moment bring its data up to date one after
+    the other."""
     with (folder / "starting.lock").open("w") as file:
         fcntl.flock(file, fcntl.LOCK_EX)
         yield
 
 
 def check_database(folder: Path, known: set[tuple[str, str]]) -> None:
-    """Raise CannotStart if there is a database that this version must not touch; it is only read, and left as it is.
+    """Raise CannotStart if there is a database that this version must not touch; it is only read,
+    and left as it is.
 
     `known` are the migrations of this version, as pairs of application and name.
     """
@@ -75,19 +86,30 @@ def check_database(folder: Path, known: set[tuple[str, str]]) -> None:
         if begins != _SQLITE_BEGINS:
             raise CannotStart(f"{path} is no database: {other}")
         with closing(sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro", uri=True)) as database:
-            tables = {name for (name,) in database.execute("select name from sqlite_master where type = 'table'")}
+            tables = {
+                name
+                for (name,) in database.execute(
+                    "select name from sqlite_master where type = 'table'"
+                )
+            }
             if not tables:
                 return
             if "django_migrations" not in tables:
                 raise CannotStart(f"{path} is the database of another program: {other}")
-            applied = set(database.execute("select app, name from django_migrations where app = 'workshop'"))
+            applied = set(
+                database.execute("select app, name from django_migrations where app = 'workshop'")
+            )
     except sqlite3.DatabaseError as trouble:
-        raise CannotStart(f"{path} can't be read as a workshop's database ({trouble}): {other}") from trouble
+        raise CannotStart(
+            f"{path} can't be read as a workshop's database ({trouble}): {other}"
+        ) from trouble
     except OSError as trouble:
         raise CannotStart(f"{path} can't be read ({_said(trouble)}): {other}") from trouble
     newer = sorted(name for app, name in applied - known)
     if newer:
-        raise CannotStart(f"{path} was made by a newer version of Wertome ({newer[-1]}): use that version, or {other}")
+        raise CannotStart(
+            f"{path} was made by a newer version of Wertome ({newer[-1]}): use that version, or {other}"
+        )
 
 
 def _said(trouble: Exception) -> str:

@@ -36,7 +36,8 @@ DATABASES = {
             # A write takes its turn from the start, and is on the disk before it is confirmed.
             "transaction_mode": "IMMEDIATE",
             "timeout": 20,
-            # Room that is free again is given back in small steps, which has to be said before anything is written.
+            # Room that is free again is given back in small steps, which has to be said before
+            # anything is written.
             "init_command": "PRAGMA auto_vacuum=INCREMENTAL; PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON;",
         },
         # Kept open by every thread of the server: opening takes as long as most answers.

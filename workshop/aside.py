@@ -1,8 +1,9 @@
-"""Reading what other people made in a process of its own, so that it takes neither the time nor the memory of the others.
+"""Reading what other people made in a process of its own, so that it takes neither the time nor the
+memory of the others.
 
-The processes are forked, when they are wanted, off one that has all readers loaded and does nothing else. A file that takes
-too long is given up with its process; one that takes too much memory meets the process's own bound.
-"""
+The processes are forked, when they are wanted, off one that has all readers loaded and does nothing
+else. A file that takes too long is given up with its process; one that takes too much memory meets
+the process's own bound."""
 
 from __future__ import annotations
 
@@ -43,12 +44,13 @@ def get_ready() -> None:
     process.join()
 
 
-def aside(read: Callable[..., Found], *given: Any, stopped: Callable[[], bool] = lambda: False) -> Found:
+def aside(
+    read: Callable[..., Found], *given: Any, stopped: Callable[[], bool] = lambda: False
+) -> Found:
     """What `read`, a function of `workshop.readers`, makes of what it is given.
 
-    Raises what it raises; FormatError if it takes more than the time or the memory of one reading; Stopped if nobody waits
-    for it any more.
-    """
+    Raises what it raises; FormatError if it takes more than the time or the memory of one reading;
+    Stopped if nobody waits for it any more."""
     with _turns:
         here, there = _context.Pipe()
         process = _context.Process(target=_answer, args=(there, read), daemon=True)
@@ -71,7 +73,9 @@ def _received(here: Connection, given: tuple[Any, ...], stopped: Callable[[], bo
             if stopped():
                 raise Stopped("the reading was broken off: nobody waits for it any more")
             if time.monotonic() > ends:
-                raise FormatError(f"reading it takes more than {SECONDS:g} seconds: it is too large or too intricate")
+                raise FormatError(
+                    f"reading it takes more than {SECONDS:g} seconds: it is too large or too intricate"
+                )
         done, found = here.recv()
     except (EOFError, ConnectionError) as gone:
         raise FormatError("reading it took more than the machine allows") from gone
@@ -93,16 +97,23 @@ def _answer(there: Connection, read: Callable[..., Any]) -> None:
     except CutError as refusal:
         answer = (False, refusal)
     except MemoryError:
-        answer = (False, FormatError(f"reading it takes more than {BYTES >> 30} GB of memory: it is too large or too intricate"))
+        answer = (
+            False,
+            FormatError(
+                f"reading it takes more than {BYTES >> 30} GB of memory: it is too large or too intricate"
+            ),
+        )
     except Exception as fault:
-        # Not foreseen: told with its place to the process that waits, which answers and logs it like one of its own.
+        # Not foreseen: told with its place to the process that waits, which answers and logs it
+        # like one of its own.
         answer = (False, RuntimeError("".join(traceback.format_exception(fault))))
     with contextlib.suppress(ConnectionError):
         there.send(answer)
 
 
 def _bound_memory() -> None:
-    """Let this process have so much beside what it has already; where the system doesn't tell, the readers' own bounds hold."""
+    """Let this process have so much beside what it has already; where the system doesn't tell, the
+    readers' own bounds hold."""
     with contextlib.suppress(OSError, ValueError, StopIteration):
         lines = Path("/proc/self/status").read_text().splitlines()
         held = int(next(line.split()[1] for line in lines if line.startswith("VmData:"))) << 10

@@ -40,7 +40,9 @@ class Damaged(WorkshopError):
     code = "damaged"
 
     def __init__(self, words: str) -> None:
-        super().__init__(f"{words}: stop the workshop and run manage.py verify, which makes it anew from its steps")
+        super().__init__(
+            f"{words}: stop the workshop and run manage.py verify, which makes it anew from its steps"
+        )
 
 
 class Stopped(WorkshopError):

@@ -1,4 +1,5 @@
-"""The outermost layer: bodies that are too large are refused unread, and every failed answer is words in JSON."""
+"""The outermost layer: bodies that are too large are refused unread, and every failed answer is
+words in JSON."""
 
 from __future__ import annotations
 
@@ -39,13 +40,19 @@ class Fault:
 
     @staticmethod
     def of(status: int) -> Fault:
-        return Fault(status, CODES.get(status, "refused"), _WORDS.get(status, "The workshop refused this request."))
+        return Fault(
+            status,
+            CODES.get(status, "refused"),
+            _WORDS.get(status, "The workshop refused this request."),
+        )
 
     def body(self) -> dict[str, object]:
         return {"code": self.code, "words": self.words, "elements": []}
 
     def answer(self) -> HttpResponse:
-        return HttpResponse(orjson.dumps(self.body()), status=self.status, content_type="application/json")
+        return HttpResponse(
+            orjson.dumps(self.body()), status=self.status, content_type="application/json"
+        )
 
 
 class InWords:
@@ -58,14 +65,16 @@ class InWords:
         if _too_large(request):
             return Fault.of(413).answer()
         answer = self._get_response(request)
-        if answer.status_code >= 400 and not answer.headers.get("Content-Type", "").startswith("application/json"):
+        if answer.status_code >= 400 and not answer.headers.get("Content-Type", "").startswith(
+            "application/json"
+        ):
             return Fault.of(answer.status_code).answer()
         return answer
 
 
 def _too_large(request: HttpRequest) -> bool:
-    """Whether a body that is no upload is longer than any that the API understands, or holds too many values: lists of
-    nothing take twenty times their length in memory."""
+    """Whether a body that is no upload is longer than any that the API understands, or holds too
+    many values: lists of nothing take twenty times their length in memory."""
     if request.content_type == "multipart/form-data" or request.method in ("GET", "HEAD"):
         return False
     length = request.headers.get("Content-Length", "0")

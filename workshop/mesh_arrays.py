@@ -1,4 +1,5 @@
-"""Meshes and their differences as bytes for the database: named arrays, and a digest that tells whether they are right."""
+"""Meshes and their differences as bytes for the database: named arrays, and a digest that tells
+whether they are right."""
 
 from __future__ import annotations
 
@@ -19,7 +20,8 @@ _ARRAYS = ("points", "starts", "corners", "uv", "material", "patch", "hard")
 
 
 def digest_of(kept: KeptMesh) -> str:
-    """A digest of every array of a mesh, the numbers of its edges included: equal if and only if all of them are."""
+    """A digest of every array of a mesh, the numbers of its edges included: equal if and only if
+    all of them are."""
     made = xxhash.xxh3_128(_names(kept.mesh))
     for name in _ARRAYS:
         array = getattr(kept.mesh, name)
@@ -32,7 +34,8 @@ def digest_of(kept: KeptMesh) -> str:
 
 @dataclass(frozen=True)
 class StoredForm:
-    """The bytes of a mesh in the database, whether they hold all of it or what changed, and the digest of the mesh."""
+    """The bytes of a mesh in the database, whether they hold all of it or what changed, and the
+    digest of the mesh."""
 
     arrays: bytes
     whole: bool
@@ -45,15 +48,17 @@ def stored_whole(kept: KeptMesh) -> StoredForm:
 
 
 def pack_mesh(kept: KeptMesh) -> bytes:
-    """A mesh as one compressed archive of arrays, the numbers of its edges among them where they are not those that a
-    table from scratch gives."""
+    """A mesh as one compressed archive of arrays, the numbers of its edges among them where they
+    are not those that a table from scratch gives."""
     mesh = kept.mesh
     arrays = {name: getattr(mesh, name) for name in _ARRAYS if getattr(mesh, name) is not None}
     ends = kept.edge_ends.astype(np.int64)
     key = ends[:, 0] * mesh.vertex_count + ends[:, 1]
     if (key[1:] < key[:-1]).any():
         arrays["edge_ends"] = kept.edge_ends
-    return _packed(zipfile.ZIP_DEFLATED, names=np.frombuffer(_names(mesh), dtype=np.uint8), **arrays)
+    return _packed(
+        zipfile.ZIP_DEFLATED, names=np.frombuffer(_names(mesh), dtype=np.uint8), **arrays
+    )
 
 
 def unpack_mesh(data: bytes) -> KeptMesh:
@@ -69,7 +74,10 @@ def pack_difference(change: MeshDifference) -> bytes:
     """A difference as one archive of arrays."""
     names = MeshDifference.__dataclass_fields__
     # Little is gained by compressing little, and it takes longer than the cut.
-    return _packed(zipfile.ZIP_STORED, **{name: getattr(change, name) for name in names if getattr(change, name) is not None})
+    return _packed(
+        zipfile.ZIP_STORED,
+        **{name: getattr(change, name) for name in names if getattr(change, name) is not None},
+    )
 
 
 # What differences that were kept before some of their fields were known are without.
@@ -86,7 +94,8 @@ def _names(mesh: Mesh) -> bytes:
 
 
 def _packed(method: int, **arrays: Any) -> bytes:
-    """An archive as `np.savez` writes it; the least effort at compression gains nearly as much as the most."""
+    """An archive as `np.savez` writes it; the least effort at compression gains nearly as much as
+    the most."""
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", method, compresslevel=1) as archive:
         for name, array in arrays.items():

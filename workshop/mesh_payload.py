@@ -1,8 +1,10 @@
-"""Meshes on their way to the browser: one documented layout, decoded in `web/src/viewport/meshPayload.ts`.
+"""Meshes on their way to the browser: one documented layout, decoded in
+`web/src/viewport/meshPayload.ts`.
 
 All little-endian, each block starting at a multiple of 4:
 
-    uint32  [8]     magic 0x574D4531, then counts: V vertices, T triangles, E edges, F faces, three unused
+    uint32  [8]     magic 0x574D4531, then counts: V vertices, T triangles, E edges, F faces, three
+            unused
     float64 [3]     the origin that places are relative to
     float32 [V*3]   places
     uint32  [T*3]   triangle corners, as vertices
@@ -12,7 +14,8 @@ All little-endian, each block starting at a multiple of 4:
 
 What a step changed, for a browser that has the mesh before it:
 
-    uint32  [8]     magic 0x574D4433, counts: V old, n new vertices, m faces drawn anew, T triangles, e changed, x new edges,
+    uint32  [8]     magic 0x574D4433, counts: V old, n new vertices, m faces drawn anew, T
+            triangles, e changed, x new edges,
                     k moved vertices
     float64 [n*3]   new places, from the part's own origin
     float64 [k*3]   where the moved vertices lie now
@@ -41,7 +44,9 @@ BORDER, HARD, CROWDED = 1, 2, 4
 def mesh_payload(mesh: Mesh) -> bytes:
     """What the browser needs to draw a mesh."""
     edges, triangles = mesh.edges, mesh.triangles
-    header = np.array([MAGIC, mesh.vertex_count, len(triangles.corners), len(edges), mesh.face_count, 0, 0, 0])
+    header = np.array(
+        [MAGIC, mesh.vertex_count, len(triangles.corners), len(edges), mesh.face_count, 0, 0, 0]
+    )
     origin = mesh.box.mean(axis=0)
     flags = _flags(mesh)
     return b"".join(
@@ -74,7 +79,14 @@ def difference_payload(before: Mesh, mesh: Mesh, change: MeshDifference) -> byte
     edges = np.concatenate([np.flatnonzero(other), np.arange(len(then), len(flags))])
     old_faces = faces[: np.searchsorted(faces, before.face_count)]
     new_edges = len(flags) - len(then)
-    counts = (before.vertex_count, len(change.points), len(old_faces), len(triangles.corners), len(edges) - new_edges, new_edges)
+    counts = (
+        before.vertex_count,
+        len(change.points),
+        len(old_faces),
+        len(triangles.corners),
+        len(edges) - new_edges,
+        new_edges,
+    )
     return b"".join(
         (
             np.array([MAGIC_OF_DIFFERENCE, *counts, len(change.moved)]).astype("<u4").tobytes(),

@@ -9,7 +9,8 @@ from django.shortcuts import render
 from django.views.decorators.cache import never_cache
 from django.views.decorators.csrf import ensure_csrf_cookie
 
-# The page runs and loads what comes from here, and nothing else; styles that its parts put in are known by a word of the day.
+# The page runs and loads what comes from here, and nothing else; styles that its parts put in are
+# known by a word of the day.
 _POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self' 'nonce-{nonce}'; img-src 'self' blob: data:; font-src 'self'; "
     "connect-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"

@@ -1,4 +1,5 @@
-"""What is read in a process aside: files of parts, outlines and pictures, given and answered as plain data."""
+"""What is read in a process aside: files of parts, outlines and pictures, given and answered as
+plain data."""
 
 from __future__ import annotations
 
@@ -24,24 +25,35 @@ PICTURES = {"PNG": "image/png", "JPEG": "image/jpeg"}
 
 
 def part_of_file(name: str, data: bytes, times: float) -> tuple[StoredForm, tuple[Note, ...]]:
-    """A part, so many times as large, as it is stored, with what reading it had to say. Raises FormatError."""
+    """A part, so many times as large, as it is stored, with what reading it had to say. Raises
+    FormatError."""
     mesh, notes = read_part(name, data)
     if times != 1.0:
         mesh = moved(mesh, mesh.points * times)
     return stored_whole(KeptMesh.of(mesh)), notes
 
 
-def outline_of_svg(data: bytes, tolerance: float, scale: float) -> tuple[DrawnOutline, tuple[Note, ...]]:
-    """The outlines of a drawing as one, about its middle and so many times as large. Raises FormatError."""
+def outline_of_svg(
+    data: bytes, tolerance: float, scale: float
+) -> tuple[DrawnOutline, tuple[Note, ...]]:
+    """The outlines of a drawing as one, about its middle and so many times as large. Raises
+    FormatError."""
     curves, notes = read_svg(data, tolerance=tolerance)
     places = np.concatenate([curve.points for curve in curves])
     middle = 0.5 * (places.min(axis=0) + places.max(axis=0))
-    flat = [SheetCurve(np.column_stack([(curve.points - middle) * scale, np.zeros(len(curve.points))]), curve.closed) for curve in curves]
+    flat = [
+        SheetCurve(
+            np.column_stack([(curve.points - middle) * scale, np.zeros(len(curve.points))]),
+            curve.closed,
+        )
+        for curve in curves
+    ]
     return plain(flat), notes
 
 
 def picture_kind(data: bytes) -> str:
-    """The media type of a picture that can be shown in full. Raises FormatError if it is none, or too large."""
+    """The media type of a picture that can be shown in full. Raises FormatError if it is none, or
+    too large."""
     if data[:1024].lstrip()[:1] == b"<":
         checked_drawing(data)
         return "image/svg+xml"
@@ -51,12 +63,16 @@ def picture_kind(data: bytes) -> str:
             with Image.open(io.BytesIO(data), formats=list(PICTURES)) as picture:
                 width, height = picture.size
                 if width * height > MOST_PIXELS or max(width, height) > LONGEST_SIDE:
-                    raise FormatError(f"the picture is too large: {width:,} × {height:,} pixels; at most {MOST_PIXELS:,} are shown")
+                    raise FormatError(
+                        f"the picture is too large: {width:,} × {height:,} pixels; at most {MOST_PIXELS:,} are shown"
+                    )
                 picture.load()
                 return PICTURES[str(picture.format)]
     except UnidentifiedImageError:
         raise FormatError("a drawing is a PNG, a JPEG or an SVG file") from None
     except Image.DecompressionBombError:
-        raise FormatError(f"the picture is too large: at most {MOST_PIXELS:,} pixels are shown") from None
+        raise FormatError(
+            f"the picture is too large: at most {MOST_PIXELS:,} pixels are shown"
+        ) from None
     except (OSError, ValueError, SyntaxError, EOFError) as trouble:
         raise FormatError("the picture is broken: it can't be read to its end") from trouble

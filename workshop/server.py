@@ -1,4 +1,5 @@
-"""The server as a process: its port, its limits, faults in words below the application, and an end that loses nothing."""
+"""The server as a process: its port, its limits, faults in words below the application, and an end
+that loses nothing."""
 
 from __future__ import annotations
 
@@ -21,10 +22,12 @@ from workshop.faults import Fault
 
 HOST = "127.0.0.1"
 THREADS = 6
-# Browsers keep a handful of connections each; whoever opens hundreds and says nothing must not keep others out.
+# Browsers keep a handful of connections each; whoever opens hundreds and says nothing must not keep
+# others out.
 CONNECTIONS = 1000
 IDLE_SECONDS = 30
-# A cut that is being made when the server is told to stop is finished, if it doesn't take longer than this.
+# A cut that is being made when the server is told to stop is finished, if it doesn't take longer
+# than this.
 LAST_WORK_SECONDS = 60.0
 # How often the loop looks up.
 TURN_SECONDS = 0.25
@@ -64,7 +67,9 @@ def bound(port: int) -> socket.socket:
     except OSError as trouble:
         door.close()
         reason = str(trouble.strerror or trouble).lower()
-        raise CannotStart(f"port {port} can't be used ({reason}): stop what uses it, or name another one in PORT") from trouble
+        raise CannotStart(
+            f"port {port} can't be used ({reason}): stop what uses it, or name another one in PORT"
+        ) from trouble
     return door
 
 
@@ -104,11 +109,16 @@ class Server:
             cursor.execute("PRAGMA wal_checkpoint(TRUNCATE)")
 
     def _turn(self) -> None:
-        self._server.asyncore.loop(timeout=TURN_SECONDS, map=self._server._map, use_poll=True, count=1)
+        self._server.asyncore.loop(
+            timeout=TURN_SECONDS, map=self._server._map, use_poll=True, count=1
+        )
 
     def _busy(self) -> bool:
         """Whether a request is in hand or an answer is not sent in full."""
-        return any(channel.requests or channel.total_outbufs_len for channel in list(self._server.active_channels.values()))
+        return any(
+            channel.requests or channel.total_outbufs_len
+            for channel in list(self._server.active_channels.values())
+        )
 
     def _stop(self, number: int, frame: FrameType | None) -> None:
         if self._stopping:

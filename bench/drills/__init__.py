@@ -1,1 +1,2 @@
-"""Drills: what a workshop has to live through, rehearsed on the real thing. `make drills` runs them all."""
+"""Drills: what a workshop has to live through, rehearsed on the real thing. `make drills` runs them
+all."""

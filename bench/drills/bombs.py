@@ -1,5 +1,5 @@
-"""Other people's worst files, sent to a server that somebody is working with: each is answered in time, in words or with a
-part, within bounds of memory; and previews go on meanwhile.
+"""Other people's worst files, sent to a server that somebody is working with: each is answered in
+time, in words or with a part, within bounds of memory; and previews go on meanwhile.
 
 `python -m bench.drills.bombs`
 """
@@ -29,7 +29,14 @@ from tests.server_process import Server
 SENDING_SECONDS = 2.0
 MOST_MEGABYTES_MORE = 1024 + 400
 PREVIEW_SECONDS = 0.1
-VIEW = {"eye": [0, 150, 350], "target": [0, 60, 0], "up": [0, 1, 0], "projection": "perspective", "fov": 35, "size": [900, 700]}
+VIEW = {
+    "eye": [0, 150, 350],
+    "target": [0, 60, 0],
+    "up": [0, 1, 0],
+    "projection": "perspective",
+    "fov": 35,
+    "size": [900, 700],
+}
 
 _SVG = b'<svg xmlns="http://www.w3.org/2000/svg">%b</svg>'
 
@@ -37,7 +44,9 @@ _SVG = b'<svg xmlns="http://www.w3.org/2000/svg">%b</svg>'
 def _ply(vertices: int, faces: int, kind: str) -> bytes:
     places = "".join(f"property float {c}\n" for c in "xyz")
     lists = f"element face {faces}\nproperty list uchar int vertex_indices\n"
-    return f"ply\nformat {kind} 1.0\nelement vertex {vertices}\n{places}{lists}end_header\n".encode()
+    return (
+        f"ply\nformat {kind} 1.0\nelement vertex {vertices}\n{places}{lists}end_header\n".encode()
+    )
 
 
 def _glb(scene: dict[str, Any], blob: bytes = b"") -> bytes:
@@ -49,7 +58,11 @@ def _glb(scene: dict[str, Any], blob: bytes = b"") -> bytes:
 
 def _ragged() -> bytes:
     rows = struct.pack("<B3i", 3, 0, 1, 2) + struct.pack("<B4i", 4, 0, 1, 2, 3)
-    return _ply(4, 4_000_000, "binary_little_endian") + np.zeros((4, 3), "<f4").tobytes() + rows * 2_000_000
+    return (
+        _ply(4, 4_000_000, "binary_little_endian")
+        + np.zeros((4, 3), "<f4").tobytes()
+        + rows * 2_000_000
+    )
 
 
 def _one_mesh_often() -> bytes:
@@ -69,7 +82,9 @@ def _one_mesh_often() -> bytes:
 
 def _nested_uses() -> bytes:
     layers = [b'<g id="a0"><rect width="1" height="1"/></g>']
-    layers += [b'<g id="a%d">%b</g>' % (k, b'<use href="#a%d"/>' % (k - 1) * 10) for k in range(1, 9)]
+    layers += [
+        b'<g id="a%d">%b</g>' % (k, b'<use href="#a%d"/>' % (k - 1) * 10) for k in range(1, 9)
+    ]
     return _SVG % b"".join(layers)
 
 
@@ -78,7 +93,9 @@ def _vast_picture() -> bytes:
     import zlib
 
     def chunk(kind: bytes, data: bytes) -> bytes:
-        return struct.pack(">I", len(data)) + kind + data + struct.pack(">I", zlib.crc32(kind + data))
+        return (
+            struct.pack(">I", len(data)) + kind + data + struct.pack(">I", zlib.crc32(kind + data))
+        )
 
     head = struct.pack(">2I5B", 65_536, 32_768, 1, 0, 0, 0, 0)
     rows = zlib.compress(bytes(8193 * 2000), 9)
@@ -97,19 +114,49 @@ class Bomb:
 
 _TRIANGLE = b"v 0 0 0\nv 1 0 0\nv 0 1 0\n"
 BOMBS = (
-    Bomb("million.stl", "parts", lambda: write_part("a.stl", torus(1.0, 0.3, 1000, 500)), is_read=True),
-    Bomb("million quads.ply", "parts", lambda: write_part("a.ply", torus(1.0, 0.3, 1000, 1000)), is_read=True),
-    Bomb("half a million quads.obj", "parts", lambda: write_part("a.obj", torus(1.0, 0.3, 1000, 500)), is_read=True),
+    Bomb(
+        "million.stl",
+        "parts",
+        lambda: write_part("a.stl", torus(1.0, 0.3, 1000, 500)),
+        is_read=True,
+    ),
+    Bomb(
+        "million quads.ply",
+        "parts",
+        lambda: write_part("a.ply", torus(1.0, 0.3, 1000, 1000)),
+        is_read=True,
+    ),
+    Bomb(
+        "half a million quads.obj",
+        "parts",
+        lambda: write_part("a.obj", torus(1.0, 0.3, 1000, 500)),
+        is_read=True,
+    ),
     Bomb("faces.obj", "parts", lambda: _TRIANGLE + b"f 1 2 3\n" * 7_700_000),
     Bomb("broken lines.obj", "parts", lambda: _TRIANGLE + b"f 1 2 9\n" * 7_700_000),
     Bomb("ragged.ply", "parts", _ragged),
-    Bomb("long.ply", "parts", lambda: _ply(4, 7_000_000, "ascii") + b"0 0 0\n" * 4 + b"3 0 1 2\n" * 7_000_000),
-    Bomb("nodes.glb", "parts", lambda: _glb({"nodes": [{}] * 2_000_000, "scenes": [{"nodes": [0]}]})),
+    Bomb(
+        "long.ply",
+        "parts",
+        lambda: _ply(4, 7_000_000, "ascii") + b"0 0 0\n" * 4 + b"3 0 1 2\n" * 7_000_000,
+    ),
+    Bomb(
+        "nodes.glb", "parts", lambda: _glb({"nodes": [{}] * 2_000_000, "scenes": [{"nodes": [0]}]})
+    ),
     Bomb("one mesh often.glb", "parts", _one_mesh_often),
     Bomb("lists.glb", "parts", lambda: _glb({"nodes": [[]] * 15_000_000})),
     Bomb("five rings.svg", "outlines/svg", lambda: _SVG % (b'<circle r="1e8"/>' * 5)),
-    Bomb("million segments.svg", "outlines/svg", lambda: _SVG % (b'<path d="M0 0' + b" L1 2" * 1_000_000 + b'"/>')),
-    Bomb("three thousand paths.svg", "outlines/svg", lambda: _SVG % (b'<path d="M0 0 L5 5 L7 1 Z"/>' * 3000), is_read=True),
+    Bomb(
+        "million segments.svg",
+        "outlines/svg",
+        lambda: _SVG % (b'<path d="M0 0' + b" L1 2" * 1_000_000 + b'"/>'),
+    ),
+    Bomb(
+        "three thousand paths.svg",
+        "outlines/svg",
+        lambda: _SVG % (b'<path d="M0 0 L5 5 L7 1 Z"/>' * 3000),
+        is_read=True,
+    ),
     Bomb("nested.svg", "outlines/svg", _nested_uses),
     Bomb("nested.svg", "drawings", _nested_uses),
     Bomb("vast.png", "drawings", _vast_picture),
@@ -117,13 +164,16 @@ BOMBS = (
 
 
 class Watch:
-    """Somebody who moves the pointer over a part all the time, and somebody who looks at the memory."""
+    """Somebody who moves the pointer over a part all the time, and somebody who looks at the
+    memory."""
 
     def __init__(self, server: Server) -> None:
         self._server, self._done = server, threading.Event()
         self.waits: list[float] = []
         self.most = 0
-        self._threads = [threading.Thread(target=work, daemon=True) for work in (self._point, self._look)]
+        self._threads = [
+            threading.Thread(target=work, daemon=True) for work in (self._point, self._look)
+        ]
 
     def __enter__(self) -> Watch:
         for thread in self._threads:
@@ -140,7 +190,9 @@ class Watch:
         while not self._done.wait(0.01):
             k += 1
             begun = time.monotonic()
-            self._server.ask("/parts/1/aim", {"revision": 1, "view": VIEW, "pointer": [400 + k % 100, 350]})
+            self._server.ask(
+                "/parts/1/aim", {"revision": 1, "view": VIEW, "pointer": [400 + k % 100, 350]}
+            )
             self.waits.append(time.monotonic() - begun)
 
     def _look(self) -> None:
@@ -155,7 +207,11 @@ def sent(server: Server, path: str, name: str, data: bytes) -> tuple[int, dict[s
     head = f'--{mark}\r\nContent-Disposition: form-data; name="file"; filename="{name}"\r\nContent-Type: application/octet-stream\r\n\r\n'
     body = head.encode() + data + f"\r\n--{mark}--\r\n".encode()
     door = http.client.HTTPConnection("127.0.0.1", server.port, timeout=120)
-    headers = {"Content-Type": f"multipart/form-data; boundary={mark}", "X-CSRFToken": token, "Cookie": f"csrftoken={token}"}
+    headers = {
+        "Content-Type": f"multipart/form-data; boundary={mark}",
+        "X-CSRFToken": token,
+        "Cookie": f"csrftoken={token}",
+    }
     door.request("POST", f"/api/projects/1/{path}", body, headers)
     answer = door.getresponse()
     told = json.loads(answer.read())
@@ -178,8 +234,13 @@ def drill() -> Iterator[str]:
                     took = time.monotonic() - begun
                 p95 = float(np.percentile(watch.waits, 95)) if watch.waits else 0.0
                 words = told.get("words", "read")
-                figures = f"{took:.1f} s, {watch.most - before} MB more, previews p95 {1000 * p95:.0f} ms"
-                print(f"{bomb.name}: {len(data) >> 20} MB, {status}, {figures}: {words[:90]}", flush=True)
+                figures = (
+                    f"{took:.1f} s, {watch.most - before} MB more, previews p95 {1000 * p95:.0f} ms"
+                )
+                print(
+                    f"{bomb.name}: {len(data) >> 20} MB, {status}, {figures}: {words[:90]}",
+                    flush=True,
+                )
                 if status >= 500 or (status != 201) == bomb.is_read:
                     yield f"{bomb.name}: answered {status}, {words}"
                 if took > SECONDS + SENDING_SECONDS:

@@ -1,4 +1,5 @@
-"""Kill the server at random moments of random work, start it again, and see that nothing that was told to be made is lost.
+"""Kill the server at random moments of random work, start it again, and see that nothing that was
+told to be made is lost.
 
 `python -m bench.drills.kills --times 150 --seed 3`
 """
@@ -28,7 +29,8 @@ LONGEST_SECONDS = 0.6
 
 
 class Work:
-    """Somebody who cuts, undoes and redoes without a pause, and remembers the last revision that was confirmed."""
+    """Somebody who cuts, undoes and redoes without a pause, and remembers the last revision that
+    was confirmed."""
 
     def __init__(self, server: Server, part: int, source: random.Random) -> None:
         self._server, self._part, self._source = server, part, source
@@ -51,7 +53,9 @@ class Work:
                 self.requests += 1
                 path, body = self._next(mesh)
                 try:
-                    told = self._server.ask(f"/parts/{self._part}/{path}", {"revision": revision, **body})
+                    told = self._server.ask(
+                        f"/parts/{self._part}/{path}", {"revision": revision, **body}
+                    )
                     revision = self.confirmed = told.get("part", told)["revision"]
                 except urllib.error.HTTPError as refused:
                     if refused.code >= 500:
@@ -65,13 +69,24 @@ class Work:
         if chance < 0.3:
             return ("undo" if chance < 0.2 else "redo"), {}
         # Places of the first mesh: on what has become of it some are refused, which is work, too.
-        return "steps", {"step": random_step(mesh, self._source, tuple(t for t in TOOLS if t not in ("gauge", "profile")))}
+        return "steps", {
+            "step": random_step(
+                mesh, self._source, tuple(t for t in TOOLS if t not in ("gauge", "profile"))
+            )
+        }
 
 
 def verified(data: str) -> str:
     """What `manage.py verify` says of a folder."""
     command = [sys.executable, "manage.py", "verify"]
-    ended = subprocess.run(command, cwd=ROOT, env={**os.environ, "WERTOME_DATA": data}, capture_output=True, text=True, check=False)
+    ended = subprocess.run(
+        command,
+        cwd=ROOT,
+        env={**os.environ, "WERTOME_DATA": data},
+        capture_output=True,
+        text=True,
+        check=False,
+    )
     return ended.stdout + ended.stderr
 
 

@@ -1,4 +1,5 @@
-"""Hundreds of cuts and a hundred parts of 64 k quads through one server: its memory has to stay flat, and below a bound.
+"""Hundreds of cuts and a hundred parts of 64 k quads through one server: its memory has to stay
+flat, and below a bound.
 
 `python -m bench.drills.memory`
 """
@@ -14,19 +15,29 @@ from pathlib import Path
 from tests.server_process import Server
 
 RING = {"shape": "torus", "diameter": 100, "thickness": 30, "around": 256, "across": 250}
-VIEW = {"eye": [0, 150, 150], "target": [0, 0, 0], "up": [0, 1, 0], "projection": "perspective", "fov": 35, "size": [900, 700]}
+VIEW = {
+    "eye": [0, 150, 150],
+    "target": [0, 0, 0],
+    "up": [0, 1, 0],
+    "projection": "perspective",
+    "fov": 35,
+    "size": [900, 700],
+}
 MOST_MEGABYTES = 1500
 # What the second half of the cuts may add.
 FLAT_MEGABYTES = 120
 
 
 def resident(server: Server) -> int:
-    """The megabytes that a server takes, with all processes it has started; of shared pages each counts its share."""
+    """The megabytes that a server takes, with all processes it has started; of shared pages each
+    counts its share."""
     parents: dict[int, int] = {}
     for entry in Path("/proc").iterdir():
         if entry.name.isdigit():
             with contextlib.suppress(OSError, IndexError):
-                parents[int(entry.name)] = int((entry / "stat").read_text().rsplit(")", 1)[1].split()[1])
+                parents[int(entry.name)] = int(
+                    (entry / "stat").read_text().rsplit(")", 1)[1].split()[1]
+                )
     found = {server.process.pid}
     while more := {pid for pid, parent in parents.items() if parent in found} - found:
         found |= more
@@ -39,7 +50,8 @@ def resident(server: Server) -> int:
 
 
 def drill(cuts: int, parts: int) -> list[str]:
-    """Cut one part so many times with a preview before each, then open so many parts; gives what is wrong."""
+    """Cut one part so many times with a preview before each, then open so many parts; gives what is
+    wrong."""
     with tempfile.TemporaryDirectory() as data:
         server = Server(data)
         try:
@@ -52,7 +64,9 @@ def _drilled(server: Server, cuts: int, parts: int) -> list[str]:
     part = server.ask("/projects/1/shapes", {"shape": RING})["id"]
     taken = []
     for k in range(1, cuts + 1):
-        server.ask(f"/parts/{part}/aim", {"revision": k, "view": VIEW, "pointer": [450, 300 + k % 50]})
+        server.ask(
+            f"/parts/{part}/aim", {"revision": k, "view": VIEW, "pointer": [450, 300 + k % 50]}
+        )
         # A band of faces after the other, so that every cut is a local one.
         band = list(range(250 * (k % 200), 250 * (k % 200) + 250))
         plane = {"point": [0, 14.0 * (k / cuts - 0.5) + 0.013, 0], "normal": [0.1, 1, 0.001 * k]}
@@ -62,7 +76,9 @@ def _drilled(server: Server, cuts: int, parts: int) -> list[str]:
         taken.append(resident(server))
     for _ in range(parts):
         other = server.ask("/projects/1/shapes", {"shape": RING})
-        server.ask(f"/parts/{other['id']}/aim", {"revision": 1, "view": VIEW, "pointer": [450, 300]})
+        server.ask(
+            f"/parts/{other['id']}/aim", {"revision": 1, "view": VIEW, "pointer": [450, 300]}
+        )
         taken.append(resident(server))
     half, last = taken[cuts // 2], taken[cuts - 1]
     print(f"{cuts} cuts: {taken[0]} MB after the first, {half} half-way, {last} after the last")

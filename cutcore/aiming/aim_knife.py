@@ -1,4 +1,5 @@
-"""Aiming: what is under the pointer, held by a lock if there is one, and the stretch that would lead there."""
+"""Aiming: what is under the pointer, held by a lock if there is one, and the stretch that would
+lead there."""
 
 from __future__ import annotations
 
@@ -17,14 +18,15 @@ from cutcore.queries.ray_caster import Shown
 from cutcore.tools.knife import knife
 from cutcore.tools.knife.knife import KnifeLine, KnifeParams
 from cutcore.trace.mirror import Mirror
-from cutcore.trace.surface_points import OFF, FacePoint, KnifePoint, Spot, locate
+from cutcore.trace.surface_points import OFF, FacePoint, KnifePoint, SurfacePoint, locate
 from cutcore.trace.symmetry import Counterparts
 from cutcore.trace.trace import Trace
 
 
 @dataclass(frozen=True)
 class Question:
-    """A pointer in a view; `start` is the last planned point of the line that would go on to it, `before` the one before that."""
+    """A pointer in a view; `start` is the last planned point of the line that would go on to it,
+    `before` the one before that."""
 
     view: View
     pointer: Pixel
@@ -40,7 +42,8 @@ class Question:
 
 @dataclass(frozen=True, eq=False)
 class Aim:
-    """The mark, its counterpart's place if there is a mirror (None if there is no counterpart), and the stretch."""
+    """The mark, its counterpart's place if there is a mirror (None if there is no counterpart), and
+    the stretch."""
 
     mark: Mark
     guide: Guide | None
@@ -53,11 +56,21 @@ def aim_at(mesh: Mesh, question: Question, shown: Shown | None) -> Aim:
     """Answer one pointer. A stretch that can't be laid is answered with the reason."""
     camera = Camera.of(question.view)
     try:
-        start, before = (_spot(mesh, point, camera) for point in (question.start, question.before))
+        start, before = (
+            _surface_point(mesh, point, camera) for point in (question.start, question.before)
+        )
     except CutError as why:
         # The part has changed under the plan: what lies under the pointer is told all the same.
-        return Aim(mark_at(mesh, question.pointer, camera, question.settling, shown=shown), None, None, None, str(why))
-    guide = guide_for(mesh, question.lock, start, before, question.pointer, camera) if start else None
+        return Aim(
+            mark_at(mesh, question.pointer, camera, question.settling, shown=shown),
+            None,
+            None,
+            None,
+            str(why),
+        )
+    guide = (
+        guide_for(mesh, question.lock, start, before, question.pointer, camera) if start else None
+    )
     pixel, settling = question.pointer, question.settling
     if question.lock.kind == "grid" and camera.parallel and not settling.free:
         x, y = on_grid(question.lock.spacing, pixel, camera)
@@ -74,16 +87,29 @@ def counterpart_of(mesh: Mesh, mark: Mark, mirror: Mirror) -> Floats | None:
     """Where the mirror shows a mark, or None if nothing of the part is there."""
     if mark.place is None:
         return None
-    spot = locate(mesh, mark.point, None, weld=weld_of(mesh))
-    return mirror.places(mark.place) if Counterparts(mesh, mirror, weld=weld_of(mesh)).of(spot) >= 0 else None
+    surface_point = locate(mesh, mark.point, None, weld=weld_of(mesh))
+    return (
+        mirror.places(mark.place)
+        if Counterparts(mesh, mirror, weld=weld_of(mesh)).of(surface_point) >= 0
+        else None
+    )
 
 
-def _spot(mesh: Mesh, point: KnifePoint | None, camera: Camera) -> Spot | None:
+def _surface_point(mesh: Mesh, point: KnifePoint | None, camera: Camera) -> SurfacePoint | None:
     return None if point is None else locate(mesh, point, camera, weld=weld_of(mesh))
 
 
-def _at_length(mesh: Mesh, mark: Mark, start: Spot, guide: Guide | None, length: float, camera: Camera, shown: Shown | None) -> Mark:
-    """The mark at a length from the last point: along the guide, or towards where the pointer is."""
+def _at_length(
+    mesh: Mesh,
+    mark: Mark,
+    start: SurfacePoint,
+    guide: Guide | None,
+    length: float,
+    camera: Camera,
+    shown: Shown | None,
+) -> Mark:
+    """The mark at a length from the last point: along the guide, or towards where the pointer
+    is."""
     if guide is not None:
         direction = guide.direction
     elif mark.place is not None and np.linalg.norm(mark.place - start.place) > 0:
@@ -93,7 +119,11 @@ def _at_length(mesh: Mesh, mark: Mark, start: Spot, guide: Guide | None, length:
     goal = start.place + length * direction
     x, y = camera.project(goal[None])[0]
     found = mark_at(mesh, (float(x), float(y)), camera, UNSETTLED, shown=shown)
-    if isinstance(found.point, FacePoint) and found.place is not None and np.linalg.norm(found.place - goal) <= 1e-6 * mesh.diagonal:
+    if (
+        isinstance(found.point, FacePoint)
+        and found.place is not None
+        and np.linalg.norm(found.place - goal) <= 1e-6 * mesh.diagonal
+    ):
         at = (float(goal[0]), float(goal[1]), float(goal[2]))
         return Mark("face", FacePoint(face=found.point.face, at=at), goal, found.words)
     return found

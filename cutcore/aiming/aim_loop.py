@@ -17,10 +17,11 @@ from cutcore.trace.trace import Trace
 
 @dataclass(frozen=True)
 class LoopQuestion:
-    """A pointer in a view; `held` is the edge of a loop that is already planned and now slides along it.
+    """A pointer in a view; `held` is the edge of a loop that is already planned and now slides
+    along it.
 
-    `flipped` counts places from the other end of the edge, `spread` puts several loops in place of the one at the mark.
-    """
+    `flipped` counts places from the other end of the edge, `spread` puts several loops in place of
+    the one at the mark."""
 
     view: View
     pointer: Pixel

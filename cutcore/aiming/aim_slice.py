@@ -37,11 +37,23 @@ class SliceAim:
 
 def aim_slice(mesh: Mesh, question: SliceQuestion, shown: Shown | None) -> SliceAim:
     """Answer one pointer. A line that gives no plane is answered with the reason."""
-    end = line_end(mesh, question.pointer, Camera.of(question.view), question.settling, question.lock, question.start, shown=shown)
+    end = line_end(
+        mesh,
+        question.pointer,
+        Camera.of(question.view),
+        question.settling,
+        question.lock,
+        question.start,
+        shown=shown,
+    )
     if question.start is None or question.start == end.pixel:
         return SliceAim(end, None, None)
     line = ScreenLine.model_validate({"from": question.start, "to": end.pixel})
     try:
-        return SliceAim(end, slice.trace(mesh, SliceParams(line=line, view=question.view, limit=question.limit)), None)
+        return SliceAim(
+            end,
+            slice.trace(mesh, SliceParams(line=line, view=question.view, limit=question.limit)),
+            None,
+        )
     except CutError as refusal:
         return SliceAim(end, None, refusal)

@@ -1,8 +1,8 @@
 """Locks: a fixed direction for the next stretch of a knife line.
 
-A lock gives a guide: the plane of sight through the last point and a direction there. The next point is
-looked for along it, and where the guide crosses an edge the share is worked out, not measured.
-"""
+A lock gives a guide: the plane of sight through the last point and a direction there. The next
+point is looked for along it, and where the guide crosses an edge the share is worked out, not
+measured."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ from cutcore.geometry.plane import Plane
 from cutcore.geometry.vectors import PARALLEL, unit
 from cutcore.mesh.mesh import Mesh
 from cutcore.params import Params, Real
-from cutcore.trace.surface_points import OFF, Spot
+from cutcore.trace.surface_points import OFF, SurfacePoint
 from cutcore.trace.trace import IN_FACE, ON_EDGE
 
 LockKind = Literal["free", "angle", "x", "y", "z", "square", "along", "grid"]
@@ -29,7 +29,8 @@ LockKind = Literal["free", "angle", "x", "y", "z", "square", "along", "grid"]
 class Lock(Params):
     """How the next stretch is held.
 
-    angle    by steps of `degrees`, or at exactly `value`, from a reference: the stretch before, the edge the
+    angle    by steps of `degrees`, or at exactly `value`, from a reference: the stretch before, the
+             edge the
              point lies on, or the view's horizontal
     x, y, z  along an axis
     square   square to the edge the point lies on, within the face the pointer is over
@@ -46,7 +47,8 @@ class Lock(Params):
 
 @dataclass(frozen=True, eq=False)
 class Guide:
-    """A line that the next point is held to: from `origin` along `direction`; `angle` in degrees from the reference.
+    """A line that the next point is held to: from `origin` along `direction`; `angle` in degrees
+    from the reference.
 
     `plane` is the plane of sight through it.
     """
@@ -57,8 +59,16 @@ class Guide:
     angle: float | None
 
 
-def guide_for(mesh: Mesh, lock: Lock, start: Spot, before: Spot | None, pixel: Pixel, camera: Camera) -> Guide | None:
-    """The guide that a lock gives for a pointer, or None where it gives none (free, or nothing to measure against)."""
+def guide_for(
+    mesh: Mesh,
+    lock: Lock,
+    start: SurfacePoint,
+    before: SurfacePoint | None,
+    pixel: Pixel,
+    camera: Camera,
+) -> Guide | None:
+    """The guide that a lock gives for a pointer, or None where it gives none (free, or nothing to
+    measure against)."""
     if lock.kind in ("free", "grid") or start.kind == OFF:
         return None
     origin = start.place
@@ -68,13 +78,19 @@ def guide_for(mesh: Mesh, lock: Lock, start: Spot, before: Spot | None, pixel: P
     if lock.kind in AXES:
         direction = axis_vector(lock.kind)
     elif lock.kind == "angle":
-        found = camera.right if lock.against == "view" else _reference(mesh, lock, start, before, face)
+        found = (
+            camera.right if lock.against == "view" else _reference(mesh, lock, start, before, face)
+        )
         if found is None:
             return None
         if lock.against == "view":
             normal = -camera.forward
         reference = unit(found - (found @ normal) * normal)
-        angle = lock.value if lock.value is not None else _settled_angle(lock, origin, reference, normal, pixel, camera)
+        angle = (
+            lock.value
+            if lock.value is not None
+            else _settled_angle(lock, origin, reference, normal, pixel, camera)
+        )
         turn = np.radians(angle)
         direction = np.cos(turn) * reference + np.sin(turn) * cross(normal, reference)
     else:
@@ -88,7 +104,11 @@ def guide_for(mesh: Mesh, lock: Lock, start: Spot, before: Spot | None, pixel: P
         return None
     # The guide runs to the side the pointer is on.
     towards = _pixel_direction(origin, direction, camera)
-    if float((np.array(pixel) - camera.project(origin[None])[0]) @ towards) < 0 and lock.value is None and lock.kind != "angle":
+    if (
+        float((np.array(pixel) - camera.project(origin[None])[0]) @ towards) < 0
+        and lock.value is None
+        and lock.kind != "angle"
+    ):
         direction = -direction
     return Guide(origin, direction, Plane.through(origin, across), angle)
 
@@ -106,13 +126,17 @@ def on_grid(spacing: float, pixel: Pixel, camera: Camera) -> Floats:
     Raises StepError in perspective, where a grid has no meaning.
     """
     if not camera.parallel:
-        raise StepError("the grid is that of a parallel view: take one of the fixed views", where="lock")
+        raise StepError(
+            "the grid is that of a parallel view: take one of the fixed views", where="lock"
+        )
     zero = camera.project(np.zeros((1, 3)))[0]
     step = spacing * camera.scale
     return np.asarray(zero + np.round((np.array(pixel) - zero) / step) * step)
 
 
-def _settled_angle(lock: Lock, origin: Floats, reference: Floats, normal: Floats, pixel: Pixel, camera: Camera) -> float:
+def _settled_angle(
+    lock: Lock, origin: Floats, reference: Floats, normal: Floats, pixel: Pixel, camera: Camera
+) -> float:
     """The pointer's angle about the origin in the plane of the face, settled on the steps."""
     eye, sight = camera.rays(np.array([pixel], dtype=np.float64), reach=0.0)
     slope = float(sight[0] @ normal)
@@ -124,13 +148,20 @@ def _settled_angle(lock: Lock, origin: Floats, reference: Floats, normal: Floats
     return float(round(angle / lock.degrees) * lock.degrees)
 
 
-def _face_towards(mesh: Mesh, start: Spot, pixel: Pixel, camera: Camera) -> int:
-    """The face at a spot that a pointer lies over, or is nearest to."""
+def _face_towards(mesh: Mesh, start: SurfacePoint, pixel: Pixel, camera: Camera) -> int:
+    """The face at a surface_point that a pointer lies over, or is nearest to."""
     if start.kind == IN_FACE:
         return start.element
-    faces = mesh.edges.faces_at(start.element) if start.kind == ON_EDGE else tuple(mesh.edges.faces_at_vertex(start.element).tolist())
+    faces = (
+        mesh.edges.faces_at(start.element)
+        if start.kind == ON_EDGE
+        else tuple(mesh.edges.faces_at_vertex(start.element).tolist())
+    )
     towards = np.array(pixel) - camera.project(start.place[None])[0]
-    middles = camera.project(np.array([mesh.points[mesh.face(f)].mean(axis=0) for f in faces])) - camera.project(start.place[None])[0]
+    middles = (
+        camera.project(np.array([mesh.points[mesh.face(f)].mean(axis=0) for f in faces]))
+        - camera.project(start.place[None])[0]
+    )
     facing = mesh.face_normals(np.array(faces)) @ camera.sights(start.place[None])[0] < 0
     score = np.where(facing, 1.0, 0.0) + (middles @ towards) / np.maximum(
         np.linalg.norm(middles, axis=1) * max(float(np.linalg.norm(towards)), 1e-12), 1e-12
@@ -138,7 +169,9 @@ def _face_towards(mesh: Mesh, start: Spot, pixel: Pixel, camera: Camera) -> int:
     return int(faces[int(np.argmax(score))])
 
 
-def _reference(mesh: Mesh, lock: Lock, start: Spot, before: Spot | None, face: int) -> Floats | None:
+def _reference(
+    mesh: Mesh, lock: Lock, start: SurfacePoint, before: SurfacePoint | None, face: int
+) -> Floats | None:
     if lock.against == "stretch":
         if before is None or before.kind == OFF:
             return None
@@ -147,8 +180,9 @@ def _reference(mesh: Mesh, lock: Lock, start: Spot, before: Spot | None, face: i
     return _edge_of(mesh, start, face)
 
 
-def _edge_of(mesh: Mesh, start: Spot, face: int) -> Floats | None:
-    """The direction (3,) of the edge a spot lies on, from its lower vertex; at a vertex, of the edge of the face that goes out from it."""
+def _edge_of(mesh: Mesh, start: SurfacePoint, face: int) -> Floats | None:
+    """The direction (3,) of the edge a surface_point lies on, from its lower vertex; at a vertex,
+    of the edge of the face that goes out from it."""
     if start.kind == ON_EDGE:
         low, high = mesh.points[mesh.edges.ends[start.element]]
         return np.asarray(high - low)

@@ -22,12 +22,14 @@ from cutcore.trace.trace import anchor_place
 # Distances on the screen, in pixels, within which the pointer takes a vertex or an edge.
 VERTEX_PIXELS = 10.0
 EDGE_PIXELS = 8.0
-# On a face that is small on the screen they shrink to this share of its size, so that its inside stays in reach.
+# On a face that is small on the screen they shrink to this share of its size, so that its inside
+# stays in reach.
 SHARE_OF_FACE = 0.28
 # Rays round the pointer find the part where the pointer is just beside its outline.
 FEELERS = 8
 FEELER_PIXELS = 7.0
-# A guide runs through a vertex that is this near, on the screen and as a share of the part's diagonal.
+# A guide runs through a vertex that is this near, on the screen and as a share of the part's
+# diagonal.
 ON_GUIDE_PIXELS = 3.0
 ON_GUIDE = 1e-6
 MOST_STOPS = 2000
@@ -38,9 +40,9 @@ MarkKind = Literal["vertex", "edge", "half", "face", "off"]
 
 
 class Settling(Params):
-    """How the pointer settles: `step` is the share between stops on an edge, or `every` the length between them,
-    counted from the lower vertex; null for none. `free` suspends settling on stops and vertices, `half` asks for
-    the half of the nearest edge."""
+    """How the pointer settles: `step` is the share between stops on an edge, or `every` the length
+    between them, counted from the lower vertex; null for none. `free` suspends settling on stops
+    and vertices, `half` asks for the half of the nearest edge."""
 
     step: float | None = Field(default=0.1, gt=0.0, le=1.0)
     every: float | None = Field(default=None, gt=0.0)
@@ -55,9 +57,9 @@ UNSETTLED = Settling(step=None, free=True)
 class Mark:
     """What is under the pointer.
 
-    `point` is the knife point that a click would choose. On edges `ends` are the vertices as the share
-    counts (from the lower one), `stop` whether it sits on a stop, `stops` all stops of the edge as places.
-    """
+    `point` is the knife point that a click would choose. On edges `ends` are the vertices as the
+    share counts (from the lower one), `stop` whether it sits on a stop, `stops` all stops of the
+    edge as places."""
 
     kind: MarkKind
     point: KnifePoint
@@ -71,12 +73,19 @@ class Mark:
 
 
 def mark_at(
-    mesh: Mesh, pixel: Pixel, camera: Camera, settling: Settling, *, guide: Guide | None = None, shown: Shown | None = None
+    mesh: Mesh,
+    pixel: Pixel,
+    camera: Camera,
+    settling: Settling,
+    *,
+    guide: Guide | None = None,
+    shown: Shown | None = None,
 ) -> Mark:
-    """The mark for a pointer at a pixel: the nearest vertex in reach, else the nearest edge, else the face.
+    """The mark for a pointer at a pixel: the nearest vertex in reach, else the nearest edge, else
+    the face.
 
-    On a guide, the share of an edge is where the guide crosses it, and only vertices on the guide are taken.
-    """
+    On a guide, the share of an edge is where the guide crosses it, and only vertices on the guide
+    are taken."""
     if guide is not None:
         x, y = on_guide(guide, pixel, camera)
         pixel = (float(x), float(y))
@@ -100,19 +109,30 @@ def mark_at(
 
 
 def edge_mark_at(
-    mesh: Mesh, pixel: Pixel, camera: Camera, settling: Settling, *, held: int | None = None, shown: Shown | None = None
+    mesh: Mesh,
+    pixel: Pixel,
+    camera: Camera,
+    settling: Settling,
+    *,
+    held: int | None = None,
+    shown: Shown | None = None,
 ) -> Mark:
-    """The mark on the nearest edge of the faces under a pointer, or on a `held` edge wherever the pointer is; never on its ends."""
+    """The mark on the nearest edge of the faces under a pointer, or on a `held` edge wherever the
+    pointer is; never on its ends."""
     if held is None:
         faces, _ = _faces_near(mesh, pixel, camera, shown)
         if len(faces) == 0:
             return _off(pixel)
-        edge, share = _Borders(mesh, faces, np.array(pixel, dtype=np.float64), camera, shown).edge(anywhere=True)
+        edge, share = _Borders(mesh, faces, np.array(pixel, dtype=np.float64), camera, shown).edge(
+            anywhere=True
+        )
         if edge < 0:
             return _off(pixel)
     else:
         edge, share = held, _share_under(mesh, held, np.array(pixel, dtype=np.float64), camera)
-    return _on_edge(mesh, edge, min(max(share, NOT_THE_END), 1.0 - NOT_THE_END), settling, inner=True)
+    return _on_edge(
+        mesh, edge, min(max(share, NOT_THE_END), 1.0 - NOT_THE_END), settling, inner=True
+    )
 
 
 def _share_under(mesh: Mesh, edge: int, pointer: Floats, camera: Camera) -> float:
@@ -129,9 +149,14 @@ def _share_under(mesh: Mesh, edge: int, pointer: Floats, camera: Camera) -> floa
     return float(s / beyond / ((1.0 - s) / near + s / beyond))
 
 
-def _on_guide(mesh: Mesh, near: _Borders, guide: Guide, faces: Ints, place: Floats | None, pixel: Pixel) -> Mark:
+def _on_guide(
+    mesh: Mesh, near: _Borders, guide: Guide, faces: Ints, place: Floats | None, pixel: Pixel
+) -> Mark:
     found = near.vertex(within=ON_GUIDE_PIXELS)
-    if found >= 0 and abs(float(guide.plane.heights(mesh.points[found][None])[0])) <= ON_GUIDE * mesh.diagonal:
+    if (
+        found >= 0
+        and abs(float(guide.plane.heights(mesh.points[found][None])[0])) <= ON_GUIDE * mesh.diagonal
+    ):
         return _on_vertex(mesh, found)
     edge, _ = near.edge(anywhere=False)
     if edge >= 0:
@@ -149,8 +174,11 @@ def _off(pixel: Pixel) -> Mark:
     return Mark("off", ScreenPoint(screen=(float(pixel[0]), float(pixel[1]))), None, "off the part")
 
 
-def _faces_near(mesh: Mesh, pixel: Pixel, camera: Camera, shown: Shown | None) -> tuple[Ints, Floats | None]:
-    """The face under the pointer first, then those a few pixels round it; and the place under the pointer, if any."""
+def _faces_near(
+    mesh: Mesh, pixel: Pixel, camera: Camera, shown: Shown | None
+) -> tuple[Ints, Floats | None]:
+    """The face under the pointer first, then those a few pixels round it; and the place under the
+    pointer, if any."""
     turn = 2 * np.pi * np.arange(FEELERS) / FEELERS
     around = np.zeros((1 + FEELERS, 2))
     around[1:] = FEELER_PIXELS * np.stack([np.cos(turn), np.sin(turn)], axis=1)
@@ -163,9 +191,12 @@ def _faces_near(mesh: Mesh, pixel: Pixel, camera: Camera, shown: Shown | None) -
 
 
 class _Borders:
-    """The borders of a few faces as the pointer meets them: one row a corner, with the edge that goes out from it."""
+    """The borders of a few faces as the pointer meets them: one row a corner, with the edge that
+    goes out from it."""
 
-    def __init__(self, mesh: Mesh, faces: Ints, pointer: Floats, camera: Camera, shown: Shown | None) -> None:
+    def __init__(
+        self, mesh: Mesh, faces: Ints, pointer: Floats, camera: Camera, shown: Shown | None
+    ) -> None:
         self._mesh, self._camera, self._pointer, self._shown = mesh, camera, pointer, shown
         self._at, starts = row_positions(mesh.starts, faces)
         self._vertex = mesh.corners[self._at].astype(np.int64)
@@ -175,20 +206,29 @@ class _Borders:
         with np.errstate(invalid="ignore"):
             local = self._pixel - np.repeat(self._pixel[starts[:-1]], np.diff(starts), axis=0)
             onward = local[self._next]
-            area = 0.5 * np.abs(np.add.reduceat(local[:, 0] * onward[:, 1] - local[:, 1] * onward[:, 0], starts[:-1]))
+            area = 0.5 * np.abs(
+                np.add.reduceat(
+                    local[:, 0] * onward[:, 1] - local[:, 1] * onward[:, 0], starts[:-1]
+                )
+            )
         self._along = after - self._pixel
         # A face that is small on the screen keeps its inside in reach.
-        self._small = np.repeat(SHARE_OF_FACE * np.sqrt(np.where(np.isfinite(area), area, np.inf)), np.diff(starts))
+        self._small = np.repeat(
+            SHARE_OF_FACE * np.sqrt(np.where(np.isfinite(area), area, np.inf)), np.diff(starts)
+        )
 
     def vertex(self, *, within: float = VERTEX_PIXELS) -> int:
         """The nearest vertex in reach that can be seen, or -1."""
         gap = _length(self._pixel - self._pointer)
         rows = self._in_order(gap, np.minimum(within, self._small))
-        k = self._first_seen(rows, self._mesh.points[self._vertex[rows]], [{int(self._vertex[r])} for r in rows])
+        k = self._first_seen(
+            rows, self._mesh.points[self._vertex[rows]], [{int(self._vertex[r])} for r in rows]
+        )
         return int(self._vertex[rows[k]]) if k >= 0 else -1
 
     def edge(self, *, anywhere: bool) -> tuple[int, float]:
-        """The nearest edge in reach that can be seen and the share of it, from its lower vertex, under the pointer; or (-1, 0)."""
+        """The nearest edge in reach that can be seen and the share of it, from its lower vertex,
+        under the pointer; or (-1, 0)."""
         with np.errstate(invalid="ignore", divide="ignore"):
             size = np.maximum((self._along**2).sum(axis=1), NOT_ZERO)
             s = np.clip(((self._pointer - self._pixel) * self._along).sum(axis=1) / size, 0.0, 1.0)
@@ -206,7 +246,9 @@ class _Borders:
         if k < 0:
             return -1, 0.0
         share = float(s[rows[k]])
-        return int(self._mesh.edges.of_corner[self._at[rows[k]]]), share if a[k] < b[k] else 1.0 - share
+        return int(self._mesh.edges.of_corner[self._at[rows[k]]]), share if a[k] < b[
+            k
+        ] else 1.0 - share
 
     def _in_order(self, gap: Floats, reach: Floats | float) -> Ints:
         """The rows within reach, the nearest first."""
@@ -214,7 +256,8 @@ class _Borders:
         return rows[np.argsort(gap[rows], kind="stable")]
 
     def _first_seen(self, rows: Ints, places: Floats, vertices: list[set[int]]) -> int:
-        """Which of some places is the first that nothing lies before, or -1; `vertices` are those each belongs to."""
+        """Which of some places is the first that nothing lies before, or -1; `vertices` are those
+        each belongs to."""
         if len(rows) == 0:
             return -1
         seen = look_at(self._mesh, self._camera, places, self._shown)
@@ -232,8 +275,11 @@ def _on_vertex(mesh: Mesh, vertex: int) -> Mark:
     return Mark("vertex", VertexPoint(vertex=vertex), mesh.points[vertex], f"vertex {vertex}")
 
 
-def _on_edge(mesh: Mesh, edge: int, share: float, settling: Settling, *, inner: bool = False) -> Mark:
-    """The mark at a share of an edge, settled on its stops; `inner` leaves out those at its ends."""
+def _on_edge(
+    mesh: Mesh, edge: int, share: float, settling: Settling, *, inner: bool = False
+) -> Mark:
+    """The mark at a share of an edge, settled on its stops; `inner` leaves out those at its
+    ends."""
     low, high = (int(v) for v in mesh.edges.ends[edge])
     stop = False
     stops = None
@@ -279,7 +325,8 @@ def _stops_by_length(mesh: Mesh, edge: int, every: float) -> Floats:
 
 
 def stops_of(step: float) -> Floats:
-    """The shares where points settle: multiples of the step, each the closest double to its fraction, and 1.
+    """The shares where points settle: multiples of the step, each the closest double to its
+    fraction, and 1.
 
     >>> stops_of(0.25).tolist()
     [0.0, 0.25, 0.5, 0.75, 1.0]

@@ -1,7 +1,8 @@
-"""A plane as a person places it: square to an axis, on a face or through three vertices; then shifted and tilted.
+"""A plane as a person places it: square to an axis, on a face or through three vertices; then
+shifted and tilted.
 
-The handles that move and turn it on the screen are answered here too, so that what they settle on is exact.
-"""
+The handles that move and turn it on the screen are answered here too, so that what they settle on
+is exact."""
 
 from __future__ import annotations
 
@@ -32,7 +33,8 @@ Handle = Literal["move", "first", "second", "centre"]
 class PlacedPlane(Params):
     """Where a plane stands.
 
-    by       what gives its direction and where it stands before it is shifted: an axis (then `offset` is the
+    by       what gives its direction and where it stands before it is shifted: an axis (then
+             `offset` is the
              coordinate on it), a face, or three vertices
     tilt     degrees about the first and then about the second direction in the plane, right-handed
     flipped  the normal points the other way
@@ -43,13 +45,16 @@ class PlacedPlane(Params):
     face: Index | None = None
     vertices: tuple[Index, Index, Index] | None = None
     offset: Real = 0.0
-    tilt: tuple[Annotated[Real, Field(gt=-180, le=180)], Annotated[Real, Field(gt=-180, le=180)]] = (0.0, 0.0)
+    tilt: tuple[
+        Annotated[Real, Field(gt=-180, le=180)], Annotated[Real, Field(gt=-180, le=180)]
+    ] = (0.0, 0.0)
     flipped: bool = False
 
 
 @dataclass(frozen=True, eq=False)
 class Standing:
-    """A placed plane with what is drawn of it: its `frame (4, 3)` and the places (3,) of its handles."""
+    """A placed plane with what is drawn of it: its `frame (4, 3)` and the places (3,) of its
+    handles."""
 
     plane: Plane
     centre: Floats
@@ -58,7 +63,8 @@ class Standing:
     frame: Floats
 
     def handles(self) -> dict[Handle, Floats]:
-        """Where the handles are: one on the normal and one at the centre that move it, two at the rim that turn it."""
+        """Where the handles are: one on the normal and one at the centre that move it, two at the
+        rim that turn it."""
         wide, long = (float(np.linalg.norm(self.frame[k] - self.frame[0])) for k in (1, 3))
         return {
             "centre": self.centre,
@@ -69,7 +75,8 @@ class Standing:
 
 
 def standing(mesh: Mesh, placed: PlacedPlane) -> Standing:
-    """The plane itself. Raises StepError if what it is placed by is not there, or three vertices lie on one line."""
+    """The plane itself. Raises StepError if what it is placed by is not there, or three vertices
+    lie on one line."""
     origin, normal, first = _base(mesh, placed)
     second = cross(normal, first)
     about_first, about_second = np.radians(placed.tilt)
@@ -83,12 +90,19 @@ def standing(mesh: Mesh, placed: PlacedPlane) -> Standing:
     return Standing(plane, centre, first, second, frame_round(mesh, centre, first, second))
 
 
-def dragged(mesh: Mesh, placed: PlacedPlane, handle: Handle, pixel: Pixel, camera: Camera, *, free: bool = False) -> PlacedPlane:
+def dragged(
+    mesh: Mesh,
+    placed: PlacedPlane,
+    handle: Handle,
+    pixel: Pixel,
+    camera: Camera,
+    *,
+    free: bool = False,
+) -> PlacedPlane:
     """The plane as it stands once a handle was pulled under a pointer.
 
-    Moved planes settle on the part's vertices, else on round numbers; tilted ones on steps of 5 degrees. `free`
-    suspends that.
-    """
+    Moved planes settle on the part's vertices, else on round numbers; tilted ones on steps of 5
+    degrees. `free` suspends that."""
     now = standing(mesh, placed)
     eye, sight = camera.ray(pixel, reach=0.0)
     if handle in ("move", "centre"):
@@ -96,10 +110,20 @@ def dragged(mesh: Mesh, placed: PlacedPlane, handle: Handle, pixel: Pixel, camer
         along = -now.plane.normal if placed.flipped else now.plane.normal
         shift = _nearest_on_line(at, along, eye, sight)
         goal = placed.offset + shift
-        return placed.model_copy(update={"offset": goal if free else _settled(mesh, placed, goal, _per_pixel(at, camera))})
-    # The plane is set upright about the direction the handle does not lie on, and the pointer read in the plane square to it.
+        return placed.model_copy(
+            update={
+                "offset": goal if free else _settled(mesh, placed, goal, _per_pixel(at, camera))
+            }
+        )
+    # The plane is set upright about the direction the handle does not lie on, and the pointer read
+    # in the plane square to it.
     which = 0 if handle == "first" else 1
-    straight = placed.model_copy(update={"tilt": (0.0, placed.tilt[1]) if which == 0 else (placed.tilt[0], 0.0), "flipped": False})
+    straight = placed.model_copy(
+        update={
+            "tilt": (0.0, placed.tilt[1]) if which == 0 else (placed.tilt[0], 0.0),
+            "flipped": False,
+        }
+    )
     base = standing(mesh, straight)
     axis, lever = (base.first, base.second) if which == 0 else (base.second, base.first)
     slope = float(sight @ axis)
@@ -110,7 +134,9 @@ def dragged(mesh: Mesh, placed: PlacedPlane, handle: Handle, pixel: Pixel, camer
     if not free:
         angle = round(angle / TILT_STEP_DEGREES) * TILT_STEP_DEGREES
     angle = angle if -180 < angle <= 180 else 180.0
-    return placed.model_copy(update={"tilt": (angle, placed.tilt[1]) if which == 0 else (placed.tilt[0], angle)})
+    return placed.model_copy(
+        update={"tilt": (angle, placed.tilt[1]) if which == 0 else (placed.tilt[0], angle)}
+    )
 
 
 def _base(mesh: Mesh, placed: PlacedPlane) -> tuple[Floats, Floats, Floats]:
@@ -129,7 +155,9 @@ def _base(mesh: Mesh, placed: PlacedPlane) -> tuple[Floats, Floats, Floats]:
         along = corners[1] - corners[0]
     else:
         if placed.vertices is None:
-            raise StepError("pick the three vertices that the plane is to go through", where="vertices")
+            raise StepError(
+                "pick the three vertices that the plane is to go through", where="vertices"
+            )
         vertex_mask(mesh, placed.vertices)
         a, b, c = mesh.points[list(placed.vertices)]
         normal, origin, along = cross(b - a, c - a), a, b - a
@@ -152,13 +180,19 @@ def _nearest_on_line(at: Floats, along: Floats, eye: Floats, sight: Floats) -> f
 
 def _per_pixel(at: Floats, camera: Camera) -> float:
     """How long a pixel is at a place."""
-    return 1.0 / camera.scale if camera.parallel else max(float(camera.depth(at[None])[0]), 1e-9) / camera.scale
+    return (
+        1.0 / camera.scale
+        if camera.parallel
+        else max(float(camera.depth(at[None])[0]), 1e-9) / camera.scale
+    )
 
 
 def _settled(mesh: Mesh, placed: PlacedPlane, goal: float, per_pixel: float) -> float:
-    """The offset at which the plane goes through a vertex near by; else the roundest number near by."""
+    """The offset at which the plane goes through a vertex near by; else the roundest number near
+    by."""
     zero = standing(mesh, placed.model_copy(update={"offset": 0.0, "flipped": False})).plane
-    # Offsets count along the base normal; what a tilted plane covers per unit of it is the slope between the two.
+    # Offsets count along the base normal; what a tilted plane covers per unit of it is the slope
+    # between the two.
     base = _base(mesh, placed)[1]
     slope = float(zero.normal @ base)
     if abs(slope) > 1e-6:

@@ -1,4 +1,5 @@
-"""Sheets placed before a part: where an outline stands in space, and the handles that move, turn and size it."""
+"""Sheets placed before a part: where an outline stands in space, and the handles that move, turn
+and size it."""
 
 from __future__ import annotations
 
@@ -29,8 +30,9 @@ SETTLE_PIXELS = 12.0
 
 
 class PlacedSheet(Params):
-    """A sheet: its `centre` on the part, its unit `normal` towards whoever looks at it, turned in its plane by `turn`
-    degrees counter-clockwise, sized by `scale`, and standing `lift` before its centre."""
+    """A sheet: its `centre` on the part, its unit `normal` towards whoever looks at it, turned in
+    its plane by `turn` degrees counter-clockwise, sized by `scale`, and standing `lift` before its
+    centre."""
 
     centre: Vector = (0.0, 0.0, 0.0)
     normal: Vector = (0.0, 0.0, 1.0)
@@ -39,14 +41,19 @@ class PlacedSheet(Params):
     lift: Real = 0.0
 
     def axes(self) -> tuple[Floats, Floats, Floats]:
-        """The directions right, up and out of the sheet. Raises StepError for a normal of no length."""
+        """The directions right, up and out of the sheet. Raises StepError for a normal of no
+        length."""
         size = float(np.linalg.norm(self.normal))
         if size == 0.0:
             raise StepError("a sheet needs a normal that is not zero", where="sheet.normal")
         normal = np.array(self.normal) / size
         right, up = sheet_axes(normal)
         angle = np.radians(self.turn)
-        return np.cos(angle) * right + np.sin(angle) * up, np.cos(angle) * up - np.sin(angle) * right, normal
+        return (
+            np.cos(angle) * right + np.sin(angle) * up,
+            np.cos(angle) * up - np.sin(angle) * right,
+            normal,
+        )
 
     def places(self, points: Floats) -> Floats:
         """Points (n, 3) of the sheet as places in space."""
@@ -66,11 +73,14 @@ class Standing:
 
 
 def standing(placed: PlacedSheet, curves: list[SheetCurve], on: str | None = None) -> Standing:
-    """Where the frame and the handles of a sheet with some curves are; `on` says what its centre was set on."""
+    """Where the frame and the handles of a sheet with some curves are; `on` says what its centre
+    was set on."""
     x, y = _reach(curves)
     corners = np.array([[-x, -y, 0.0], [x, -y, 0.0], [x, y, 0.0], [-x, y, 0.0]])
     frame = placed.places(1.1 * corners)
-    grips = placed.places(np.array([[0.0, 0.0, 0.0], [0.0, 1.1 * y + 0.25 * max(x, y), 0.0], [1.1 * x, 1.1 * y, 0.0]]))
+    grips = placed.places(
+        np.array([[0.0, 0.0, 0.0], [0.0, 1.1 * y + 0.25 * max(x, y), 0.0], [1.1 * x, 1.1 * y, 0.0]])
+    )
     return Standing(placed, frame, {"place": grips[0], "turn": grips[1], "scale": grips[2]}, on)
 
 
@@ -88,17 +98,23 @@ def pulled(
 ) -> tuple[PlacedSheet, str | None]:
     """The sheet once a handle was pulled under a pointer, and what it was set on.
 
-    Placed over the part, it stands on what is under the pointer, the middle of a face or of the part near by, faced
-    as `facing` says; beside the part it slides in its own plane. `free` suspends settling.
-    """
+    Placed over the part, it stands on what is under the pointer, the middle of a face or of the
+    part near by, faced as `facing` says; beside the part it slides in its own plane. `free`
+    suspends settling."""
     if handle == "place":
         mark = mark_at(mesh, pixel, camera, Settling(free=free), shown=shown)
         if mark.place is not None:
             face, _ = _face_under(mesh, pixel, camera, shown)
-            at, words = (mark.place, mark.words) if free else _settled(mesh, face, mark, pixel, camera, shown)
+            at, words = (
+                (mark.place, mark.words)
+                if free
+                else _settled(mesh, face, mark, pixel, camera, shown)
+            )
             normal = facing_normal(mesh, facing, face, camera)
             kept = placed.normal if normal is None else tuple(float(n) for n in normal)
-            return placed.model_copy(update={"centre": tuple(float(c) for c in at), "normal": kept}), words
+            return placed.model_copy(
+                update={"centre": tuple(float(c) for c in at), "normal": kept}
+            ), words
     right, up, normal = placed.axes()
     eye, sight = camera.ray(pixel, reach=0.0)
     slope = float(sight @ normal)
@@ -107,7 +123,9 @@ def pulled(
     origin = np.array(placed.centre) + placed.lift * normal
     away = eye + float((origin - eye) @ normal) / slope * sight - origin
     if handle == "place":
-        return placed.model_copy(update={"centre": tuple(float(c) for c in np.array(placed.centre) + away)}), None
+        return placed.model_copy(
+            update={"centre": tuple(float(c) for c in np.array(placed.centre) + away)}
+        ), None
     if handle == "turn":
         turn = placed.turn + float(np.degrees(np.arctan2(-(away @ right), away @ up)))
         turn = turn if free else round(turn / TURN_STEP_DEGREES) * TURN_STEP_DEGREES
@@ -118,7 +136,8 @@ def pulled(
 
 
 def facing_normal(mesh: Mesh, facing: Facing, face: int, camera: Camera | None) -> Floats | None:
-    """The unit normal of a sheet that is to face a face, the view or along an axis; None if there is nothing to face."""
+    """The unit normal of a sheet that is to face a face, the view or along an axis; None if there
+    is nothing to face."""
     if facing == "face":
         if face < 0:
             return None
@@ -131,21 +150,27 @@ def facing_normal(mesh: Mesh, facing: Facing, face: int, camera: Camera | None) 
 
 
 def _reach(curves: list[SheetCurve]) -> tuple[float, float]:
-    """How far curves reach from the middle of their sheet, to either side and up or down; never nothing."""
+    """How far curves reach from the middle of their sheet, to either side and up or down; never
+    nothing."""
     places = np.abs(np.concatenate([curve.points for curve in curves]))[:, :2].max(axis=0)
     least = 1e-6 + 0.02 * float(places.max())
     return max(float(places[0]), least), max(float(places[1]), least)
 
 
-def _face_under(mesh: Mesh, pixel: Pixel | Floats, camera: Camera, shown: Shown | None) -> tuple[int, Floats]:
+def _face_under(
+    mesh: Mesh, pixel: Pixel | Floats, camera: Camera, shown: Shown | None
+) -> tuple[int, Floats]:
     """The face under a pixel, or -1, and the place there."""
     origin, sight = camera.ray(pixel, reach=reach_of(mesh, camera))
     hit = first_hits(mesh, origin[None], sight[None], shown)
     return int(hit.face[0]), origin + sight * (hit.distance[0] if hit.face[0] >= 0 else 0.0)
 
 
-def _settled(mesh: Mesh, face: int, mark: Mark, pixel: Pixel, camera: Camera, shown: Shown | None) -> tuple[Floats, str]:
-    """Where a sheet is set: on a vertex, the surface before the part's middle, the middle of a face, else the mark."""
+def _settled(
+    mesh: Mesh, face: int, mark: Mark, pixel: Pixel, camera: Camera, shown: Shown | None
+) -> tuple[Floats, str]:
+    """Where a sheet is set: on a vertex, the surface before the part's middle, the middle of a
+    face, else the mark."""
     assert mark.place is not None
     if mark.kind == "vertex":
         return mark.place, mark.words

@@ -19,7 +19,8 @@ from cutcore.params import Index, Params
 
 
 class RoundAxis(Params):
-    """So many at even angles round an axis through the middle of the part's box, the placed one among them."""
+    """So many at even angles round an axis through the middle of the part's box, the placed one
+    among them."""
 
     by: Literal["axis"] = "axis"
     axis: Axis = "y"
@@ -27,7 +28,8 @@ class RoundAxis(Params):
 
 
 class AlongPath(Params):
-    """One on every vertex of a path of edges, numbered as the mesh numbers them, looking along the surface normal there."""
+    """One on every vertex of a path of edges, numbered as the mesh numbers them, looking along the
+    surface normal there."""
 
     by: Literal["path"] = "path"
     edges: Annotated[tuple[Index, ...], Field(min_length=1, max_length=5000)]
@@ -37,17 +39,28 @@ SheetCopies = Annotated[RoundAxis | AlongPath, Field(discriminator="by")]
 
 
 def copies_of(mesh: Mesh, placed: PlacedSheet, copies: SheetCopies | None) -> list[PlacedSheet]:
-    """All the sheets, one if there are no copies. Raises StepError for an edge that is not there."""
+    """All the sheets, one if there are no copies. Raises StepError for an edge that is not
+    there."""
     match copies:
         case None:
             return [placed]
         case RoundAxis():
-            return [_turned(mesh, placed, axis_vector(copies.axis), 2 * np.pi * k / copies.count) for k in range(copies.count)]
+            return [
+                _turned(mesh, placed, axis_vector(copies.axis), 2 * np.pi * k / copies.count)
+                for k in range(copies.count)
+            ]
         case AlongPath():
             edges = np.array(copies.edges)
             if edges.max() >= len(mesh.edges):
-                raise StepError(f"there are {len(mesh.edges)} edges, got edge {edges.max()}", where="copies.edges")
-            return [sheet for run, closed in edge_runs(mesh, edges) for sheet in _along(mesh, placed, run, closed)]
+                raise StepError(
+                    f"there are {len(mesh.edges)} edges, got edge {edges.max()}",
+                    where="copies.edges",
+                )
+            return [
+                sheet
+                for run, closed in edge_runs(mesh, edges)
+                for sheet in _along(mesh, placed, run, closed)
+            ]
 
 
 def _turned(mesh: Mesh, placed: PlacedSheet, axis: Floats, angle: float) -> PlacedSheet:
@@ -57,9 +70,13 @@ def _turned(mesh: Mesh, placed: PlacedSheet, axis: Floats, angle: float) -> Plac
     cos, sin = np.cos(angle), np.sin(angle)
 
     def turn(vector: Floats) -> Floats:
-        return np.asarray(cos * vector + sin * cross(axis, vector) + (1 - cos) * float(axis @ vector) * axis)
+        return np.asarray(
+            cos * vector + sin * cross(axis, vector) + (1 - cos) * float(axis @ vector) * axis
+        )
 
-    return _standing(placed, middle + turn(np.array(placed.centre) - middle), turn(normal), turn(right))
+    return _standing(
+        placed, middle + turn(np.array(placed.centre) - middle), turn(normal), turn(right)
+    )
 
 
 def _along(mesh: Mesh, placed: PlacedSheet, run: Ints, closed: bool) -> list[PlacedSheet]:
@@ -82,4 +99,6 @@ def _standing(placed: PlacedSheet, centre: Floats, normal: Floats, right: Floats
     """The sheet elsewhere, turned so that its right is a given direction."""
     level, up = sheet_axes(normal)
     turn = float(np.degrees(np.arctan2(float(right @ up), float(right @ level))))
-    return placed.model_copy(update={"centre": tuple(centre.tolist()), "normal": tuple(normal.tolist()), "turn": turn})
+    return placed.model_copy(
+        update={"centre": tuple(centre.tolist()), "normal": tuple(normal.tolist()), "turn": turn}
+    )

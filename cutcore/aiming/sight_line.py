@@ -14,13 +14,13 @@ from cutcore.geometry.camera import Camera, Pixel
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.tolerance import weld_of
 from cutcore.queries.ray_caster import Shown
-from cutcore.trace.surface_points import OFF, Spot, locate
+from cutcore.trace.surface_points import OFF, SurfacePoint, locate
 
 
 @dataclass(frozen=True, eq=False)
 class LineEnd:
-    """Where an end of a line comes to lie: the mark there (off the part, too), its pixel, and the line's angle in
-    degrees from the view's horizontal, if it has begun."""
+    """Where an end of a line comes to lie: the mark there (off the part, too), its pixel, and the
+    line's angle in degrees from the view's horizontal, if it has begun."""
 
     mark: Mark
     pixel: Pixel
@@ -28,10 +28,18 @@ class LineEnd:
 
 
 def line_end(
-    mesh: Mesh, pointer: Pixel, camera: Camera, settling: Settling, lock: Lock, start: Pixel | None, *, shown: Shown | None = None
+    mesh: Mesh,
+    pointer: Pixel,
+    camera: Camera,
+    settling: Settling,
+    lock: Lock,
+    start: Pixel | None,
+    *,
+    shown: Shown | None = None,
 ) -> LineEnd:
-    """The end of a line under a pointer; `start` is its other end. A vertex or stop under the pointer takes it exactly,
-    unless a lock holds the line: then the end is put where the lock meets the pointer best."""
+    """The end of a line under a pointer; `start` is its other end. A vertex or stop under the
+    pointer takes it exactly, unless a lock holds the line: then the end is put where the lock meets
+    the pointer best."""
     pixel, held = pointer, False
     if lock.kind == "grid" and camera.parallel and not settling.free:
         x, y = on_grid(lock.spacing, pointer, camera)
@@ -50,21 +58,28 @@ def line_end(
     return LineEnd(mark, pixel, angle)
 
 
-def _held(mesh: Mesh, lock: Lock, start: Pixel, pointer: Pixel, camera: Camera, shown: Shown | None) -> Pixel | None:
-    """The pixel on the lock's line through the start that is nearest to the pointer; None where the lock gives no line."""
-    spot = _spot_under(mesh, start, camera, shown)
-    guide = guide_for(mesh, lock, spot, None, pointer, camera)
+def _held(
+    mesh: Mesh, lock: Lock, start: Pixel, pointer: Pixel, camera: Camera, shown: Shown | None
+) -> Pixel | None:
+    """The pixel on the lock's line through the start that is nearest to the pointer; None where the
+    lock gives no line."""
+    surface_point = _spot_under(mesh, start, camera, shown)
+    guide = guide_for(mesh, lock, surface_point, None, pointer, camera)
     if guide is not None:
         x, y = on_guide(guide, pointer, camera)
         return float(x), float(y)
     away = np.array(pointer) - np.array(start)
     if lock.kind == "angle":
         degrees = np.degrees(np.arctan2(-away[1], away[0]))
-        turn = np.radians(lock.value if lock.value is not None else round(degrees / lock.degrees) * lock.degrees)
+        turn = np.radians(
+            lock.value if lock.value is not None else round(degrees / lock.degrees) * lock.degrees
+        )
         towards = np.array([np.cos(turn), -np.sin(turn)])
     elif lock.kind in AXES:
         middle = mesh.box.mean(axis=0)
-        a, b = camera.project(np.stack([middle, middle + 1e-4 * mesh.diagonal * axis_vector(lock.kind)]))
+        a, b = camera.project(
+            np.stack([middle, middle + 1e-4 * mesh.diagonal * axis_vector(lock.kind)])
+        )
         size = float(np.linalg.norm(b - a))
         if not size > 1e-9:
             return None
@@ -75,8 +90,12 @@ def _held(mesh: Mesh, lock: Lock, start: Pixel, pointer: Pixel, camera: Camera, 
     return float(x), float(y)
 
 
-def _spot_under(mesh: Mesh, pixel: Pixel, camera: Camera, shown: Shown | None) -> Spot:
+def _spot_under(mesh: Mesh, pixel: Pixel, camera: Camera, shown: Shown | None) -> SurfacePoint:
     """What lies under the start of the line: off the part, nothing."""
     mark = mark_at(mesh, pixel, camera, UNSETTLED, shown=shown)
     nowhere: Floats = np.zeros(3)
-    return Spot(OFF, -1, 0.0, nowhere) if mark.place is None else locate(mesh, mark.point, camera, weld=weld_of(mesh))
+    return (
+        SurfacePoint(OFF, -1, 0.0, nowhere)
+        if mark.place is None
+        else locate(mesh, mark.point, camera, weld=weld_of(mesh))
+    )

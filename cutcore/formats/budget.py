@@ -1,8 +1,8 @@
-"""What reading one file may take: one account for all readers, asked wherever a file says how much is to come.
+"""What reading one file may take: one account for all readers, asked wherever a file says how much
+is to come.
 
-A reader that meets its end says so in words; what was read so far is let go of. `stopped` lets whoever waits for the file
-break the reading off.
-"""
+A reader that meets its end says so in words; what was read so far is let go of. `stopped` lets
+whoever waits for the file break the reading off."""
 
 from __future__ import annotations
 
@@ -17,7 +17,8 @@ MOST_BYTES = 96 << 20
 # A part of a million quads has a million vertices and four million corners.
 MOST_VERTICES = 5_000_000
 MOST_CORNERS = 12_000_000
-# Nodes of a scene, elements of a drawing, rows of a header: whatever a file is made of besides its vertices and faces.
+# Nodes of a scene, elements of a drawing, rows of a header: whatever a file is made of besides its
+# vertices and faces.
 MOST_NODES = 100_000
 # Data in JSON takes up to fifty times its length in memory.
 MOST_JSON_BYTES = 32 << 20
@@ -45,31 +46,47 @@ class Budget:
             raise FormatError(f"the file is over the limit of {MOST_BYTES >> 20} MB")
 
     def foresee(self, *, vertices: int, corners: int) -> None:
-        """Raise FormatError if so much is to come that it can't be there in the end; nothing is taken."""
-        Budget(self.seconds, self.stopped, self.vertices, self.corners, began=self.began).spend(vertices=vertices, corners=corners)
+        """Raise FormatError if so much is to come that it can't be there in the end; nothing is
+        taken."""
+        Budget(self.seconds, self.stopped, self.vertices, self.corners, began=self.began).spend(
+            vertices=vertices, corners=corners
+        )
 
-    def spend(self, *, vertices: int = 0, corners: int = 0, nodes: int = 0, where: str = "") -> None:
-        """Take something from the account, before it is set aside in memory. Raises FormatError if it isn't there."""
+    def spend(
+        self, *, vertices: int = 0, corners: int = 0, nodes: int = 0, where: str = ""
+    ) -> None:
+        """Take something from the account, before it is set aside in memory. Raises FormatError if
+        it isn't there."""
         self.vertices -= vertices
         self.corners -= corners
         self.nodes -= nodes
         if self.vertices < 0 or self.corners < 0:
             limits = f"{MOST_VERTICES:,} vertices or {MOST_CORNERS:,} corners of faces"
-            raise FormatError(f"the part is too large: more than {limits} are not read", where=where)
+            raise FormatError(
+                f"the part is too large: more than {limits} are not read", where=where
+            )
         if self.nodes < 0:
             raise FormatError(f"the file is made of more than {MOST_NODES:,} pieces", where=where)
         self.go_on(where=where)
 
     def go_on(self, *, where: str = "") -> None:
-        """Raise FormatError if the time is over or nobody waits any more; asked every few thousand lines."""
+        """Raise FormatError if the time is over or nobody waits any more; asked every few thousand
+        lines."""
         if time.monotonic() - self.began > self.seconds:
-            raise FormatError(f"reading it takes more than {self.seconds:g} seconds: it is too large or too intricate", where=where)
+            raise FormatError(
+                f"reading it takes more than {self.seconds:g} seconds: it is too large or too intricate",
+                where=where,
+            )
         if self.stopped():
             raise FormatError("the reading was broken off", where=where)
 
 
 def check_json(data: bytes, *, values: int = MOST_JSON_VALUES, where: str = "") -> None:
-    """Raise FormatError if data would take far more memory than its length: by its length, and by how many values it has."""
-    if len(data) > MOST_JSON_BYTES or data.count(b",") + data.count(b"[") + data.count(b"{") > values:
+    """Raise FormatError if data would take far more memory than its length: by its length, and by
+    how many values it has."""
+    if (
+        len(data) > MOST_JSON_BYTES
+        or data.count(b",") + data.count(b"[") + data.count(b"{") > values
+    ):
         words = f"the data is too long: over {MOST_JSON_BYTES >> 20} MB or {values:,} values"
         raise FormatError(words, where=where)

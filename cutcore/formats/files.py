@@ -17,7 +17,9 @@ READERS = {".obj": read_obj, ".ply": read_ply, ".stl": read_stl, ".glb": read_gl
 WRITERS = {".obj": write_obj, ".ply": write_ply, ".stl": write_stl, ".glb": write_glb}
 
 
-def read_part(name: str, data: bytes, budget: Budget | None = None) -> tuple[Mesh, tuple[Note, ...]]:
+def read_part(
+    name: str, data: bytes, budget: Budget | None = None
+) -> tuple[Mesh, tuple[Note, ...]]:
     """A mesh from the bytes of a file with this name, and what reading it had to say.
 
     Raises FormatError if it can't be read, or not within what one reading may take.
@@ -26,7 +28,9 @@ def read_part(name: str, data: bytes, budget: Budget | None = None) -> tuple[Mes
     budget.check_bytes(data)
     ending = Path(name).suffix.lower()
     if ending not in READERS:
-        raise FormatError(f"files ending in {ending[:20] or 'nothing'} can't be read; try {', '.join(READERS)}")
+        raise FormatError(
+            f"files ending in {ending[:20] or 'nothing'} can't be read; try {', '.join(READERS)}"
+        )
     return READERS[ending](data, budget)
 
 
@@ -34,5 +38,7 @@ def write_part(name: str, mesh: Mesh) -> bytes:
     """The bytes of a file with this name for a mesh."""
     ending = Path(name).suffix.lower()
     if ending not in WRITERS:
-        raise FormatError(f"files ending in {ending[:20] or 'nothing'} can't be written; try {', '.join(WRITERS)}")
+        raise FormatError(
+            f"files ending in {ending[:20] or 'nothing'} can't be written; try {', '.join(WRITERS)}"
+        )
     return WRITERS[ending](mesh)

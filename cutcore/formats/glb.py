@@ -1,9 +1,8 @@
 """glTF 2.0 in one file (.glb): triangles for everybody, and the polygons in full for us.
 
-Every program can draw the triangles. What they can't hold (n-gons, doubles, patches, hard edges) lies
-in further blocks of the same file, named in the `extras` of the mesh: reading our own file gives the
-same bytes back.
-"""
+Every program can draw the triangles. What they can't hold (n-gons, doubles, patches, hard edges)
+lies in further blocks of the same file, named in the `extras` of the mesh: reading our own file
+gives the same bytes back."""
 
 from __future__ import annotations
 
@@ -25,7 +24,15 @@ _MAGIC, _JSON, _BIN = 0x46546C67, 0x4E4F534A, 0x004E4942
 _COMPONENTS = {5120: "<i1", 5121: "<u1", 5122: "<i2", 5123: "<u2", 5125: "<u4", 5126: "<f4"}
 _WIDTHS = {"SCALAR": 1, "VEC2": 2, "VEC3": 3, "VEC4": 4, "MAT4": 16}
 _DEEPEST = 64
-_ARRAYS = {"points": "<f8", "starts": "<i4", "corners": "<i4", "uv": "<f8", "material": "<i4", "patch": "<i4", "hard": "<i4"}
+_ARRAYS = {
+    "points": "<f8",
+    "starts": "<i4",
+    "corners": "<i4",
+    "uv": "<f8",
+    "material": "<i4",
+    "patch": "<i4",
+    "hard": "<i4",
+}
 
 Index = Annotated[int, Field(ge=0)]
 
@@ -115,9 +122,17 @@ class _Gltf(_Loose):
 
 
 def read_glb(data: bytes, budget: Budget) -> tuple[Mesh, tuple[Note, ...]]:
-    """A mesh and what reading it had to say: all meshes of the scene as one part, each a patch of its own."""
+    """A mesh and what reading it had to say: all meshes of the scene as one part, each a patch of
+    its own."""
     gltf, blob = _opened(data, budget)
-    ours = next((m.extras.wertome for m in gltf.meshes if isinstance(m.extras, _Extras) and m.extras.wertome), None)
+    ours = next(
+        (
+            m.extras.wertome
+            for m in gltf.meshes
+            if isinstance(m.extras, _Extras) and m.extras.wertome
+        ),
+        None,
+    )
     if ours is not None:
         return _ours(gltf, blob, ours, budget), ()
     return _theirs(gltf, blob, budget)
@@ -148,16 +163,38 @@ def write_glb(mesh: Mesh) -> bytes:
     ]
     attributes = {"POSITION": 0}
     if texture is not None:
-        accessors.append({"bufferView": block(texture, target=34962), "componentType": 5126, "count": len(texture), "type": "VEC2"})
+        accessors.append(
+            {
+                "bufferView": block(texture, target=34962),
+                "componentType": 5126,
+                "count": len(texture),
+                "type": "VEC2",
+            }
+        )
         attributes["TEXCOORD_0"] = 1
     primitives = []
     of_triangle = mesh.material[triangles.face]
     for number in np.unique(of_triangle).tolist():
         chosen = corners[of_triangle == number].astype("<u4")
-        accessors.append({"bufferView": block(chosen, target=34963), "componentType": 5125, "count": chosen.size, "type": "SCALAR"})
-        primitive: dict[str, Any] = {"attributes": attributes, "indices": len(accessors) - 1, "mode": 4}
+        accessors.append(
+            {
+                "bufferView": block(chosen, target=34963),
+                "componentType": 5125,
+                "count": chosen.size,
+                "type": "SCALAR",
+            }
+        )
+        primitive: dict[str, Any] = {
+            "attributes": attributes,
+            "indices": len(accessors) - 1,
+            "mode": 4,
+        }
         primitives.append(primitive | ({"material": number} if number >= 0 else {}))
-    arrays = {name: block(getattr(mesh, name).astype(kind)) for name, kind in _ARRAYS.items() if _has(mesh, name)}
+    arrays = {
+        name: block(getattr(mesh, name).astype(kind))
+        for name, kind in _ARRAYS.items()
+        if _has(mesh, name)
+    }
     extras = {"wertome": {**arrays, "materials": mesh.materials, "patches": mesh.patches}}
     gltf: dict[str, Any] = {
         "asset": {"version": "2.0", "generator": "Wertome"},
@@ -174,7 +211,9 @@ def write_glb(mesh: Mesh) -> bytes:
     text = json.dumps(gltf, separators=(",", ":")).encode()
     text += b" " * (-len(text) % 4)
     blob.extend(b"\0" * (-len(blob) % 4))
-    words = np.array([_MAGIC, 2, 12 + 8 + len(text) + 8 + len(blob), len(text), _JSON], dtype="<u4").tobytes()
+    words = np.array(
+        [_MAGIC, 2, 12 + 8 + len(text) + 8 + len(blob), len(text), _JSON], dtype="<u4"
+    ).tobytes()
     return words + text + np.array([len(blob), _BIN], dtype="<u4").tobytes() + bytes(blob)
 
 
@@ -185,12 +224,15 @@ def _has(mesh: Mesh, name: str) -> bool:
 
 
 def _drawn(mesh: Mesh) -> tuple[np.ndarray, np.ndarray | None, Ints]:
-    """What every program can draw: places (n, 3) and texture places (n, 2) or None, in single precision, and the triangles
-    (T, 3) over them. A vertex comes once for each of its texture places; the format counts these from the top."""
+    """What every program can draw: places (n, 3) and texture places (n, 2) or None, in single
+    precision, and the triangles (T, 3) over them. A vertex comes once for each of its texture
+    places; the format counts these from the top."""
     with np.errstate(over="ignore"):
         single = mesh.points.astype("<f4")
     if not np.isfinite(single).all():
-        raise FormatError("the part is too large for this format: its coordinates are in single precision")
+        raise FormatError(
+            "the part is too large for this format: its coordinates are in single precision"
+        )
     triangles = mesh.triangles
     if mesh.uv is None:
         return single, None, triangles.corners
@@ -227,7 +269,9 @@ def _opened(data: bytes, budget: Budget) -> tuple[_Gltf, bytes]:
     except ValidationError as wrong:
         first = wrong.errors()[0]
         where = ".".join(str(part) for part in first["loc"])
-        raise FormatError(f"the description of the scene can't be read: {first['msg']}", where=where) from wrong
+        raise FormatError(
+            f"the description of the scene can't be read: {first['msg']}", where=where
+        ) from wrong
 
 
 def _block(gltf: _Gltf, blob: bytes, index: int) -> tuple[_View, bytes]:
@@ -256,11 +300,27 @@ def _ours(gltf: _Gltf, blob: bytes, arrays: _Arrays, budget: Budget) -> Mesh:
             found[name] = found[name].reshape(-1, width)
     found.setdefault("hard", np.zeros((0, 2), np.int32))
     starts = found["starts"]
-    budget.spend(vertices=len(found["points"]), corners=len(found["corners"]), where="extras.wertome")
-    orderly = len(starts) > 1 and starts[0] == 0 and (np.diff(starts) >= 0).all() and starts[-1] == len(found["corners"])
-    named = all((found[k] < len(names)).all() for k, names in (("material", arrays.materials), ("patch", arrays.patches)))
+    budget.spend(
+        vertices=len(found["points"]), corners=len(found["corners"]), where="extras.wertome"
+    )
+    orderly = (
+        len(starts) > 1
+        and starts[0] == 0
+        and (np.diff(starts) >= 0).all()
+        and starts[-1] == len(found["corners"])
+    )
+    named = all(
+        (found[k] < len(names)).all()
+        for k, names in (("material", arrays.materials), ("patch", arrays.patches))
+    )
     sized = len(found["material"]) == len(found["patch"]) == len(starts) - 1
-    if not (orderly and named and sized and (found["hard"] < len(found["points"])).all() and (found["hard"] >= 0).all()):
+    if not (
+        orderly
+        and named
+        and sized
+        and (found["hard"] < len(found["points"])).all()
+        and (found["hard"] >= 0).all()
+    ):
         raise FormatError("the blocks do not fit each other", where="extras.wertome")
     mesh = Mesh(**found, materials=tuple(arrays.materials), patches=tuple(arrays.patches))
     try:
@@ -289,7 +349,11 @@ def _theirs(gltf: _Gltf, blob: bytes, budget: Budget) -> tuple[Mesh, tuple[Note,
             if np.linalg.det(matrix[:3, :3]) < 0:
                 triangles = triangles[:, ::-1]
             corners.append(np.where(triangles < len(places), triangles, -1 - count) + count)
-            used = primitive.material if primitive.material is not None and primitive.material < len(gltf.materials) else -1
+            used = (
+                primitive.material
+                if primitive.material is not None and primitive.material < len(gltf.materials)
+                else -1
+            )
             material.append(np.full(len(triangles), used))
             patch.append(np.full(len(triangles), len(patches)))
             count += len(places)
@@ -300,10 +364,14 @@ def _theirs(gltf: _Gltf, blob: bytes, budget: Budget) -> tuple[Mesh, tuple[Note,
     starts = np.arange(0, len(all_corners) + 1, 3)
     notes: list[Note] = []
     all_texture = np.concatenate(texture)
-    of_corner = all_texture[np.clip(all_corners, 0, count - 1)] if np.isfinite(all_texture).any() else None
+    of_corner = (
+        all_texture[np.clip(all_corners, 0, count - 1)] if np.isfinite(all_texture).any() else None
+    )
     outside = (all_corners < 0) | (all_corners >= count)
     finite = np.isfinite(all_points).all(axis=1, keepdims=True)
-    welded, new_corners, vanished = welded_by_place(np.where(finite, all_points, np.inf), np.clip(all_corners, 0, count - 1))
+    welded, new_corners, vanished = welded_by_place(
+        np.where(finite, all_points, np.inf), np.clip(all_corners, 0, count - 1)
+    )
     new_corners = np.where(outside, -1, new_corners)
     good, left_out = usable_faces(welded, starts, new_corners)
     mesh = with_faces(
@@ -319,7 +387,12 @@ def _theirs(gltf: _Gltf, blob: bytes, budget: Budget) -> tuple[Mesh, tuple[Note,
     )
     notes += left_out
     if vanished:
-        notes.append(Note("welded", f"{vanished} vertices at the same places were welded: {mesh.vertex_count} vertices are left."))
+        notes.append(
+            Note(
+                "welded",
+                f"{vanished} vertices at the same places were welded: {mesh.vertex_count} vertices are left.",
+            )
+        )
     return mesh, tuple(notes)
 
 
@@ -359,10 +432,15 @@ def _matrix(node: _Node) -> Floats:
     return matrix
 
 
-def _primitive(gltf: _Gltf, blob: bytes, primitive: _Primitive, where: str) -> tuple[Floats, Floats, Ints]:
+def _primitive(
+    gltf: _Gltf, blob: bytes, primitive: _Primitive, where: str
+) -> tuple[Floats, Floats, Ints]:
     """Places (n, 3), texture places (n, 2, NaN where there are none) and triangles (t, 3)."""
     if primitive.extensions:
-        raise FormatError(f"compressed with {', '.join(primitive.extensions)[:80]}: save it uncompressed", where=where)
+        raise FormatError(
+            f"compressed with {', '.join(primitive.extensions)[:80]}: save it uncompressed",
+            where=where,
+        )
     if "POSITION" not in primitive.attributes:
         raise FormatError("a mesh without places", where=where)
     places = _numbers(gltf, blob, primitive.attributes["POSITION"], 3)
@@ -370,7 +448,11 @@ def _primitive(gltf: _Gltf, blob: bytes, primitive: _Primitive, where: str) -> t
     if "TEXCOORD_0" in primitive.attributes:
         found = _numbers(gltf, blob, primitive.attributes["TEXCOORD_0"], 2)
         uv[: min(len(found), len(uv))] = found[: len(uv)] * [1.0, -1.0] + [0.0, 1.0]
-    run = np.arange(len(places)) if primitive.indices is None else _numbers(gltf, blob, primitive.indices, 1).ravel().astype(np.int64)
+    run = (
+        np.arange(len(places))
+        if primitive.indices is None
+        else _numbers(gltf, blob, primitive.indices, 1).ravel().astype(np.int64)
+    )
     if primitive.mode == 4:
         return places, uv, run[: len(run) // 3 * 3].reshape(-1, 3)
     if primitive.mode in (5, 6) and len(run) >= 3:
@@ -390,7 +472,10 @@ def _numbers(gltf: _Gltf, blob: bytes, index: int, width: int) -> np.ndarray:
     accessor = gltf.accessors[index]
     kind = _COMPONENTS.get(accessor.componentType)
     if kind is None or _WIDTHS.get(accessor.type) != width:
-        raise FormatError(f"numbers of this kind can't be read: {accessor.type} of {accessor.componentType}", where=where)
+        raise FormatError(
+            f"numbers of this kind can't be read: {accessor.type} of {accessor.componentType}",
+            where=where,
+        )
     if accessor.sparse is not None or accessor.bufferView is None:
         raise FormatError("sparse numbers can't be read: save the file without them", where=where)
     view, block = _block(gltf, blob, accessor.bufferView)
@@ -401,4 +486,6 @@ def _numbers(gltf: _Gltf, blob: bytes, index: int, width: int) -> np.ndarray:
         return np.zeros((0, width))
     if last > len(block) or stride < row:
         raise FormatError("the numbers go on beyond their block", where=where)
-    return np.ndarray((accessor.count, width), kind, block, accessor.byteOffset, (stride, np.dtype(kind).itemsize)).astype(np.float64)
+    return np.ndarray(
+        (accessor.count, width), kind, block, accessor.byteOffset, (stride, np.dtype(kind).itemsize)
+    ).astype(np.float64)

@@ -1,8 +1,7 @@
 """OBJ: polygons of any size, texture places, groups and materials.
 
-Vertices and faces keep the order and numbers of the file. A line that can't be used is left out with
-a note that names it; a file without one usable face is refused.
-"""
+Vertices and faces keep the order and numbers of the file. A line that can't be used is left out
+with a note that names it; a file without one usable face is refused."""
 
 from __future__ import annotations
 
@@ -36,7 +35,8 @@ class _Unusable(Exception):
 
 @dataclass
 class _Reading:
-    """What was read so far; in packed arrays, so that a large file takes little more than its own size."""
+    """What was read so far; in packed arrays, so that a large file takes little more than its own
+    size."""
 
     budget: Budget
     points: array[float] = field(default_factory=lambda: array("d"))
@@ -65,7 +65,8 @@ class _Reading:
 
 
 def read_obj(data: bytes, budget: Budget) -> tuple[Mesh, tuple[Note, ...]]:
-    """A mesh and what reading it had to say. Raises FormatError naming the line if nothing can be used."""
+    """A mesh and what reading it had to say. Raises FormatError naming the line if nothing can be
+    used."""
     if not data.strip():
         raise FormatError("the file is empty")
     if b"\0" in data:
@@ -89,8 +90,8 @@ def read_obj(data: bytes, budget: Budget) -> tuple[Mesh, tuple[Note, ...]]:
 
 
 def _pieces(data: bytes) -> Iterator[tuple[int, list[bytes]]]:
-    """The lines of a file, some thousands at a time, with the number of the first; a backslash at the end of a line joins it
-    to the next, which comes out as an empty one."""
+    """The lines of a file, some thousands at a time, with the number of the first; a backslash at
+    the end of a line joins it to the next, which comes out as an empty one."""
     number, source = 1, io.BytesIO(data)
     while lines := source.readlines(PIECE_BYTES):
         # A file in which lines go on is rare: then the piece goes on, too.
@@ -118,7 +119,8 @@ def _joined(lines: list[bytes]) -> list[bytes]:
 
 
 def _take_piece(reading: _Reading, first: int, lines: list[bytes]) -> None:
-    """Take lines in runs of one kind: long runs at once, whatever is out of the ordinary line by line."""
+    """Take lines in runs of one kind: long runs at once, whatever is out of the ordinary line by
+    line."""
     at = 0
     for kind, run in groupby(lines, key=_kind_of):
         some = list(run)
@@ -147,7 +149,8 @@ def _take_line(reading: _Reading, number: int, line: bytes) -> None:
 
 
 def _take_vertices(reading: _Reading, lines: list[bytes]) -> bool:
-    """Take many lines of one vertex each; False, and nothing is taken, if one of them is out of the ordinary."""
+    """Take many lines of one vertex each; False, and nothing is taken, if one of them is out of the
+    ordinary."""
     words = b" ".join(lines).split()
     if len(words) != 4 * len(lines) or words[::4].count(b"v") != len(lines):
         return False
@@ -173,7 +176,9 @@ def _take_faces(reading: _Reading, lines: list[bytes]) -> bool:
         if any(b"/" in line for line in lines):
             parts = [word.split(b"/") for word in words]
             corners = np.array([int(part[0]) for part in parts], dtype=np.int64)
-            texture = np.array([int(part[1]) if len(part) > 1 and part[1] else 0 for part in parts], dtype=np.int64)
+            texture = np.array(
+                [int(part[1]) if len(part) > 1 and part[1] else 0 for part in parts], dtype=np.int64
+            )
         else:
             corners = np.array(list(map(int, words)), dtype=np.int64)
             texture = np.zeros(len(corners), dtype=np.int64)
@@ -186,10 +191,16 @@ def _take_faces(reading: _Reading, lines: list[bytes]) -> bool:
     corners -= 1
     owner = np.repeat(np.arange(len(sizes)), sizes)
     keys = np.sort(owner * count + corners)
-    if (keys[1:] == keys[:-1]).any() or (reading.broken and np.isin(corners, list(reading.broken)).any()):
+    if (keys[1:] == keys[:-1]).any() or (
+        reading.broken and np.isin(corners, list(reading.broken)).any()
+    ):
         return False
     reading.budget.spend(corners=len(corners))
-    for into, values in ((reading.corners, corners), (reading.corner_texture, texture - 1), (reading.sizes, sizes)):
+    for into, values in (
+        (reading.corners, corners),
+        (reading.corner_texture, texture - 1),
+        (reading.sizes, sizes),
+    ):
         into.frombytes(values.astype(np.int32).tobytes())
     reading.patch.extend(repeat(reading.now_patch, len(sizes)))
     reading.material.extend(repeat(reading.now_material, len(sizes)))
@@ -197,7 +208,10 @@ def _take_faces(reading: _Reading, lines: list[bytes]) -> bool:
 
 
 # Other lines (texture places, groups) come in short runs or are few.
-_AT_ONCE: dict[bytes, Callable[[_Reading, list[bytes]], bool]] = {b"v ": _take_vertices, b"f ": _take_faces}
+_AT_ONCE: dict[bytes, Callable[[_Reading, list[bytes]], bool]] = {
+    b"v ": _take_vertices,
+    b"f ": _take_faces,
+}
 
 
 def _numbers(words: list[str], least: int) -> list[float]:
@@ -278,7 +292,9 @@ def _take_group(reading: _Reading, words: list[str]) -> None:
 
 def _take_material(reading: _Reading, words: list[str]) -> None:
     name = _name(reading, words)
-    reading.now_material = reading.materials.setdefault(name, len(reading.materials)) if name else -1
+    reading.now_material = (
+        reading.materials.setdefault(name, len(reading.materials)) if name else -1
+    )
 
 
 _TAKERS: dict[str, Callable[[_Reading, list[str]], None]] = {
@@ -313,11 +329,14 @@ def _notes(reading: _Reading) -> Iterator[Note]:
     for line, reason in reading.skipped:
         yield Note("line-left-out", f"Line {line} was left out: {reason}.")
     if reading.skipped_count > LINES_TOLD:
-        yield Note("line-left-out", f"{reading.skipped_count - LINES_TOLD} more lines were left out.")
+        yield Note(
+            "line-left-out", f"{reading.skipped_count - LINES_TOLD} more lines were left out."
+        )
 
 
 def write_obj(mesh: Mesh) -> bytes:
-    """The mesh as an OBJ file. Coordinates are written so that they read back to the same doubles."""
+    """The mesh as an OBJ file. Coordinates are written so that they read back to the same
+    doubles."""
     out = [f"v {x!r} {y!r} {z!r}" for x, y, z in mesh.points.tolist()]
     texture, of_corner = _texture_table(mesh)
     out += [f"vt {u!r} {v!r}" for u, v in texture.tolist()]
@@ -335,14 +354,17 @@ def write_obj(mesh: Mesh) -> bytes:
         row = slice(starts[f], starts[f + 1])
         numbers = texture_numbers[row]
         if numbers and min(numbers) > 0:
-            out.append("f " + " ".join(f"{c}/{t}" for c, t in zip(corners[row], numbers, strict=True)))
+            out.append(
+                "f " + " ".join(f"{c}/{t}" for c, t in zip(corners[row], numbers, strict=True))
+            )
         else:
             out.append("f " + " ".join(map(str, corners[row])))
     return ("\n".join(out) + "\n").encode()
 
 
 def _texture_table(mesh: Mesh) -> tuple[Floats, Ints]:
-    """Different texture places (n, 2) and the number (C,) of each corner's, from 1; 0 where it has none."""
+    """Different texture places (n, 2) and the number (C,) of each corner's, from 1; 0 where it has
+    none."""
     numbers = np.zeros(len(mesh.corners), dtype=np.int64)
     if mesh.uv is None:
         return np.zeros((0, 2)), numbers

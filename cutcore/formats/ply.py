@@ -1,4 +1,5 @@
-"""PLY: polygons of any size, ASCII and binary in either byte order, with texture places a vertex carries."""
+"""PLY: polygons of any size, ASCII and binary in either byte order, with texture places a vertex
+carries."""
 
 from __future__ import annotations
 
@@ -48,9 +49,12 @@ class _Element:
 
 
 def read_ply(data: bytes, budget: Budget) -> tuple[Mesh, tuple[Note, ...]]:
-    """A mesh and what reading it had to say. Raises FormatError naming the place if it can't be read."""
+    """A mesh and what reading it had to say. Raises FormatError naming the place if it can't be
+    read."""
     order, elements, body = _header(data, budget)
-    source: _Text | _Binary = _Text(data, body, budget) if order == "" else _Binary(data, body, order, budget)
+    source: _Text | _Binary = (
+        _Text(data, body, budget) if order == "" else _Binary(data, body, order, budget)
+    )
     points: Floats | None = None
     texture: Floats | None = None
     faces: tuple[Ints, Ints] | None = None
@@ -61,7 +65,9 @@ def read_ply(data: bytes, budget: Budget) -> tuple[Mesh, tuple[Note, ...]]:
                 raise FormatError("vertices without x, y and z", where="header")
             points = np.stack([columns[c].astype(np.float64) for c in "xyz"], axis=1)
             pair = next((p for p in _TEXTURE if set(p) <= columns.keys()), None)
-            texture = np.stack([columns[c].astype(np.float64) for c in pair], axis=1) if pair else None
+            texture = (
+                np.stack([columns[c].astype(np.float64) for c in pair], axis=1) if pair else None
+            )
         elif element.name == "face":
             found = lists.get("vertex_indices") or lists.get("vertex_index")
             if found is None:
@@ -76,7 +82,8 @@ def read_ply(data: bytes, budget: Budget) -> tuple[Mesh, tuple[Note, ...]]:
 
 
 def write_ply(mesh: Mesh) -> bytes:
-    """The mesh as a binary PLY file in doubles. Texture places are not written: they belong to corners."""
+    """The mesh as a binary PLY file in doubles. Texture places are not written: they belong to
+    corners."""
     header = (
         "ply\nformat binary_little_endian 1.0\n"
         f"element vertex {mesh.vertex_count}\nproperty double x\nproperty double y\nproperty double z\n"
@@ -111,18 +118,26 @@ def _header(data: bytes, budget: Budget) -> tuple[str, list[_Element], int]:
                 order = "<"
             case ["format", "binary_big_endian", _]:
                 order = ">"
-            case ["element" | "property", *_] if len(elements) + sum(len(e.properties) for e in elements) > MOST_COLUMNS:
-                raise FormatError(f"the header has more than {MOST_COLUMNS} elements and properties", where=where)
+            case ["element" | "property", *_] if (
+                len(elements) + sum(len(e.properties) for e in elements) > MOST_COLUMNS
+            ):
+                raise FormatError(
+                    f"the header has more than {MOST_COLUMNS} elements and properties", where=where
+                )
             case ["element", name, count] if count.isdigit() and len(count) < 12:
                 elements.append(_Element(name, int(count), ()))
-            case ["property", "list", length, kind, name] if length in _TYPES and kind in _TYPES and elements:
+            case ["property", "list", length, kind, name] if (
+                length in _TYPES and kind in _TYPES and elements
+            ):
                 _add(elements, _Property(name, _TYPES[kind], _TYPES[length]))
             case ["property", kind, name] if kind in _TYPES and elements:
                 _add(elements, _Property(name, _TYPES[kind]))
             case [] | ["ply"] | ["comment" | "obj_info", *_]:
                 pass
             case _:
-                raise FormatError(f"this line of the header can't be understood: {line[:60]!r}", where=where)
+                raise FormatError(
+                    f"this line of the header can't be understood: {line[:60]!r}", where=where
+                )
     if order is None:
         raise FormatError("the header names no format", where="header")
     newline = data.find(b"\n", end)
@@ -131,7 +146,10 @@ def _header(data: bytes, budget: Budget) -> tuple[str, list[_Element], int]:
     for element in elements:
         # A row takes at least a byte: what the file promises can't be more than what it holds.
         if element.count > len(data) - newline or (element.count and not element.properties):
-            raise FormatError(f"the file promises {element.count} of {element.name[:40]} but ends before them", where="header")
+            raise FormatError(
+                f"the file promises {element.count} of {element.name[:40]} but ends before them",
+                where="header",
+            )
         budget.spend(vertices=element.count * max(1, len(element.properties) // 3), where="header")
     return order, elements, newline + 1
 
@@ -165,13 +183,34 @@ class _Binary:
         counts = np.empty((element.count, columns), dtype=np.int64)
         raw = np.frombuffer(self._data, np.uint8)
         items = np.array([np.dtype(p.kind).itemsize for p in element.properties], dtype=np.int64)
-        lengths = np.array([np.dtype(p.length).itemsize if p.length else 0 for p in element.properties], dtype=np.int64)
+        lengths = np.array(
+            [np.dtype(p.length).itemsize if p.length else 0 for p in element.properties],
+            dtype=np.int64,
+        )
         signed = np.array([bool(p.length and p.length.startswith("i")) for p in element.properties])
         if any(p.length and p.length.startswith("f") for p in element.properties):
-            raise FormatError(f"the lists of {element.name[:40]} have lengths that are no whole numbers", where="header")
-        end = int(list_rows(raw, self._at, element.count, items, lengths, signed, self._order == ">", places, counts))
+            raise FormatError(
+                f"the lists of {element.name[:40]} have lengths that are no whole numbers",
+                where="header",
+            )
+        end = int(
+            list_rows(
+                raw,
+                self._at,
+                element.count,
+                items,
+                lengths,
+                signed,
+                self._order == ">",
+                places,
+                counts,
+            )
+        )
         if end < 0:
-            raise FormatError(f"the file ends in the middle of its {element.name[:40]} rows", where=f"row {-1 - end}")
+            raise FormatError(
+                f"the file ends in the middle of its {element.name[:40]} rows",
+                where=f"row {-1 - end}",
+            )
         self._at = end
         plain: dict[str, np.ndarray] = {}
         lists: dict[str, tuple[Ints, Ints]] = {}
@@ -189,7 +228,10 @@ class _Binary:
 
     def _need(self, element: _Element, size: int) -> None:
         if self._at + size > len(self._data):
-            raise FormatError(f"the file ends in the middle of its {element.name[:40]} rows", where=f"byte {self._at}")
+            raise FormatError(
+                f"the file ends in the middle of its {element.name[:40]} rows",
+                where=f"byte {self._at}",
+            )
 
 
 class _Text:
@@ -220,12 +262,17 @@ class _Text:
                     sizes[k].append(count)
                     at += count
             except (ValueError, IndexError, OverflowError):
-                raise FormatError(f"this row of {element.name[:40]} can't be read", where=f"line {self._number}") from None
+                raise FormatError(
+                    f"this row of {element.name[:40]} can't be read", where=f"line {self._number}"
+                ) from None
         self._budget.spend(where=f"line {self._number}")
         columns = [np.array(column) for column in values]
         plain = {p.name: columns[k] for k, p in enumerate(element.properties) if not p.length}
         lists = {
-            p.name: (starts_of(np.array(sizes[k], dtype=np.int64)), _numbers_of_vertices(columns[k]))
+            p.name: (
+                starts_of(np.array(sizes[k], dtype=np.int64)),
+                _numbers_of_vertices(columns[k]),
+            )
             for k, p in enumerate(element.properties)
             if p.length
         }
@@ -237,7 +284,10 @@ class _Text:
             words = line.split()
             if words:
                 return words
-        raise FormatError(f"the file ends in the middle of its {element.name[:40]} rows", where=f"line {self._number}")
+        raise FormatError(
+            f"the file ends in the middle of its {element.name[:40]} rows",
+            where=f"line {self._number}",
+        )
 
 
 def _numbers_of_vertices(values: np.ndarray) -> Ints:

@@ -12,8 +12,8 @@ from cutcore.notes import Note
 
 
 def usable_faces(points: Floats, starts: Ints, corners: Ints) -> tuple[Bools, list[Note]]:
-    """Which faces (F,) can be used, and a note if some can't: too few corners, a vertex that is not there or is
-    no number, or one that comes twice."""
+    """Which faces (F,) can be used, and a note if some can't: too few corners, a vertex that is not
+    there or is no number, or one that comes twice."""
     sizes = np.diff(starts)
     owner = np.repeat(np.arange(len(sizes)), sizes)
     good: Bools = sizes >= 3
@@ -32,7 +32,8 @@ def usable_faces(points: Floats, starts: Ints, corners: Ints) -> tuple[Bools, li
 
 
 def welded_by_place(points: Floats, corners: Ints) -> tuple[Floats, Ints, int]:
-    """Vertices at the very same place as one, numbered by first use: (points, corners, how many vanished)."""
+    """Vertices at the very same place as one, numbered by first use: (points, corners, how many
+    vanished)."""
     places = np.ascontiguousarray(points + 0.0)
     kind, first = np.empty((2, len(places)), dtype=np.int64)
     table = np.full(1 << (2 * len(places)).bit_length(), -1, dtype=np.int64)
@@ -40,7 +41,14 @@ def welded_by_place(points: Floats, corners: Ints) -> tuple[Floats, Ints, int]:
     return places[first[:count]], kind[corners], len(points) - count
 
 
-def with_faces(points: Floats, starts: Ints, corners: Ints, good: Bools, uv: Floats | None = None, **attributes: object) -> Mesh:
+def with_faces(
+    points: Floats,
+    starts: Ints,
+    corners: Ints,
+    good: Bools,
+    uv: Floats | None = None,
+    **attributes: object,
+) -> Mesh:
     """A checked mesh of the faces that can be used. Raises FormatError if none can."""
     if not good.any():
         raise FormatError("the file has no usable face")

@@ -28,7 +28,12 @@ def read_stl(data: bytes, budget: Budget) -> tuple[Mesh, tuple[Note, ...]]:
     good, notes = usable_faces(points, starts, corners)
     mesh = with_faces(points, starts, corners, good)
     if vanished:
-        notes.append(Note("welded", f"{vanished} corners at the same places were welded: {mesh.vertex_count} vertices are left."))
+        notes.append(
+            Note(
+                "welded",
+                f"{vanished} corners at the same places were welded: {mesh.vertex_count} vertices are left.",
+            )
+        )
     return mesh, tuple(notes)
 
 
@@ -44,7 +49,8 @@ def write_stl(mesh: Mesh) -> bytes:
 
 
 def _is_binary(data: bytes) -> bool:
-    """By its length, which a binary file settles; text files may begin with anything but have `facet`."""
+    """By its length, which a binary file settles; text files may begin with anything but have
+    `facet`."""
     if len(data) >= 84:
         count = int(np.frombuffer(data, "<u4", 1, 80)[0])
         if len(data) == 84 + count * _ROW.itemsize:
@@ -57,7 +63,9 @@ def _binary(data: bytes, budget: Budget) -> Floats:
         raise FormatError("this is no STL file: it is too short for a header", where="byte 0")
     count = int(np.frombuffer(data, "<u4", 1, 80)[0])
     if 84 + count * _ROW.itemsize > len(data):
-        raise FormatError(f"the file promises {count} triangles but ends before them", where="byte 80")
+        raise FormatError(
+            f"the file promises {count} triangles but ends before them", where="byte 80"
+        )
     if count == 0:
         raise FormatError("the file has no triangles", where="byte 80")
     budget.spend(corners=3 * count, where="byte 80")

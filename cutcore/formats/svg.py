@@ -1,8 +1,8 @@
 """SVG: outlines, as closed and open polylines on a sheet.
 
-Curves are flattened so that no point of a curve lies further from its polyline than a stated tolerance.
-Sizes with a physical unit come out in millimetres; a drawing without units is taken to be in millimetres.
-"""
+Curves are flattened so that no point of a curve lies further from its polyline than a stated
+tolerance. Sizes with a physical unit come out in millimetres; a drawing without units is taken to
+be in millimetres."""
 
 from __future__ import annotations
 
@@ -47,21 +47,37 @@ class FlatCurve:
     closed: bool
 
 
-def read_svg(data: bytes, *, tolerance: float = 0.01, budget: Budget | None = None) -> tuple[list[FlatCurve], tuple[Note, ...]]:
-    """The outlines of a drawing, groups and transforms applied. Raises FormatError if there are none.
+def read_svg(
+    data: bytes, *, tolerance: float = 0.01, budget: Budget | None = None
+) -> tuple[list[FlatCurve], tuple[Note, ...]]:
+    """The outlines of a drawing, groups and transforms applied. Raises FormatError if there are
+    none.
 
     Text is refused with advice: its letters depend on fonts that the file does not hold.
     """
     budget = Budget() if budget is None else budget
     root = checked_drawing(data)
     if any(_local(element) in _TEXT for element in root.iter()):
-        raise FormatError("the drawing holds text: turn it into paths in your drawing program first")
-    if sum(len(_NUMBER.findall(element.get(name, ""))) for element in root.iter() for name in ("d", "points")) > MOST_NUMBERS:
-        raise FormatError(f"the drawing has more than {MOST_NUMBERS:,} numbers in its paths: simplify it")
+        raise FormatError(
+            "the drawing holds text: turn it into paths in your drawing program first"
+        )
+    if (
+        sum(
+            len(_NUMBER.findall(element.get(name, "")))
+            for element in root.iter()
+            for name in ("d", "points")
+        )
+        > MOST_NUMBERS
+    ):
+        raise FormatError(
+            f"the drawing has more than {MOST_NUMBERS:,} numbers in its paths: simplify it"
+        )
     notes: list[Note] = []
     # A list, not a short cut: both sides are to be put in millimetres.
     if not any([_in_millimetres(root, side) for side in ("width", "height")]):  # noqa: C419
-        notes.append(Note("no-units", "The drawing names no unit: its numbers are taken as millimetres."))
+        notes.append(
+            Note("no-units", "The drawing names no unit: its numbers are taken as millimetres.")
+        )
     try:
         drawing = svg.SVG.parse(io.BytesIO(tostring(root)), ppi=_PIXELS_AN_INCH, reify=True)
         budget.go_on()
@@ -72,11 +88,26 @@ def read_svg(data: bytes, *, tolerance: float = 0.01, budget: Budget | None = No
                 found = _flattened(svg.Path(shape), tolerance, left, budget)
                 left -= sum(len(curve.points) for curve in found)
                 curves += found
-    except (ValueError, TypeError, AttributeError, IndexError, KeyError, ZeroDivisionError, OverflowError, RecursionError) as trouble:
+    except (
+        ValueError,
+        TypeError,
+        AttributeError,
+        IndexError,
+        KeyError,
+        ZeroDivisionError,
+        OverflowError,
+        RecursionError,
+    ) as trouble:
         raise FormatError("the drawing can't be read: one of its shapes is broken") from trouble
     if len(curves) > MOST_CURVES:
-        raise FormatError(f"the drawing has more than {MOST_CURVES:,} outlines: bring it in piece by piece")
-    usable = [c for c in curves if len(c.points) > 1 and np.isfinite(c.points).all() and np.ptp(c.points, axis=0).max() > 0]
+        raise FormatError(
+            f"the drawing has more than {MOST_CURVES:,} outlines: bring it in piece by piece"
+        )
+    usable = [
+        c
+        for c in curves
+        if len(c.points) > 1 and np.isfinite(c.points).all() and np.ptp(c.points, axis=0).max() > 0
+    ]
     if not usable:
         raise FormatError("the drawing has no outline")
     if max(float(np.abs(curve.points).max()) for curve in usable) > LARGEST:
@@ -85,7 +116,8 @@ def read_svg(data: bytes, *, tolerance: float = 0.01, budget: Budget | None = No
 
 
 def checked_drawing(data: bytes) -> Element:
-    """The root of a drawing that is safe to read in full, whatever it is for. Raises FormatError if it is not."""
+    """The root of a drawing that is safe to read in full, whatever it is for. Raises FormatError if
+    it is not."""
     if not data.strip():
         raise FormatError("the file is empty")
     if len(data) > MOST_BYTES:
@@ -95,7 +127,9 @@ def checked_drawing(data: bytes) -> Element:
     except ParseError as trouble:
         raise FormatError("this is no XML", where=f"line {trouble.position[0]}") from trouble
     except (DefusedXmlException, ValueError, LookupError) as trouble:
-        raise FormatError("the drawing defines entities or refers outside itself, which is not read") from trouble
+        raise FormatError(
+            "the drawing defines entities or refers outside itself, which is not read"
+        ) from trouble
     if _local(root) != "svg":
         raise FormatError("this is no SVG drawing: its root is another element", where="line 1")
     if _size(root) > MOST_ELEMENTS:
@@ -128,7 +162,16 @@ def _size(root: Element) -> int:
             raise FormatError("the drawing is nested too deeply, or uses itself")
         total = 1 + sum(size(child, depth + 1) for child in element)
         if _local(element) == "use":
-            target = named.get(next((v[1:] for k, v in element.attrib.items() if k.endswith("href") and v.startswith("#")), ""))
+            target = named.get(
+                next(
+                    (
+                        v[1:]
+                        for k, v in element.attrib.items()
+                        if k.endswith("href") and v.startswith("#")
+                    ),
+                    "",
+                )
+            )
             if target is not None:
                 total += size(target, depth + 1)
         sizes[id(element)] = total
@@ -166,7 +209,9 @@ def _flattened(path: svg.Path, tolerance: float, left: int, budget: Budget) -> l
             count = _pieces(segment, tolerance)
             left -= count
             if left < 0:
-                raise FormatError(f"the drawing has more than {MOST_POINTS:,} points: simplify it or allow a coarser tolerance")
+                raise FormatError(
+                    f"the drawing has more than {MOST_POINTS:,} points: simplify it or allow a coarser tolerance"
+                )
             if count > _LONG or left % _LONG == 0:
                 budget.go_on()
             for k in range(1, count + 1):
@@ -176,9 +221,12 @@ def _flattened(path: svg.Path, tolerance: float, left: int, budget: Budget) -> l
 
 
 def _pieces(segment: svg.PathSegment, tolerance: float) -> int:
-    """Into how many straight pieces a segment is divided (Wang's bound for Bézier curves, the sagitta for arcs)."""
+    """Into how many straight pieces a segment is divided (Wang's bound for Bézier curves, the
+    sagitta for arcs)."""
     if isinstance(segment, svg.CubicBezier):
-        a, b, c, d = (complex(p) for p in (segment.start, segment.control1, segment.control2, segment.end))
+        a, b, c, d = (
+            complex(p) for p in (segment.start, segment.control1, segment.control2, segment.end)
+        )
         bend = 6.0 * max(abs(a - 2 * b + c), abs(b - 2 * c + d))
     elif isinstance(segment, svg.QuadraticBezier):
         a, b, c = (complex(p) for p in (segment.start, segment.control, segment.end))
@@ -202,6 +250,10 @@ def write_svg(curves: list[FlatCurve]) -> bytes:
     paths = []
     for curve in curves:
         run = " ".join(f"{x!r},{-y!r}" for x, y in curve.points.tolist())
-        paths.append(f'<path d="M {run}{" Z" if curve.closed else ""}" fill="none" stroke="black" stroke-width="0.1"/>')
+        paths.append(
+            f'<path d="M {run}{" Z" if curve.closed else ""}" fill="none" stroke="black" stroke-width="0.1"/>'
+        )
     size = f'width="{width!r}mm" height="{height!r}mm" viewBox="{float(low[0])!r} {float(low[1])!r} {width!r} {height!r}"'
-    return f'<svg xmlns="http://www.w3.org/2000/svg" {size}>\n{chr(10).join(paths)}\n</svg>\n'.encode()
+    return (
+        f'<svg xmlns="http://www.w3.org/2000/svg" {size}>\n{chr(10).join(paths)}\n</svg>\n'.encode()
+    )

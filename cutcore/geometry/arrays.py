@@ -26,7 +26,8 @@ def starts_of(sizes: Ints) -> Ints:
 
 
 def row_positions(starts: Ints, rows: Ints) -> tuple[Ints, Ints]:
-    """Where the values of some rows lie in the flat array: (positions, starts of the gathered table)."""
+    """Where the values of some rows lie in the flat array: (positions, starts of the gathered
+    table)."""
     sizes = starts[rows + 1] - starts[rows]
     gathered = starts_of(sizes)
     shift = np.repeat(starts[rows] - gathered[:-1], sizes)
@@ -39,14 +40,16 @@ def owner_of(starts: Ints) -> Ints:
 
 
 def next_in_row(starts: Ints) -> Ints:
-    """For each flat position the position of its cyclic successor within its row; rows are not empty."""
+    """For each flat position the position of its cyclic successor within its row; rows are not
+    empty."""
     following = np.arange(1, int(starts[-1]) + 1, dtype=np.int64)
     following[starts[1:] - 1] = starts[:-1]
     return following
 
 
 def distinct(values: Ints) -> Ints:
-    """The different values, ascending. (`np.unique` hashes first, which is slower on the few thousand that a cut touches.)"""
+    """The different values, ascending. (`np.unique` hashes first, which is slower on the few
+    thousand that a cut touches.)"""
     ordered = np.sort(values, kind="stable")
     fresh = np.ones(len(ordered), dtype=bool)
     np.not_equal(ordered[1:], ordered[:-1], out=fresh[1:])
@@ -62,7 +65,8 @@ def found_in(values: Ints, ordered: Ints) -> Bools:
 
 
 def cross(a: Floats, b: Floats) -> Floats:
-    """Cross products (..., 3), as `np.cross` gives them: that is slow on single vectors and short rows."""
+    """Cross products (..., 3), as `np.cross` gives them: that is slow on single vectors and short
+    rows."""
     x, y, z = a[..., 0], a[..., 1], a[..., 2]
     u, v, w = b[..., 0], b[..., 1], b[..., 2]
     made = np.empty((*np.broadcast_shapes(a.shape[:-1], b.shape[:-1]), 3))
@@ -73,13 +77,15 @@ def cross(a: Floats, b: Floats) -> Floats:
 
 
 def sealed(array: Any) -> Any:
-    """An array made just now, read-only from here on: `frozen` then takes it over without a copy."""
+    """An array made just now, read-only from here on: `frozen` then takes it over without a
+    copy."""
     array.flags.writeable = False
     return array
 
 
 def frozen(array: Any, dtype: Any) -> Any:
-    """The array with this type, contiguous and read-only; copied only where that is needed to protect it."""
+    """The array with this type, contiguous and read-only; copied only where that is needed to
+    protect it."""
     result = np.ascontiguousarray(array, dtype=dtype)
     if result.flags.writeable:
         if result is array or result.base is not None:

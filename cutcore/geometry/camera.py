@@ -29,8 +29,12 @@ class View(Params):
     target: Vector
     up: Vector = (0.0, 1.0, 0.0)
     projection: Literal["perspective", "parallel"] = "perspective"
-    fov: float | None = Field(default=None, ge=1e-3, le=179.9, description="vertical angle in degrees, in perspective")
-    height: Length | None = Field(default=None, description="height of the view in the part's units, if parallel")
+    fov: float | None = Field(
+        default=None, ge=1e-3, le=179.9, description="vertical angle in degrees, in perspective"
+    )
+    height: Length | None = Field(
+        default=None, description="height of the view in the part's units, if parallel"
+    )
     size: tuple[Pixels, Pixels] = Field(description="width and height in pixels")
 
     @model_validator(mode="after")
@@ -44,7 +48,8 @@ class View(Params):
 
 @dataclass(frozen=True)
 class Camera:
-    """A view ready for arithmetic: unit axes `right`, `up`, `forward` and pixels per unit of slope or length.
+    """A view ready for arithmetic: unit axes `right`, `up`, `forward` and pixels per unit of slope
+    or length.
 
     A parallel view sees what lies behind its eye too, unless `from_eye` says otherwise.
     """
@@ -65,13 +70,24 @@ class Camera:
         forward = np.array(view.target, dtype=np.float64) - eye
         right = cross(forward, np.array(view.up, dtype=np.float64))
         if np.linalg.norm(forward) == 0 or np.linalg.norm(right) <= 1e-12 * np.linalg.norm(forward):
-            raise StepError("a view needs a target away from its eye and an up that is not along the sight", where="view")
+            raise StepError(
+                "a view needs a target away from its eye and an up that is not along the sight",
+                where="view",
+            )
         forward /= np.linalg.norm(forward)
         right /= np.linalg.norm(right)
         width, height = view.size
         parallel = view.projection == "parallel"
         scale = height / view.height if parallel else height / (2 * tan(radians(view.fov or 0) / 2))  # type: ignore[operator]
-        return Camera(eye, right, cross(right, forward), forward, parallel, float(scale), np.array([width / 2, height / 2]))
+        return Camera(
+            eye,
+            right,
+            cross(right, forward),
+            forward,
+            parallel,
+            float(scale),
+            np.array([width / 2, height / 2]),
+        )
 
     @staticmethod
     def along(direction: Floats, eye: Floats, *, from_eye: bool) -> Camera:
@@ -79,7 +95,9 @@ class Camera:
         helper = least_axis(direction)
         right = cross(direction, helper)
         right /= np.linalg.norm(right)
-        return Camera(eye, right, cross(right, direction), direction, True, 1.0, np.zeros(2), from_eye)
+        return Camera(
+            eye, right, cross(right, direction), direction, True, 1.0, np.zeros(2), from_eye
+        )
 
     def depth(self, points: Floats) -> Floats:
         """How far in front of the eye (N,) the points (N, 3) lie, along the sight."""
@@ -98,15 +116,19 @@ class Camera:
     def rays(self, pixels: Floats, *, reach: float) -> tuple[Floats, Floats]:
         """Origins (N, 3) and unit directions (N, 3) of the lines of sight through pixels (N, 2).
 
-        A parallel view sees what lies behind its eye too: there the lines begin `reach` further back.
-        """
+        A parallel view sees what lies behind its eye too: there the lines begin `reach` further
+        back."""
         x = (pixels[:, 0] - self.centre[0]) / self.scale
         y = (self.centre[1] - pixels[:, 1]) / self.scale
         across = x[:, None] * self.right + y[:, None] * self.up
         if self.parallel:
-            return self.eye + across - reach * self.forward, np.broadcast_to(self.forward, across.shape)
+            return self.eye + across - reach * self.forward, np.broadcast_to(
+                self.forward, across.shape
+            )
         directions = self.forward + across
-        return np.broadcast_to(self.eye, across.shape), directions / np.sqrt(np.einsum("ij,ij->i", directions, directions))[:, None]
+        return np.broadcast_to(self.eye, across.shape), directions / np.sqrt(
+            np.einsum("ij,ij->i", directions, directions)
+        )[:, None]
 
     def ray(self, pixel: Pixel | Floats, *, reach: float) -> tuple[Floats, Floats]:
         """Origin (3,) and unit direction (3,) of the line of sight through one pixel."""

@@ -10,7 +10,8 @@ from cutcore.geometry.arrays import Ints
 
 
 def components(pairs: Ints, count: int) -> tuple[int, Ints]:
-    """How many groups of things 0..count-1 pairs (n, 2) of them make, and the group (count,) of each.
+    """How many groups of things 0..count-1 pairs (n, 2) of them make, and the group (count,) of
+    each.
 
     >>> components(np.array([[0, 1], [3, 1]]), 5)[1].tolist()
     [0, 0, 1, 0, 2]

@@ -1,4 +1,5 @@
-"""The one plane type: a point and a unit normal; heights are positive on the side the normal points to."""
+"""The one plane type: a point and a unit normal; heights are positive on the side the normal points
+to."""
 
 from __future__ import annotations
 

@@ -36,7 +36,8 @@ def loop_area(loop: Floats) -> float:
 
 
 def distance_to_segments(points: Floats, a: Floats, b: Floats) -> Floats:
-    """Distances (N, k) from points (N, d) to the segments a (k, d) to b (k, d), in two or three dimensions."""
+    """Distances (N, k) from points (N, d) to the segments a (k, d) to b (k, d), in two or three
+    dimensions."""
     along = b - a
     size = np.maximum((along**2).sum(axis=1), NOT_ZERO)
     away = points[:, None, :] - a

@@ -1,10 +1,9 @@
 """Which way three points turn, with a sign that can be trusted.
 
 A plain double determinant is right unless it is smaller than its own rounding. Only those few are
-worked out again, exactly, in fractions. (J. R. Shewchuk, Adaptive precision floating-point arithmetic
-and fast robust geometric predicates, Discrete & Computational Geometry 18, 1997: the error bound is
-his for the first stage of `orient2d`.)
-"""
+worked out again, exactly, in fractions. (J. R. Shewchuk, Adaptive precision floating-point
+arithmetic and fast robust geometric predicates, Discrete & Computational Geometry 18, 1997: the
+error bound is his for the first stage of `orient2d`.)"""
 
 from __future__ import annotations
 
@@ -49,7 +48,12 @@ def _exact(a: Floats, b: Floats, c: Floats) -> float:
 
 
 def segments_meet(p: Floats, q: Floats, a: Floats, b: Floats) -> Bools:
-    """Whether the closed segment p-q meets each of the closed segments a-b (n, 2); overlapping ones count."""
-    crosses = (np.sign(turn(p, q, a)) * np.sign(turn(p, q, b)) <= 0) & (np.sign(turn(a, b, p)) * np.sign(turn(a, b, q)) <= 0)
-    boxes = (np.maximum(a, b) >= np.minimum(p, q)).all(axis=-1) & (np.minimum(a, b) <= np.maximum(p, q)).all(axis=-1)
+    """Whether the closed segment p-q meets each of the closed segments a-b (n, 2); overlapping ones
+    count."""
+    crosses = (np.sign(turn(p, q, a)) * np.sign(turn(p, q, b)) <= 0) & (
+        np.sign(turn(a, b, p)) * np.sign(turn(a, b, q)) <= 0
+    )
+    boxes = (np.maximum(a, b) >= np.minimum(p, q)).all(axis=-1) & (
+        np.minimum(a, b) <= np.maximum(p, q)
+    ).all(axis=-1)
     return np.asarray(crosses & boxes)

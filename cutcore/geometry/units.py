@@ -1,4 +1,5 @@
-"""Units of length. Coordinates are numbers in a part's own unit; these are only for saying and reading them."""
+"""Units of length. Coordinates are numbers in a part's own unit; these are only for saying and
+reading them."""
 
 from __future__ import annotations
 

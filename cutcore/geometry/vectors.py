@@ -6,7 +6,8 @@ import numpy as np
 
 from cutcore.geometry.arrays import Floats, cross
 
-# Takes the place of a length of nothing where something is divided by it: what is divided is nothing, too.
+# Takes the place of a length of nothing where something is divided by it: what is divided is
+# nothing, too.
 NOT_ZERO = 1e-300
 
 # Two unit directions are one if the sine of the angle between them is no more than this.
@@ -21,7 +22,9 @@ def unit(vector: Floats) -> Floats:
 
 def units(vectors: Floats) -> Floats:
     """Vectors (N, n) at unit length; those of no length stay so."""
-    return np.asarray(vectors / np.maximum(np.linalg.norm(vectors, axis=1, keepdims=True), NOT_ZERO))
+    return np.asarray(
+        vectors / np.maximum(np.linalg.norm(vectors, axis=1, keepdims=True), NOT_ZERO)
+    )
 
 
 def least_axis(direction: Floats) -> Floats:
@@ -30,8 +33,13 @@ def least_axis(direction: Floats) -> Floats:
 
 
 def turned(vector: Floats, axis: Floats, angle: float) -> Floats:
-    """A vector (3,) turned about a unit axis by radians, right-handed (Rodrigues' formula); exactly itself for no angle."""
+    """A vector (3,) turned about a unit axis by radians, right-handed (Rodrigues' formula); exactly
+    itself for no angle."""
     if angle == 0.0:
         return vector
     along = float(axis @ vector)
-    return np.asarray(np.cos(angle) * vector + np.sin(angle) * cross(axis, vector) + (1 - np.cos(angle)) * along * axis)
+    return np.asarray(
+        np.cos(angle) * vector
+        + np.sin(angle) * cross(axis, vector)
+        + (1 - np.cos(angle)) * along * axis
+    )

@@ -25,10 +25,9 @@ NOTHING = Note("nothing-to-do", "The cut adds nothing: everything it would add i
 def imprint(mesh: Mesh, trace: Trace, *, weld: float | None = None) -> Result:
     """The mesh with a trace cut into it; the mesh given stays as it is.
 
-    Vertices keep their numbers and new ones come after. A touched face keeps its number for the child
-    that holds its first corner; its other children come after all old faces. Raises ImprintError,
-    naming the face, if its lines can't be laid into simple faces.
-    """
+    Vertices keep their numbers and new ones come after. A touched face keeps its number for the
+    child that holds its first corner; its other children come after all old faces. Raises
+    ImprintError, naming the face, if its lines can't be laid into simple faces."""
     cut = subdivide(mesh, trace, weld=weld_of(mesh) if weld is None else weld)
     if cut.adds_nothing:
         return Result(mesh, Origin.same(mesh), Picked(), (*trace.notes, NOTHING))

@@ -1,12 +1,10 @@
 """Lines laid into one face: the planar subdivision they make, with every child a simple loop.
 
-1. Segments are split where they cross, and where a node lies on them; what then lies on the border or
-   on another segment is dropped.
-2. Loose parts are tied to the rest by links between existing nodes, the shortest that meet nothing.
-3. Child loops are walked, the face on the left.
-4. A loop that names a node twice (a ring tied by one link, a line touching the border at one node) is
-   split by a further link, chosen for short length and even halves.
-"""
+1. Segments are split where they cross, and where a node lies on them; what then lies on the border
+or on another segment is dropped. 2. Loose parts are tied to the rest by links between existing
+nodes, the shortest that meet nothing. 3. Child loops are walked, the face on the left. 4. A loop
+that names a node twice (a ring tied by one link, a line touching the border at one node) is split
+by a further link, chosen for short length and even halves."""
 
 from __future__ import annotations
 
@@ -30,8 +28,8 @@ from cutcore.notes import face as face_element
 
 @dataclass(frozen=True, eq=False)
 class FaceLines:
-    """One face with its lines: nodes `places (k, 3)`, the first `border` of them its border in order, and
-    `segments (s, 2)` between nodes."""
+    """One face with its lines: nodes `places (k, 3)`, the first `border` of them its border in
+    order, and `segments (s, 2)` between nodes."""
 
     face: int
     places: Floats
@@ -41,8 +39,8 @@ class FaceLines:
 
 @dataclass(frozen=True, eq=False)
 class Arrangement:
-    """Child loops as node lists, the one with the border edge 0-1 first and beginning with node 0; `edges`
-    are the new edges as node pairs; `places` are all nodes, crossings after those given."""
+    """Child loops as node lists, the one with the border edge 0-1 first and beginning with node 0;
+    `edges` are the new edges as node pairs; `places` are all nodes, crossings after those given."""
 
     places: Floats
     children: list[Ints]
@@ -52,9 +50,9 @@ class Arrangement:
 def arrange(lines: FaceLines, *, weld: float) -> Arrangement:
     """The children of one face. Raises ImprintError if they can't all be made simple loops.
 
-    They are worked out in the face's own plane. Where the border of a bent face crosses itself there, or the lines leave it,
-    they are worked out on a disc: what crosses what, and what lies beside what, follows from the order round the border then.
-    """
+    They are worked out in the face's own plane. Where the border of a bent face crosses itself
+    there, or the lines leave it, they are worked out on a disc: what crosses what, and what lies
+    beside what, follows from the order round the border then."""
     border = lines.places[: lines.border]
     chart = chart_of(border)
     flat = chart.flatten(lines.places)
@@ -67,9 +65,11 @@ def arrange(lines: FaceLines, *, weld: float) -> Arrangement:
     return _arranged(lines, on_disc(lines.places, lines.border), weld)
 
 
-def _arranged(lines: FaceLines, flat: Floats, weld: float, *, all_inside: bool = False) -> Arrangement:
-    """The children of a face whose nodes lie at `flat (k, 2)` in its chart. With `all_inside` a line that leaves the border
-    there is a failure; else it is left out."""
+def _arranged(
+    lines: FaceLines, flat: Floats, weld: float, *, all_inside: bool = False
+) -> Arrangement:
+    """The children of a face whose nodes lie at `flat (k, 2)` in its chart. With `all_inside` a
+    line that leaves the border there is a failure; else it is left out."""
     if not np.isfinite(flat).all():
         # A border without length, or one so long that its squares are no numbers, has no chart.
         raise tangled(lines.face)
@@ -77,7 +77,9 @@ def _arranged(lines: FaceLines, flat: Floats, weld: float, *, all_inside: bool =
     pairs, outside = _inner_pairs(pairs, flat, lines.border)
     if all_inside and len(outside):
         rim = flat[: lines.border]
-        off = distance_to_segments(flat[outside].mean(axis=1), rim, np.roll(rim, -1, axis=0)).min(axis=1)
+        off = distance_to_segments(flat[outside].mean(axis=1), rim, np.roll(rim, -1, axis=0)).min(
+            axis=1
+        )
         if (off > weld).any():
             raise tangled(lines.face)
     pairs = _without_loose_ends(pairs, lines.border)
@@ -95,7 +97,11 @@ def _arranged(lines: FaceLines, flat: Floats, weld: float, *, all_inside: bool =
         loops = walk(graph)
     areas = [loop_area(flat[loop]) if len(loop) > 2 else 0.0 for loop in loops]
     whole = loop_area(flat[: lines.border])
-    if min(map(len, loops), default=0) < 3 or min(areas) <= 0.0 or abs(sum(areas) - whole) > FILLED * abs(whole):
+    if (
+        min(map(len, loops), default=0) < 3
+        or min(areas) <= 0.0
+        or abs(sum(areas) - whole) > FILLED * abs(whole)
+    ):
         raise tangled(lines.face)
     return Arrangement(places, [np.array(loop) for loop in loops], graph.pairs)
 
@@ -108,12 +114,15 @@ def _is_bent(border: Floats, weld: float) -> bool:
     """Whether the corners (n, 3) of a face lie off their mean plane by more than the tolerance."""
     normal = newell(border, np.array([0, len(border)]))[0]
     size = float(np.linalg.norm(normal))
-    return bool(size == 0.0 or np.abs((border - border.mean(axis=0)) @ (normal / size)).max() > weld)
+    return bool(
+        size == 0.0 or np.abs((border - border.mean(axis=0)) @ (normal / size)).max() > weld
+    )
 
 
 def on_disc(places: Floats, border: int) -> Floats:
-    """Nodes (k, 2) of a face on a disc: its border round the circle by the lengths of its sides, so that nothing of it is
-    straight; nodes inside by inverse squares of their distances to the corners."""
+    """Nodes (k, 2) of a face on a disc: its border round the circle by the lengths of its sides, so
+    that nothing of it is straight; nodes inside by inverse squares of their distances to the
+    corners."""
     rim = places[:border]
     lengths = np.linalg.norm(np.roll(rim, -1, axis=0) - rim, axis=1)
     # A side of no length still has two ends.
@@ -136,7 +145,9 @@ def walk(graph: Graph) -> list[list[int]]:
 
     At the end of a half-edge the walk goes on along the next edge clockwise from where it came.
     """
-    outgoing: dict[int, list[int]] = {k: [(k + 1) % graph.border, (k - 1) % graph.border] for k in range(graph.border)}
+    outgoing: dict[int, list[int]] = {
+        k: [(k + 1) % graph.border, (k - 1) % graph.border] for k in range(graph.border)
+    }
     for a, b in graph.pairs.tolist():
         outgoing.setdefault(a, []).append(b)
         outgoing.setdefault(b, []).append(a)
@@ -165,7 +176,8 @@ def walk(graph: Graph) -> list[list[int]]:
 
 
 def _counter_clockwise(flat: Floats, node: int, goals: list[int]) -> list[int]:
-    """Neighbours of a node in counter-clockwise order; the order is exact, also for all but parallel edges."""
+    """Neighbours of a node in counter-clockwise order; the order is exact, also for all but
+    parallel edges."""
     here = flat[node]
     away = {goal: flat[goal] - here for goal in goals}
 
@@ -182,7 +194,8 @@ def _counter_clockwise(flat: Floats, node: int, goals: list[int]) -> list[int]:
 
 
 def _split_everywhere(lines: FaceLines, flat: Floats, weld: float) -> tuple[Floats, Ints, Floats]:
-    """All places, crossings included, the pieces of the segments as node pairs, and where all places lie in the chart."""
+    """All places, crossings included, the pieces of the segments as node pairs, and where all
+    places lie in the chart."""
     a, b = flat[lines.segments[:, 0]], flat[lines.segments[:, 1]]
     along = b - a
     size = np.maximum((along**2).sum(axis=1), np.finfo(float).tiny)
@@ -192,7 +205,12 @@ def _split_everywhere(lines: FaceLines, flat: Floats, weld: float) -> tuple[Floa
     away = flat[node] - a[s]
     share = (away * along[s]).sum(axis=1) / size[s]
     gap = np.abs(away[:, 0] * along[s, 1] - away[:, 1] * along[s, 0]) / np.sqrt(size[s])
-    on = (gap <= weld) & (share > 0.0) & (share < 1.0) & (lines.segments[s] != node[:, None]).all(axis=1)
+    on = (
+        (gap <= weld)
+        & (share > 0.0)
+        & (share < 1.0)
+        & (lines.segments[s] != node[:, None]).all(axis=1)
+    )
     for segment, k, at in zip(s[on].tolist(), node[on].tolist(), share[on].tolist(), strict=True):
         cuts[segment][k] = at
 
@@ -212,7 +230,9 @@ def _split_everywhere(lines: FaceLines, flat: Floats, weld: float) -> tuple[Floa
     number[used] = np.arange(len(used))
     crossing = number[name[len(lines.places) :]]
     for at, segments in ((u, first), (v, second)):
-        for segment, k, share_of in zip(segments.tolist(), crossing.tolist(), at.tolist(), strict=True):
+        for segment, k, share_of in zip(
+            segments.tolist(), crossing.tolist(), at.tolist(), strict=True
+        ):
             if k not in lines.segments[segment]:
                 cuts[segment].setdefault(k, share_of)
 
@@ -225,23 +245,30 @@ def _split_everywhere(lines: FaceLines, flat: Floats, weld: float) -> tuple[Floa
 
 
 def _near(flat: Floats, a: Floats, b: Floats, weld: float) -> tuple[Ints, Ints]:
-    """Pairs of segments a-b (s, 2) and nodes (k, 2) that may lie within the tolerance of one another."""
+    """Pairs of segments a-b (s, 2) and nodes (k, 2) that may lie within the tolerance of one
+    another."""
     reach = 0.5 * np.linalg.norm(b - a, axis=1) + weld
     found = cKDTree(flat).query_ball_point(0.5 * (a + b), reach * (1 + 1e-12))
     counts = np.array([len(near) for near in found], dtype=np.int64)
-    nodes = np.fromiter(itertools.chain.from_iterable(found), dtype=np.int64, count=int(counts.sum()))
+    nodes = np.fromiter(
+        itertools.chain.from_iterable(found), dtype=np.int64, count=int(counts.sum())
+    )
     return np.repeat(np.arange(len(a)), counts), nodes
 
 
 def _crossings(start: Floats, along: Floats, face: int) -> tuple[Ints, Ints, Floats, Floats]:
-    """Proper crossings of segments: (segment, later segment, share on each), in order. Only segments whose boxes meet are
-    looked at. Raises ImprintError if there are more of these than can be worked out."""
+    """Proper crossings of segments: (segment, later segment, share on each), in order. Only
+    segments whose boxes meet are looked at. Raises ImprintError if there are more of these than can
+    be worked out."""
     low, high = np.minimum(start, start + along), np.maximum(start, start + along)
     order = np.argsort(low[:, 0], kind="stable")
     last = np.searchsorted(low[order, 0], high[order, 0], side="right")
     counts = np.maximum(last - np.arange(len(order)) - 1, 0)
     if counts.sum() > MOST_PAIRS:
-        raise ImprintError(f"more lines meet in face {face} than can be laid into one face", elements=(face_element(face),))
+        raise ImprintError(
+            f"more lines meet in face {face} than can be laid into one face",
+            elements=(face_element(face),),
+        )
     one = np.repeat(np.arange(len(order)), counts)
     other = one + 1 + np.arange(len(one)) - np.repeat(starts_of(counts)[:-1], counts)
     p, q = order[one], order[other]
@@ -252,7 +279,9 @@ def _crossings(start: Floats, along: Floats, face: int) -> tuple[Ints, Ints, Flo
     with np.errstate(divide="ignore", invalid="ignore"):
         u = (away[:, 0] * along[second, 1] - away[:, 1] * along[second, 0]) / across
         v = (away[:, 0] * along[first, 1] - away[:, 1] * along[first, 0]) / across
-        hit = np.flatnonzero(np.isfinite(u) & np.isfinite(v) & (u > 0) & (u < 1) & (v > 0) & (v < 1))
+        hit = np.flatnonzero(
+            np.isfinite(u) & np.isfinite(v) & (u > 0) & (u < 1) & (v > 0) & (v < 1)
+        )
     hit = hit[np.lexsort((second[hit], first[hit]))]
     return first[hit], second[hit], u[hit], v[hit]
 
@@ -272,7 +301,9 @@ MOST_PAIRS = 3_000_000
 def _inner_pairs(pairs: Ints, flat: Floats, border: int) -> tuple[Ints, Ints]:
     """Each piece once, without those on the border; those inside it, and those outside."""
     pairs = np.unique(np.sort(pairs, axis=1), axis=0)
-    on_border = (pairs[:, 1] < border) & ((pairs[:, 1] - pairs[:, 0] == 1) | ((pairs[:, 0] == 0) & (pairs[:, 1] == border - 1)))
+    on_border = (pairs[:, 1] < border) & (
+        (pairs[:, 1] - pairs[:, 0] == 1) | ((pairs[:, 0] == 0) & (pairs[:, 1] == border - 1))
+    )
     pairs = pairs[~on_border & (pairs[:, 0] != pairs[:, 1])]
     inside = inside_loop(flat[:border], flat[pairs].mean(axis=1))
     return pairs[inside], pairs[~inside]

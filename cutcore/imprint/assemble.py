@@ -1,8 +1,8 @@
 """Put the children of touched faces into a new mesh; everything else is copied in runs.
 
-The edge table is carried over, not sorted anew: an edge keeps its number, the pieces of a split edge
-and the edges inside faces come after, and only edges of touched faces get their faces looked at.
-"""
+The edge table is carried over, not sorted anew: an edge keeps its number, the pieces of a split
+edge and the edges inside faces come after, and only edges of touched faces get their faces looked
+at."""
 
 from __future__ import annotations
 
@@ -44,8 +44,12 @@ def assemble(mesh: Mesh, cut: Subdivision) -> Mesh:
     if "box" in mesh.__dict__ and len(cut.places):
         # Every old vertex that faces used is used still.
         low, high = box_of(cut.places)
-        made.__dict__["box"] = np.stack([np.minimum(mesh.box[0], low), np.maximum(mesh.box[1], high)])
-    return made.with_edges(_edge_table(mesh, cut, _spliced(mesh, cut, mesh.edges.of_corner, cut.loop_edges)))
+        made.__dict__["box"] = np.stack(
+            [np.minimum(mesh.box[0], low), np.maximum(mesh.box[1], high)]
+        )
+    return made.with_edges(
+        _edge_table(mesh, cut, _spliced(mesh, cut, mesh.edges.of_corner, cut.loop_edges))
+    )
 
 
 def _spliced(mesh: Mesh, cut: Subdivision, old: NDArray[Any], new: NDArray[Any]) -> NDArray[Any]:
@@ -55,7 +59,8 @@ def _spliced(mesh: Mesh, cut: Subdivision, old: NDArray[Any], new: NDArray[Any])
 
 
 def _pieces(mesh: Mesh, cut: Subdivision) -> tuple[Ints, Ints]:
-    """The pieces of split edges: vertex pairs (n, 2), not sorted within a pair, and the edge each was part of."""
+    """The pieces of split edges: vertex pairs (n, 2), not sorted within a pair, and the edge each
+    was part of."""
     counts = np.diff(cut.split_starts)
     ends = mesh.edges.ends[cut.split_edges].astype(np.int64)
     new = mesh.vertex_count + np.arange(cut.split_starts[-1])
@@ -83,11 +88,17 @@ def _edge_table(mesh: Mesh, cut: Subdivision, of_corner: Ints) -> EdgeTable:
     parents = np.concatenate([cut.faces, cut.extra_parents])
     over = faces_of_edges(faces, before, cut.loop_starts, cut.loop_edges, loop_face, parents)
     crowded = dict(mesh.edges.crowded)
-    again = np.union1d(np.flatnonzero(over), np.array(sorted(crowded), dtype=np.int64)) if crowded or over.any() else ()
+    again = (
+        np.union1d(np.flatnonzero(over), np.array(sorted(crowded), dtype=np.int64))
+        if crowded or over.any()
+        else ()
+    )
     for e in again:
         then = mesh.edges.faces_at(int(e)) if e < before else ()
         stays = [f for f in then if not found_in(np.array([f]), cut.faces)[0]]
-        comes = loop_face[np.searchsorted(cut.loop_starts, np.flatnonzero(cut.loop_edges == e), side="right") - 1].tolist()
+        comes = loop_face[
+            np.searchsorted(cut.loop_starts, np.flatnonzero(cut.loop_edges == e), side="right") - 1
+        ].tolist()
         there = sorted(stays + comes)
         faces[e] = (*there[:2], -1, -1)[:2]
         crowded.pop(int(e), None)

@@ -21,18 +21,29 @@ def flow_after(mesh: Mesh, before: FlowCounts, cut: Subdivision) -> FlowCounts:
     on_edges = int(cut.split_starts[-1])
     touched = np.unique(cut.new_edges)
     old = touched[touched < mesh.vertex_count]
-    added = np.bincount(cut.new_edges.ravel().astype(np.int64), minlength=mesh.vertex_count + len(cut.places))
+    added = np.bincount(
+        cut.new_edges.ravel().astype(np.int64), minlength=mesh.vertex_count + len(cut.places)
+    )
     valence = np.array([len(mesh.edges.at_vertex(v)) for v in old.tolist()], dtype=np.int64)
-    border = np.array([bool(mesh.edges.border[mesh.edges.at_vertex(v)].any()) for v in old.tolist()], dtype=bool)
+    border = np.array(
+        [bool(mesh.edges.border[mesh.edges.at_vertex(v)].any()) for v in old.tolist()], dtype=bool
+    )
     fresh = added[mesh.vertex_count :].copy()
     fresh[:on_edges] += 2
     fresh_border = np.zeros(len(fresh), dtype=bool)
-    fresh_border[:on_edges] = np.repeat(mesh.edges.border[cut.split_edges], np.diff(cut.split_starts))
+    fresh_border[:on_edges] = np.repeat(
+        mesh.edges.border[cut.split_edges], np.diff(cut.split_starts)
+    )
     at, starts = row_positions(mesh.starts, cut.faces)
-    gone = counts_of(sizes_gone, warped_rows(mesh.points[mesh.corners[at]], starts), valence, border, (0, 0))
+    gone = counts_of(
+        sizes_gone, warped_rows(mesh.points[mesh.corners[at]], starts), valence, border, (0, 0)
+    )
     is_new = cut.loops >= mesh.vertex_count
     places = np.empty((len(cut.loops), 3))
-    places[~is_new], places[is_new] = mesh.points[cut.loops[~is_new]], cut.places[cut.loops[is_new] - mesh.vertex_count]
+    places[~is_new], places[is_new] = (
+        mesh.points[cut.loops[~is_new]],
+        cut.places[cut.loops[is_new] - mesh.vertex_count],
+    )
     new = counts_of(
         sizes_new,
         warped_rows(places, cut.loop_starts),
@@ -40,4 +51,6 @@ def flow_after(mesh: Mesh, before: FlowCounts, cut: Subdivision) -> FlowCounts:
         np.concatenate([border, fresh_border]),
         (0, 0),
     )
-    return FlowCounts(**{k: v - getattr(gone, k) + getattr(new, k) for k, v in asdict(before).items()})
+    return FlowCounts(
+        **{k: v - getattr(gone, k) + getattr(new, k) for k, v in asdict(before).items()}
+    )

@@ -1,8 +1,9 @@
-"""Whether what a cut makes of the touched faces is sound, looked at once more before anything is built from it.
+"""Whether what a cut makes of the touched faces is sound, looked at once more before anything is
+built from it.
 
-Whatever the ground is like, a cut either gives sound faces or is refused with the place: a face that names a vertex twice,
-that has no width, or a new edge that does not lie between two faces is never returned.
-"""
+Whatever the ground is like, a cut either gives sound faces or is refused with the place: a face
+that names a vertex twice, that has no width, or a new edge that does not lie between two faces is
+never returned."""
 
 from __future__ import annotations
 
@@ -29,10 +30,9 @@ def judge(
 ) -> None:
     """Raise ImprintError, naming the face, if the children of touched faces are not sound.
 
-    `faces (T,)` are touched, `parents (L,)` says of each child which face it lies in; the children are vertices `loops` in
-    rows `loop_starts (L+1,)` with the edges from corner to corner; `places (N, 3)` are the new
-    vertices, the first `on_edges` of them on edges.
-    """
+    `faces (T,)` are touched, `parents (L,)` says of each child which face it lies in; the children
+    are vertices `loops` in rows `loop_starts (L+1,)` with the edges from corner to corner; `places
+    (N, 3)` are the new vertices, the first `on_edges` of them on edges."""
     if len(loops) == 0:
         return
     wrong, thin = np.zeros((2, len(loop_starts) - 1), dtype=bool)
@@ -50,7 +50,10 @@ def judge(
 
 def tangled(face: int) -> ImprintError:
     """The refusal of lines that can't be laid into a face."""
-    return ImprintError(f"face {face} is too bent or too narrow for the lines laid into it", elements=(face_element(face),))
+    return ImprintError(
+        f"face {face} is too bent or too narrow for the lines laid into it",
+        elements=(face_element(face),),
+    )
 
 
 def _thin_before(mesh: Mesh, faces: Ints, weld: float) -> Ints:
@@ -62,7 +65,8 @@ def _thin_before(mesh: Mesh, faces: Ints, weld: float) -> Ints:
 
 
 def _doubled(mesh: Mesh, loops: Ints, starts: Ints, inner: Bools) -> Bools:
-    """Which rows (L,) have a side inside a face that joins two vertices which an edge joins already."""
+    """Which rows (L,) have a side inside a face that joins two vertices which an edge joins
+    already."""
     ahead = loops[next_in_row(starts)]
     sides = np.flatnonzero(inner & (loops < mesh.vertex_count) & (ahead < mesh.vertex_count))
     wrong = np.zeros(len(starts) - 1, dtype=bool)

@@ -21,7 +21,8 @@ NEAREST = 6
 
 @dataclass(frozen=True, eq=False)
 class Graph:
-    """Nodes in the chart of a face, `flat (k, 2)`; the first `border` make its border; `pairs` are inner edges."""
+    """Nodes in the chart of a face, `flat (k, 2)`; the first `border` make its border; `pairs` are
+    inner edges."""
 
     flat: Floats
     border: int
@@ -29,7 +30,9 @@ class Graph:
     weld: float
 
     def with_link(self, link: tuple[int, int]) -> Graph:
-        return Graph(self.flat, self.border, np.concatenate([self.pairs, [sorted(link)]]), self.weld)
+        return Graph(
+            self.flat, self.border, np.concatenate([self.pairs, [sorted(link)]]), self.weld
+        )
 
     def all_pairs(self) -> Ints:
         """Border edges and inner pairs (n, 2)."""
@@ -52,7 +55,8 @@ class Graph:
 
 
 def shortest_tie(graph: Graph) -> tuple[int, int] | None:
-    """The shortest link from a loose part to another part that meets nothing on its way; None if there is none."""
+    """The shortest link from a loose part to another part that meets nothing on its way; None if
+    there is none."""
     labels = graph.labels()
     nodes = np.flatnonzero(labels >= 0)
     loose = graph.loose()
@@ -67,7 +71,8 @@ def shortest_tie(graph: Graph) -> tuple[int, int] | None:
 
 
 def _near_pairs(flat: Floats, labels: Ints, loose: Ints, nodes: Ints) -> tuple[Ints, Ints]:
-    """Pairs of loose nodes and nodes of other parts: all of them, or of very many each with its nearest."""
+    """Pairs of loose nodes and nodes of other parts: all of them, or of very many each with its
+    nearest."""
     if len(loose) * len(nodes) <= TRIED * 50:
         p, q = np.meshgrid(loose, nodes, indexing="ij")
         apart = labels[p] != labels[q]
@@ -75,20 +80,30 @@ def _near_pairs(flat: Floats, labels: Ints, loose: Ints, nodes: Ints) -> tuple[I
     found: list[tuple[Ints, Ints]] = []
     for part in np.unique(labels[loose]).tolist():
         own, others = loose[labels[loose] == part], nodes[labels[nodes] != part]
-        near = cKDTree(flat[others]).query(flat[own], k=min(NEAREST, len(others)))[1].reshape(len(own), -1)
+        near = (
+            cKDTree(flat[others])
+            .query(flat[own], k=min(NEAREST, len(others)))[1]
+            .reshape(len(own), -1)
+        )
         found.append((np.repeat(own, near.shape[1]), others[near.ravel()]))
     return np.concatenate([p for p, _ in found]), np.concatenate([q for _, q in found])
 
 
 def splitting_link(graph: Graph, loop: Ints) -> tuple[int, int] | None:
-    """A link inside a loop that names a node twice, such that neither half names that node twice."""
+    """A link inside a loop that names a node twice, such that neither half names that node
+    twice."""
     at, later = _first_repeat(loop)
     ring = graph.flat[loop]
     own = np.arange(at + 1, later)
     others = np.concatenate([np.arange(later + 1, len(loop)), np.arange(at)])
     p, q = (grid.ravel() for grid in np.meshgrid(own, others, indexing="ij"))
     known = {tuple(sorted(pair)) for pair in graph.all_pairs().tolist()}
-    fresh = np.array([loop[i] != loop[j] and tuple(sorted((int(loop[i]), int(loop[j])))) not in known for i, j in zip(p, q, strict=True)])
+    fresh = np.array(
+        [
+            loop[i] != loop[j] and tuple(sorted((int(loop[i]), int(loop[j])))) not in known
+            for i, j in zip(p, q, strict=True)
+        ]
+    )
     if not fresh.any():
         return None
     p, q = p[fresh], q[fresh]
@@ -125,7 +140,8 @@ def _unevenness(ring: Floats, p: Ints, q: Ints) -> Floats:
 
 
 def _free(graph: Graph, i: int, j: int) -> bool:
-    """Whether the straight link between two nodes stays inside the border and meets no other edge or node."""
+    """Whether the straight link between two nodes stays inside the border and meets no other edge
+    or node."""
     p, q = graph.flat[i], graph.flat[j]
     if not inside_loop(graph.flat[: graph.border], (0.5 * (p + q))[None])[0]:
         return False

@@ -33,7 +33,8 @@ class Crossings:
 
 
 def vertices_on_edges(mesh: Mesh, trace: Trace, *, weld: float) -> Crossings:
-    """One vertex for each place of an edge where a span is cut; places within the weld tolerance are one."""
+    """One vertex for each place of an edge where a span is cut; places within the weld tolerance
+    are one."""
     vertex = np.where(trace.kind == ON_VERTEX, trace.element, -1)
     used = np.zeros(len(trace.kind), dtype=bool)
     used[trace.ends.take(np.flatnonzero(trace.cut), axis=0)] = True
@@ -51,15 +52,19 @@ def vertices_on_edges(mesh: Mesh, trace: Trace, *, weld: float) -> Crossings:
     vertex[order] = mesh.vertex_count + np.cumsum(fresh) - 1
     new = np.flatnonzero(fresh)
     places, edge = trace.place.take(order[new], axis=0), edge[new]
-    heads = np.flatnonzero(np.concatenate([[True], edge[1:] != edge[:-1]])) if len(edge) else np.zeros(0, np.int64)
+    heads = (
+        np.flatnonzero(np.concatenate([[True], edge[1:] != edge[:-1]]))
+        if len(edge)
+        else np.zeros(0, np.int64)
+    )
     lift = None if trace.lift is None else trace.lift[order[new]]
     return Crossings(edge[heads], np.append(heads, len(edge)), share[new], places, lift, vertex)
 
 
 @dataclass(frozen=True, eq=False)
 class Rim:
-    """Borders in ragged rows of slots, one row a touched face: `vertex`, `edge` to the next slot and
-    `uv (.., 2)` or None. Edges are numbered as they are after the cut."""
+    """Borders in ragged rows of slots, one row a touched face: `vertex`, `edge` to the next slot
+    and `uv (.., 2)` or None. Edges are numbered as they are after the cut."""
 
     faces: Ints
     starts: Ints
@@ -73,9 +78,19 @@ class Rim:
         table = mesh.edges
         split = np.full(len(table), -1, dtype=INDEX)
         split[crossings.edges] = np.arange(len(crossings.edges))
-        rows = (faces, mesh.starts, mesh.corners, table.of_corner, table.ends, split, crossings.starts)
+        rows = (
+            faces,
+            mesh.starts,
+            mesh.corners,
+            table.of_corner,
+            table.ends,
+            split,
+            crossings.starts,
+        )
         # A new vertex is on the borders of two faces, or of as many as are crowded at its edge.
-        most = int(mesh.sizes[faces].sum()) + len(crossings.places) * max([2, *map(len, table.crowded.values())])
+        most = int(mesh.sizes[faces].sum()) + len(crossings.places) * max(
+            [2, *map(len, table.crowded.values())]
+        )
         starts, vertex, edge = rim_rows(*rows, mesh.vertex_count, most)
         uv = None
         if mesh.uv is not None:

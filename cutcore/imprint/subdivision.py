@@ -7,8 +7,8 @@
 5. Any other face with spans is worked out on its own (`arrangement`).
 
 Corners of the new faces are written down as *sources*: a place in the table of borders (`Rim`), or
--1-k for the k-th new vertex inside a face. Vertex numbers and texture places are read off at the end.
-"""
+-1-k for the k-th new vertex inside a face. Vertex numbers and texture places are read off at the
+end."""
 
 from __future__ import annotations
 
@@ -16,7 +16,17 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from cutcore.geometry.arrays import INDEX, Bools, Floats, Ints, distinct, found_in, next_in_row, row_positions, starts_of
+from cutcore.geometry.arrays import (
+    INDEX,
+    Bools,
+    Floats,
+    Ints,
+    distinct,
+    found_in,
+    next_in_row,
+    row_positions,
+    starts_of,
+)
 from cutcore.imprint.arrangement import FaceLines, arrange
 from cutcore.imprint.judge import judge
 from cutcore.imprint.rim import Crossings, Rim, vertices_on_edges
@@ -34,9 +44,11 @@ class Subdivision:
     split_edges   (M,)   edges with new vertices on them, ascending
     split_starts  (M+1,) which of the new vertices lie on each, from its lower vertex up
     faces         (T,)   touched faces, ascending
-    loops         ragged children: vertices by `loop_starts (L+1,)`; the first T rows are the children that
+    loops         ragged children: vertices by `loop_starts (L+1,)`; the first T rows are the
+                  children that
                   keep their parent's number, in the order of `faces`
-    loop_edges    the edge from each of the loops' corners to the next, numbered as in the mesh to come
+    loop_edges    the edge from each of the loops' corners to the next, numbered as in the mesh to
+                  come
     loop_uv       (.., 2) texture places of the loops' corners, or None
     extra_parents (L-T,) the face each further child lies in
     new_edges     (K, 2) new edges inside faces, as vertex pairs, lower first
@@ -61,11 +73,14 @@ class Subdivision:
         """The length of the shortest edge and the area of the smallest face among the children."""
         places = np.concatenate([mesh.points, self.places])[self.loops]
         sides = places[next_in_row(self.loop_starts)] - places
-        return float(np.linalg.norm(sides, axis=1).min()), float(np.linalg.norm(newell(places, self.loop_starts), axis=1).min())
+        return float(np.linalg.norm(sides, axis=1).min()), float(
+            np.linalg.norm(newell(places, self.loop_starts), axis=1).min()
+        )
 
 
 def subdivide(mesh: Mesh, trace: Trace, *, weld: float) -> Subdivision:
-    """The new vertices and faces that a trace makes. Raises ImprintError for a face it can't be laid into."""
+    """The new vertices and faces that a trace makes. Raises ImprintError for a face it can't be
+    laid into."""
     crossings = vertices_on_edges(mesh, trace, weld=weld)
     cut = np.flatnonzero(trace.cut)
     ends, face = trace.ends.take(cut, axis=0), trace.face.take(cut)
@@ -83,18 +98,36 @@ def subdivide(mesh: Mesh, trace: Trace, *, weld: float) -> Subdivision:
     starts = starts_of(count[held])
     path, whole = order_paths(starts, ends.take(order, axis=0), trace.kind == IN_FACE)
     low, high = chain_slots(
-        rim.starts, rim.vertex, mesh.points, crossings.places, held, starts, path, whole, crossings.vertex, trace.place, weld
+        rim.starts,
+        rim.vertex,
+        mesh.points,
+        crossings.places,
+        held,
+        starts,
+        path,
+        whole,
+        crossings.vertex,
+        trace.place,
+        weld,
     )
-    chains = _Chains(*pieces_of_paths(held, starts, path, low, crossings.vertex, mesh.vertex_count + len(crossings.places)))
+    chains = _Chains(
+        *pieces_of_paths(
+            held, starts, path, low, crossings.vertex, mesh.vertex_count + len(crossings.places)
+        )
+    )
 
     elsewhere = (count > 0) & (low < 0)
     inner = np.bincount(row[(trace.kind[ends] == IN_FACE).any(axis=1)], minlength=len(touched))
     straight = elsewhere & (inner == 0) & (count > 1)
     combs = _Combs.of(mesh, rim, crossings, straight, row[order], ends[order], weld)
     slow = np.flatnonzero(elsewhere & (combs.children == 0))
-    worked = [_arranged(mesh, trace, rim, r, ends[row == r], crossings, weld) for r in slow.tolist()]
+    worked = [
+        _arranged(mesh, trace, rim, r, ends[row == r], crossings, weld) for r in slow.tolist()
+    ]
     before = len(crossings.places) + len(chains.inside)
-    inside_places, slow_loops, slow_edges = _numbered(mesh, rim, worked, slow, before, len(chains.inside))
+    inside_places, slow_loops, slow_edges = _numbered(
+        mesh, rim, worked, slow, before, len(chains.inside)
+    )
 
     drawn = np.concatenate([chains.pairs, combs.pairs, slow_edges])
     new_edges, number = _numbered_pairs(mesh, rim, drawn, len(crossings.places))
@@ -146,13 +179,25 @@ def subdivide(mesh: Mesh, trace: Trace, *, weld: float) -> Subdivision:
         for loop, child in zip([r, *range(further[r], further[r + 1])], children, strict=True):
             at = slice(loop_starts[loop], loop_starts[loop + 1])
             source[at] = child
-            loops[at] = np.where(child < 0, first_inside - 1 - child, rim.vertex[np.maximum(child, 0)])
+            loops[at] = np.where(
+                child < 0, first_inside - 1 - child, rim.vertex[np.maximum(child, 0)]
+            )
             loop_edges[at] = _edges_of_loop(rim, r, child, loops[at], known)
 
     on_edges = crossings.places if crossings.lift is None else crossings.places + crossings.lift
     places = np.concatenate([on_edges, chains.lifted(trace), inside_places])
     parents = np.repeat(touched, more)
-    judge(mesh, touched, np.concatenate([touched, parents]), loops, loop_starts, loop_edges, places, len(crossings.places), weld=weld)
+    judge(
+        mesh,
+        touched,
+        np.concatenate([touched, parents]),
+        loops,
+        loop_starts,
+        loop_edges,
+        places,
+        len(crossings.places),
+        weld=weld,
+    )
     loop_uv = None
     if rim.uv is not None:
         loop_uv = rim.uv[np.maximum(source, 0)]
@@ -160,7 +205,18 @@ def subdivide(mesh: Mesh, trace: Trace, *, weld: float) -> Subdivision:
         if inside.any():
             values = [*chains.uv(mesh, trace, touched), *(w.uv for w in worked if w.uv is not None)]
             loop_uv[inside] = np.concatenate(values)[-1 - source[inside]]
-    return Subdivision(places, crossings.edges, crossings.starts, touched, loops, loop_starts, loop_edges, loop_uv, parents, new_edges)
+    return Subdivision(
+        places,
+        crossings.edges,
+        crossings.starts,
+        touched,
+        loops,
+        loop_starts,
+        loop_edges,
+        loop_uv,
+        parents,
+        new_edges,
+    )
 
 
 @dataclass(frozen=True, eq=False)
@@ -180,7 +236,11 @@ class _Chains:
 
     def lifted(self, trace: Trace) -> Floats:
         """Where the vertices inside faces come to lie (k, 3)."""
-        return trace.place[self.inside] if trace.lift is None else trace.place[self.inside] + trace.lift[self.inside]
+        return (
+            trace.place[self.inside]
+            if trace.lift is None
+            else trace.place[self.inside] + trace.lift[self.inside]
+        )
 
     def uv(self, mesh: Mesh, trace: Trace, touched: Ints) -> list[Floats]:
         """Their texture places, face by face."""
@@ -189,7 +249,9 @@ class _Chains:
         for row in np.flatnonzero(np.diff(self.inside_of)).tolist():
             corners = slice(mesh.starts[touched[row]], mesh.starts[touched[row] + 1])
             places = trace.place[self.inside[self.inside_of[row] : self.inside_of[row + 1]]]
-            found.append(interpolate_inside(mesh.points[mesh.corners[corners]], mesh.uv[corners], places))
+            found.append(
+                interpolate_inside(mesh.points[mesh.corners[corners]], mesh.uv[corners], places)
+            )
         return found
 
 
@@ -199,9 +261,11 @@ class _Combs:
 
     rows      (n,)   the faces among the touched ones that have such lines, ascending
     children  (T,)   how many children each touched face has by them, 0 for none
-    sizes     (c,)   the sizes of the children, face by face, the one that keeps the first corner first
+    sizes     (c,)   the sizes of the children, face by face, the one that keeps the first corner
+              first
     slots     ragged their corners as places in the table of borders
-    leads     ragged the line that leads from each to the next, as a row of `pairs`; -1 for the border
+    leads     ragged the line that leads from each to the next, as a row of `pairs`; -1 for the
+              border
     pairs     (s, 2) the vertices that the lines join
     """
 
@@ -213,33 +277,58 @@ class _Combs:
     pairs: Ints
 
     @staticmethod
-    def of(mesh: Mesh, rim: Rim, crossings: Crossings, straight: Bools, row: Ints, ends: Ints, weld: float) -> _Combs:
-        """What lines make of the touched faces (T,) that have no others; `ends (s, 2)` are anchors, `row (s,)` the face of
-        each line, ascending."""
+    def of(
+        mesh: Mesh,
+        rim: Rim,
+        crossings: Crossings,
+        straight: Bools,
+        row: Ints,
+        ends: Ints,
+        weld: float,
+    ) -> _Combs:
+        """What lines make of the touched faces (T,) that have no others; `ends (s, 2)` are anchors,
+        `row (s,)` the face of each line, ascending."""
         chosen = straight[row]
         rows, ends = np.flatnonzero(straight), ends[chosen]
         starts = starts_of(np.bincount(row[chosen], minlength=len(straight))[rows])
         laid, children, sizes, slots, leads = comb_rows(
-            rim.starts, rim.vertex, mesh.points, crossings.places, rows, starts, ends, crossings.vertex, weld
+            rim.starts,
+            rim.vertex,
+            mesh.points,
+            crossings.places,
+            rows,
+            starts,
+            ends,
+            crossings.vertex,
+            weld,
         )
         count = np.zeros(len(straight), dtype=np.int64)
         count[rows] = children
         # Lines of faces that are left for a slower way are not among the pairs.
         kept = np.repeat(laid, np.diff(starts))
-        leads = np.where(leads < 0, -1, (np.cumsum(kept) - 1)[np.maximum(leads, 0)] if len(kept) else -1)
+        leads = np.where(
+            leads < 0, -1, (np.cumsum(kept) - 1)[np.maximum(leads, 0)] if len(kept) else -1
+        )
         return _Combs(rows[laid], count, sizes, slots, leads, crossings.vertex[ends[kept]])
 
     def loops(self, further: Ints) -> Ints:
-        """Which loop each child is: of a face r the first is r itself, the others come from further[r] on."""
+        """Which loop each child is: of a face r the first is r itself, the others come from
+        further[r] on."""
         count = self.children[self.rows]
         first = starts_of(count)
-        found = np.repeat(further[self.rows], count) + np.arange(first[-1]) - np.repeat(first[:-1], count) - 1
+        found = (
+            np.repeat(further[self.rows], count)
+            + np.arange(first[-1])
+            - np.repeat(first[:-1], count)
+            - 1
+        )
         found[first[:-1]] = self.rows
         return found
 
 
 def _numbered_pairs(mesh: Mesh, rim: Rim, pairs: Ints, on_edges: int) -> tuple[Ints, Ints]:
-    """New edges once each, the lower vertex first, ascending; and the number of the edge that each pair (n, 2) is.
+    """New edges once each, the lower vertex first, ascending; and the number of the edge that each
+    pair (n, 2) is.
 
     A pair that the border of a touched face joins already is that edge, and none that is new.
     """
@@ -263,8 +352,11 @@ def _numbered_pairs(mesh: Mesh, rim: Rim, pairs: Ints, on_edges: int) -> tuple[I
     return np.stack([low[order[head]], high[order[head]]], axis=1), number
 
 
-def _edges_of_loop(rim: Rim, row: int, child: Ints, vertices: Ints, known: dict[tuple[int, int], int]) -> list[int]:
-    """The edge from each corner of a child to the next: along the border of its face, or one of the new ones."""
+def _edges_of_loop(
+    rim: Rim, row: int, child: Ints, vertices: Ints, known: dict[tuple[int, int], int]
+) -> list[int]:
+    """The edge from each corner of a child to the next: along the border of its face, or one of the
+    new ones."""
     begin, end = int(rim.starts[row]), int(rim.starts[row + 1])
     found = []
     for k, slot in enumerate(child.tolist()):
@@ -289,15 +381,24 @@ class _Worked:
     names: Ints
 
 
-def _arranged(mesh: Mesh, trace: Trace, rim: Rim, row: int, spans: Ints, crossings: Crossings, weld: float) -> _Worked:
+def _arranged(
+    mesh: Mesh, trace: Trace, rim: Rim, row: int, spans: Ints, crossings: Crossings, weld: float
+) -> _Worked:
     face = int(rim.faces[row])
     border = rim.vertex[rim.starts[row] : rim.starts[row + 1]]
     node_of = {int(v): k for k, v in enumerate(border)}
     inner = [int(a) for a in np.unique(spans) if trace.kind[a] == IN_FACE]
     place_of = {a: len(border) + k for k, a in enumerate(inner)}
-    segments = np.array([[place_of[a] if a in place_of else node_of[int(crossings.vertex[a])] for a in pair] for pair in spans.tolist()])
+    segments = np.array(
+        [
+            [place_of[a] if a in place_of else node_of[int(crossings.vertex[a])] for a in pair]
+            for pair in spans.tolist()
+        ]
+    )
     on_edges = border[border >= mesh.vertex_count] - mesh.vertex_count
-    places = np.concatenate([mesh.points[np.minimum(border, mesh.vertex_count - 1)], trace.place[inner]])
+    places = np.concatenate(
+        [mesh.points[np.minimum(border, mesh.vertex_count - 1)], trace.place[inner]]
+    )
     places[: len(border)][border >= mesh.vertex_count] = crossings.places[on_edges]
     made = arrange(FaceLines(face, places, len(border), segments), weld=weld)
     used = np.unique(np.concatenate(made.children))
@@ -305,7 +406,9 @@ def _arranged(mesh: Mesh, trace: Trace, rim: Rim, row: int, spans: Ints, crossin
     corners = slice(mesh.starts[face], mesh.starts[face + 1])
     uv = None
     if mesh.uv is not None:
-        uv = interpolate_inside(mesh.points[mesh.corners[corners]], mesh.uv[corners], made.places[inside])
+        uv = interpolate_inside(
+            mesh.points[mesh.corners[corners]], mesh.uv[corners], made.places[inside]
+        )
     lifted = made.places[inside]
     if trace.lift is not None:
         # Crossings of lines come after the places given, and are not lifted.
@@ -317,8 +420,8 @@ def _arranged(mesh: Mesh, trace: Trace, rim: Rim, row: int, spans: Ints, crossin
 def _numbered(
     mesh: Mesh, rim: Rim, worked: list[_Worked], rows: Ints, before: int, inside_before: int
 ) -> tuple[Floats, list[list[Ints]], Ints]:
-    """Number the places inside faces, one face after the other, after so many new vertices, of which some lie inside faces
-    too; the children of each face as sources, new edges as vertices."""
+    """Number the places inside faces, one face after the other, after so many new vertices, of
+    which some lie inside faces too; the children of each face as sources, new edges as vertices."""
     inside: list[Floats] = [np.zeros((0, 3))]
     loops: list[list[Ints]] = []
     edges: list[Ints] = [np.zeros((0, 2), dtype=np.int64)]
@@ -329,7 +432,13 @@ def _numbered(
         source[face.names] = -1 - count - np.arange(len(face.names))
         loops.append([source[child] for child in face.children])
         named = source[face.edges]
-        edges.append(np.where(named < 0, mesh.vertex_count + before - inside_before - 1 - named, rim.vertex[np.maximum(named, 0)]))
+        edges.append(
+            np.where(
+                named < 0,
+                mesh.vertex_count + before - inside_before - 1 - named,
+                rim.vertex[np.maximum(named, 0)],
+            )
+        )
         inside.append(face.inside)
         count += len(face.names)
     return np.concatenate(inside), loops, np.concatenate(edges)

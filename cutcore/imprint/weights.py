@@ -10,11 +10,12 @@ from cutcore.geometry.vectors import NOT_ZERO
 
 
 def interpolate_inside(corners: Floats, values: Floats, places: Floats) -> Floats:
-    """Values (n, d) at places (n, 3) strictly inside a face with corners (k, 3) and corner values (k, d).
+    """Values (n, d) at places (n, 3) strictly inside a face with corners (k, 3) and corner values
+    (k, d).
 
-    Mean value coordinates (M. S. Floater, Mean value coordinates, Computer Aided Geometric Design 20,
-    2003): they reproduce any linear map exactly on a flat face, convex or not, and are linear on its border.
-    """
+    Mean value coordinates (M. S. Floater, Mean value coordinates, Computer Aided Geometric Design
+    20, 2003): they reproduce any linear map exactly on a flat face, convex or not, and are linear
+    on its border."""
     chart = chart_of(corners)
     away = chart.flatten(corners)[None] - chart.flatten(places)[:, None]
     size = np.linalg.norm(away, axis=2)

@@ -3,9 +3,9 @@
 `cutcore.warm` calls them once, for set-up and server start.
 """
 
+from cutcore.kernels.chains import chain_slots, lay_rows, order_paths, pieces_of_paths
 from cutcore.kernels.combs import comb_rows
 from cutcore.kernels.edge_faces import faces_of_edges, split_ends
-from cutcore.kernels.halves import chain_slots, lay_rows, order_paths, pieces_of_paths
 from cutcore.kernels.judged import unsound_rows, wrong_sides
 from cutcore.kernels.planes import (
     crossings_between,

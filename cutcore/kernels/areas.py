@@ -12,7 +12,11 @@ def area_vector(place: Floats, size: int) -> tuple[float, float, float]:
     x = y = z = 0.0
     for s in range(1, size - 1):
         ax, ay, az = place[s, 0] - place[0, 0], place[s, 1] - place[0, 1], place[s, 2] - place[0, 2]
-        bx, by, bz = place[s + 1, 0] - place[0, 0], place[s + 1, 1] - place[0, 1], place[s + 1, 2] - place[0, 2]
+        bx, by, bz = (
+            place[s + 1, 0] - place[0, 0],
+            place[s + 1, 1] - place[0, 1],
+            place[s + 1, 2] - place[0, 2],
+        )
         x += 0.5 * (ay * bz - az * by)
         y += 0.5 * (az * bx - ax * bz)
         z += 0.5 * (ax * by - ay * bx)

@@ -6,13 +6,14 @@ import numpy as np
 
 from cutcore.geometry.arrays import Bools, Floats, Ints
 from cutcore.kernels.areas import area_vector
+from cutcore.kernels.chains import flattened, gap_to_segment, segments_cross
 from cutcore.kernels.compiled import compiled
-from cutcore.kernels.halves import flattened, gap_to_segment, segments_cross
 
 
 @compiled
 def _way_on(targets: Ints, first: int, last: int, v: int, u: int, size: int) -> int:
-    """Arrived at slot v from slot u of a row: the chord, of those from v in first:last, that comes next clockwise; -1 for the border.
+    """Arrived at slot v from slot u of a row: the chord, of those from v in first:last, that comes
+    next clockwise; -1 for the border.
 
     Round a simple border directions are ordered as the slots they lead to: no coordinate is asked.
     """
@@ -27,8 +28,8 @@ def _way_on(targets: Ints, first: int, last: int, v: int, u: int, size: int) -> 
 
 @compiled
 def _is_clear(flat: Floats, size: int, low: Ints, high: Ints, weld: float) -> bool:
-    """Whether chords between slots of a row, at `flat (size, 2)`, cross neither each other nor the border, and no other slot lies
-    within `weld` of one."""
+    """Whether chords between slots of a row, at `flat (size, 2)`, cross neither each other nor the
+    border, and no other slot lies within `weld` of one."""
     count = len(low)
     near = weld * weld
     for c in range(count):
@@ -36,7 +37,12 @@ def _is_clear(flat: Floats, size: int, low: Ints, high: Ints, weld: float) -> bo
         for s in range(size):
             if s in (i, j):
                 continue
-            if gap_to_segment(flat[s, 0], flat[s, 1], flat[i, 0], flat[i, 1], flat[j, 0], flat[j, 1]) <= near:
+            if (
+                gap_to_segment(
+                    flat[s, 0], flat[s, 1], flat[i, 0], flat[i, 1], flat[j, 0], flat[j, 1]
+                )
+                <= near
+            ):
                 return False
             t = s + 1 if s + 1 < size else 0
             if t != i and t != j and segments_cross(flat, i, j, s, t):
@@ -60,14 +66,14 @@ def comb_rows(
     names: Ints,
     weld: float,
 ) -> tuple[Bools, Ints, Ints, Ints, Ints]:
-    """What lines between anchors on the borders of rows (n,) make of them: which rows they could be laid into (n,), how many
-    children each of these has (n,), and of the children, row by row, their sizes, slots and, for each slot, the line that leads
-    on to the next, -1 for the border.
+    """What lines between anchors on the borders of rows (n,) make of them: which rows they could be
+    laid into (n,), how many children each of these has (n,), and of the children, row by row, their
+    sizes, slots and, for each slot, the line that leads on to the next, -1 for the border.
 
-    Row n has the lines `ends[starts[n]:starts[n + 1]]`; anchors are the vertices `names (A,)`, numbered through `points (V, 3)`
-    and then `new_points`. The first child of a row begins with its first slot. A row can't be worked out here, and is left for a
-    slower way, if its border names a vertex twice, or a line runs along it, or lines or slots meet within `weld`.
-    """
+    Row n has the lines `ends[starts[n]:starts[n + 1]]`; anchors are the vertices `names (A,)`,
+    numbered through `points (V, 3)` and then `new_points`. The first child of a row begins with its
+    first slot. A row can't be worked out here, and is left for a slower way, if its border names a
+    vertex twice, or a line runs along it, or lines or slots meet within `weld`."""
     total = lines = longest = 0
     for n in range(len(rows)):
         size = row_starts[rows[n] + 1] - row_starts[rows[n]]
@@ -107,7 +113,9 @@ def comb_rows(
         for s in range(size):
             v = vertex[begin + s]
             for axis in range(3):
-                place[s, axis] = points[v, axis] if v < len(points) else new_points[v - len(points), axis]
+                place[s, axis] = (
+                    points[v, axis] if v < len(points) else new_points[v - len(points), axis]
+                )
         x, y, z = area_vector(place, size)
         area = np.sqrt(x * x + y * y + z * z)
         if not 0.0 < area < np.inf:
@@ -116,11 +124,19 @@ def comb_rows(
         if not _is_clear(flat, size, low, high, weld):
             continue
         # Lines both ways, by the slot they start from and the one they lead to.
-        sources, targets, line = np.empty(2 * count, np.int64), np.empty(2 * count, np.int64), np.empty(2 * count, np.int64)
+        sources, targets, line = (
+            np.empty(2 * count, np.int64),
+            np.empty(2 * count, np.int64),
+            np.empty(2 * count, np.int64),
+        )
         key = np.concatenate((low * size + high, high * size + low))
         order = np.argsort(key)
         for k in range(2 * count):
-            sources[k], targets[k], line[k] = key[order[k]] // size, key[order[k]] % size, order[k] % count
+            sources[k], targets[k], line[k] = (
+                key[order[k]] // size,
+                key[order[k]] % size,
+                order[k] % count,
+            )
         first = np.searchsorted(sources, np.arange(size + 1))
         walked, walked_rim = np.zeros(2 * count, np.bool_), np.zeros(size, np.bool_)
         made, written = 0, at
@@ -151,7 +167,10 @@ def comb_rows(
                     else:
                         walked[way] = True
                         goal = targets[way]
-                    slots[written], leads[written] = begin + here, -1 if way < 0 else starts[n] + line[way]
+                    slots[written], leads[written] = (
+                        begin + here,
+                        -1 if way < 0 else starts[n] + line[way],
+                    )
                     twice += flat[here, 0] * flat[goal, 1] - flat[goal, 0] * flat[here, 1]
                     written += 1
                     way = _way_on(targets, first[goal], first[goal + 1], goal, here, size)

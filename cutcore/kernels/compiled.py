@@ -1,4 +1,5 @@
-"""How a loop is compiled: by Numba, once, and kept beside its file, so that only the first call on a machine waits.
+"""How a loop is compiled: by Numba, once, and kept beside its file, so that only the first call on
+a machine waits.
 
 Divisions give infinities and NaN as in NumPy: loops decide by comparisons that are false for those.
 """
@@ -18,5 +19,6 @@ def compiled(loop: _Loop) -> _Loop:
 
 
 def inlined(loop: _Loop) -> _Loop:
-    """A part of one loop that runs once a face: a call costs as much as its work, since arrays handed over are counted."""
+    """A part of one loop that runs once a face: a call costs as much as its work, since arrays
+    handed over are counted."""
     return cast(_Loop, numba.njit(nogil=True, error_model="numpy", inline="always")(loop))

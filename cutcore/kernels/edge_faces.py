@@ -10,7 +10,8 @@ from cutcore.kernels.compiled import compiled
 
 @compiled
 def split_ends(ends: Ints, before: int, split: Ints, first: Ints, old_vertices: int) -> None:
-    """Put the pieces of split edges into `ends`, numbered as `rim_rows` says; `before` is how many edges there were."""
+    """Put the pieces of split edges into `ends`, numbered as `rim_rows` says; `before` is how many
+    edges there were."""
     last_pieces = before + first[len(split)] - len(split)
     for m in range(len(split)):
         e = split[m]
@@ -24,13 +25,16 @@ def split_ends(ends: Ints, before: int, split: Ints, first: Ints, old_vertices: 
 
 
 @compiled
-def faces_of_edges(faces: Ints, before: int, loop_starts: Ints, loop_edge: Ints, loop_face: Ints, parent: Ints) -> Bools:
-    """Change `faces (E, 2)` from before a cut to after it: the loops come to their edges, in place of their parents.
+def faces_of_edges(
+    faces: Ints, before: int, loop_starts: Ints, loop_edge: Ints, loop_face: Ints, parent: Ints
+) -> Bools:
+    """Change `faces (E, 2)` from before a cut to after it: the loops come to their edges, in place
+    of their parents.
 
-    The first `before` edges were there already; each of them is on the border of one child of every face it was on the
-    border of, so where that child has its parent's number nothing changes. Each pair stays in ascending order. Returns
-    which edges (E,) have more than two faces; those are not done.
-    """
+    The first `before` edges were there already; each of them is on the border of one child of every
+    face it was on the border of, so where that child has its parent's number nothing changes. Each
+    pair stays in ascending order. Returns which edges (E,) have more than two faces; those are not
+    done."""
     over = np.zeros(len(faces), np.bool_)
     for n in range(len(loop_face)):
         f = loop_face[n]

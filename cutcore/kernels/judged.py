@@ -7,14 +7,24 @@ import numpy as np
 from cutcore.geometry.arrays import Bools, Floats, Ints
 from cutcore.kernels.compiled import compiled
 
-# Loops with more corners than this are not looked at for pinches: that takes the square of their number.
+# Loops with more corners than this are not looked at for pinches: that takes the square of their
+# number.
 MOST_CORNERS = 64
 
 
 @compiled
-def unsound_rows(points: Floats, places: Floats, loops: Ints, starts: Ints, weld: float, wrong: Bools, thin: Bools) -> None:
-    """Mark loops of vertices (those from len(points) on are `places`) that name one twice, have fewer than three, or a new
-    vertex within the tolerance of another corner or side; and, apart from these, those no wider than the tolerance."""
+def unsound_rows(
+    points: Floats,
+    places: Floats,
+    loops: Ints,
+    starts: Ints,
+    weld: float,
+    wrong: Bools,
+    thin: Bools,
+) -> None:
+    """Mark loops of vertices (those from len(points) on are `places`) that name one twice, have
+    fewer than three, or a new vertex within the tolerance of another corner or side; and, apart
+    from these, those no wider than the tolerance."""
     old = len(points)
     near = weld * weld
     # The corners of the loop in hand, about its first.
@@ -40,7 +50,11 @@ def unsound_rows(points: Floats, places: Floats, loops: Ints, starts: Ints, weld
             if w < old:
                 tx, ty, tz = points[w, 0] - fx, points[w, 1] - fy, points[w, 2] - fz
             else:
-                tx, ty, tz = places[w - old, 0] - fx, places[w - old, 1] - fy, places[w - old, 2] - fz
+                tx, ty, tz = (
+                    places[w - old, 0] - fx,
+                    places[w - old, 1] - fy,
+                    places[w - old, 2] - fz,
+                )
             if c < MOST_CORNERS:
                 at[c, 0], at[c, 1], at[c, 2] = hx, hy, hz
             nx += hy * tz - hz * ty
@@ -61,7 +75,8 @@ def unsound_rows(points: Floats, places: Floats, loops: Ints, starts: Ints, weld
 
 @compiled
 def _pinched(at: Floats, count: int, c: int, near: float) -> bool:
-    """Whether corner c of a loop `at (count, 3)` lies within a distance, given squared, of a side it is no end of."""
+    """Whether corner c of a loop `at (count, 3)` lies within a distance, given squared, of a side
+    it is no end of."""
     px, py, pz = at[c, 0], at[c, 1], at[c, 2]
     d = c
     for _ in range(count - 2):
@@ -97,11 +112,12 @@ def wrong_sides(
     turns: Ints,
     wrong: Bools,
 ) -> bool:
-    """Mark rows with a side that does not lie as it should: an old edge, up to `old`, that has not as many rows beside it as
-    it had of `faces`; or one inside a face, from `first_inner` on, that has not two, run in opposite directions.
+    """Mark rows with a side that does not lie as it should: an old edge, up to `old`, that has not
+    as many rows beside it as it had of `faces`; or one inside a face, from `first_inner` on, that
+    has not two, run in opposite directions.
 
-    `uses` and `turns` are zeros, as many as there are edges. Gives whether an edge inside a face joins two old vertices.
-    """
+    `uses` and `turns` are zeros, as many as there are edges. Gives whether an edge inside a face
+    joins two old vertices."""
     joins_old = False
     for k in range(len(faces)):
         for c in range(face_starts[faces[k]], face_starts[faces[k] + 1]):
@@ -118,6 +134,8 @@ def wrong_sides(
     for row in range(len(starts) - 1):
         for c in range(starts[row], starts[row + 1]):
             edge = edges[c]
-            if (edge < old and uses[edge] != 0) or (edge >= first_inner and (uses[edge] != 2 or turns[edge] != 0)):
+            if (edge < old and uses[edge] != 0) or (
+                edge >= first_inner and (uses[edge] != 2 or turns[edge] != 0)
+            ):
                 wrong[row] = True
     return joins_old

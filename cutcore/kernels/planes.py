@@ -1,8 +1,8 @@
 """Where one plane, or many parallel ones, cross the edges and faces of a mesh.
 
-Many planes are told apart by rank: with ascending levels, a vertex on level k has rank 2k + 1, one above k levels and on
-none has rank 2k. So plane k crosses an edge between vertices of ranks p < q if p < 2k + 1 < q.
-"""
+Many planes are told apart by rank: with ascending levels, a vertex on level k has rank 2k + 1, one
+above k levels and on none has rank 2k. So plane k crosses an edge between vertices of ranks p < q
+if p < 2k + 1 < q."""
 
 from __future__ import annotations
 
@@ -14,11 +14,16 @@ from cutcore.kernels.compiled import compiled
 
 
 @compiled
-def sides_and_crossed(points: Floats, normal: Floats, offset: float, weld: float, ends: Ints) -> tuple[NDArray[np.int8], Ints]:
-    """The side (V,) of points (V, 3) of a plane: -1, 0 within `weld` of it, +1; and the edges (n,) between sides."""
+def sides_and_crossed(
+    points: Floats, normal: Floats, offset: float, weld: float, ends: Ints
+) -> tuple[NDArray[np.int8], Ints]:
+    """The side (V,) of points (V, 3) of a plane: -1, 0 within `weld` of it, +1; and the edges (n,)
+    between sides."""
     side = np.empty(len(points), np.int8)
     for v in range(len(points)):
-        height = points[v, 0] * normal[0] + points[v, 1] * normal[1] + points[v, 2] * normal[2] - offset
+        height = (
+            points[v, 0] * normal[0] + points[v, 1] * normal[1] + points[v, 2] * normal[2] - offset
+        )
         side[v] = 1 if height > weld else -1 if height < -weld else 0
     crossed = np.empty(len(ends), np.int64)
     count = 0
@@ -31,7 +36,8 @@ def sides_and_crossed(points: Floats, normal: Floats, offset: float, weld: float
 
 @compiled
 def reach_along(points: Floats, along: Floats, used: Bools) -> tuple[float, float]:
-    """The lowest and the highest height along a direction of those points (V, 3) that are used (V,)."""
+    """The lowest and the highest height along a direction of those points (V, 3) that are used
+    (V,)."""
     low, high = np.inf, -np.inf
     for v in range(len(points)):
         if used[v]:
@@ -42,15 +48,17 @@ def reach_along(points: Floats, along: Floats, used: Bools) -> tuple[float, floa
 
 @compiled
 def ranks_of(points: Floats, normal: Floats, levels: Floats, weld: float) -> Ints:
-    """The ranks (V,) of points (V, 3) by their heights along a normal among ascending levels (n,) that lie more than twice
-    `weld` apart."""
+    """The ranks (V,) of points (V, 3) by their heights along a normal among ascending levels (n,)
+    that lie more than twice `weld` apart."""
     count = len(levels)
     rank = np.empty(len(points), np.int32)
     low = 0
     for v in range(len(points)):
         height = points[v, 0] * normal[0] + points[v, 1] * normal[1] + points[v, 2] * normal[2]
         # A vertex mostly lies between the same levels as the one before it.
-        if (low > 0 and levels[low - 1] + weld >= height) or (low < count and levels[low] + weld < height):
+        if (low > 0 and levels[low - 1] + weld >= height) or (
+            low < count and levels[low] + weld < height
+        ):
             low, high = 0, count
             while low < high:
                 middle = (low + high) // 2
@@ -66,9 +74,9 @@ def ranks_of(points: Floats, normal: Floats, levels: Floats, weld: float) -> Int
 def crossings_between(
     points: Floats, normal: Floats, levels: Floats, rank: Ints, ends: Ints
 ) -> tuple[Ints, Ints, Ints, Floats, Floats, Ints]:
-    """The crossings of edges (E, 2) and levels, edge by edge from the lower vertex on: where those of each edge begin
-    (E+1,), the edge and the level of each (n,), its share from the lower vertex (n,) and its place (n, 3). And the edges
-    (m,) that have an end on a level."""
+    """The crossings of edges (E, 2) and levels, edge by edge from the lower vertex on: where those
+    of each edge begin (E+1,), the edge and the level of each (n,), its share from the lower vertex
+    (n,) and its place (n, 3). And the edges (m,) that have an end on a level."""
     first = np.empty(len(ends) + 1, np.int64)
     count = ending = 0
     for e in range(len(ends)):
@@ -87,13 +95,18 @@ def crossings_between(
         low = points[a, 0] * normal[0] + points[a, 1] * normal[1] + points[a, 2] * normal[2]
         high = points[b, 0] * normal[0] + points[b, 1] * normal[1] + points[b, 2] * normal[2]
         for n in range(first[e], first[e + 1]):
-            k = ((rank[a] + 1) >> 1) + n - first[e] if rank[a] < rank[b] else (rank[a] >> 1) - 1 - (n - first[e])
+            k = (
+                ((rank[a] + 1) >> 1) + n - first[e]
+                if rank[a] < rank[b]
+                else (rank[a] >> 1) - 1 - (n - first[e])
+            )
             from_low = low - levels[k]
             edge[n], plane[n] = e, k
             share[n] = from_low / (from_low - (high - levels[k]))
             for axis in range(3):
                 place[n, axis] = points[a, axis] + share[n] * (points[b, axis] - points[a, axis])
-    # Looked for apart: few planes meet a vertex, and in the first loop this would slow down all the rest.
+    # Looked for apart: few planes meet a vertex, and in the first loop this would slow down all the
+    # rest.
     touching = np.empty(ending, np.int64)
     if ending > 0:
         found = 0
@@ -105,9 +118,12 @@ def crossings_between(
 
 
 @compiled
-def pairs_in_faces(edge: Ints, plane: Ints, faces: Ints, careful: Bools) -> tuple[Ints, Ints, Ints, Ints]:
-    """The segments of planes across the faces that two crossings (n,) of one plane meet: crossings they join (m, 2), faces
-    (m,) and planes (m,). And the other faces that crossings meet (k,), together with those to be taken with care (F,).
+def pairs_in_faces(
+    edge: Ints, plane: Ints, faces: Ints, careful: Bools
+) -> tuple[Ints, Ints, Ints, Ints]:
+    """The segments of planes across the faces that two crossings (n,) of one plane meet: crossings
+    they join (m, 2), faces (m,) and planes (m,). And the other faces that crossings meet (k,),
+    together with those to be taken with care (F,).
 
     `faces (E, 2)` are those at each edge.
     """
@@ -132,7 +148,12 @@ def pairs_in_faces(edge: Ints, plane: Ints, faces: Ints, careful: Bools) -> tupl
             left[more] = f
             more += 1
         else:
-            nodes[made, 0], nodes[made, 1], face[made], across[made] = one[f], other[f], f, plane[one[f]]
+            nodes[made, 0], nodes[made, 1], face[made], across[made] = (
+                one[f],
+                other[f],
+                f,
+                plane[one[f]],
+            )
             made += 1
     return nodes[:made], face[:made], across[:made], left[:more].copy()
 
@@ -141,11 +162,11 @@ def pairs_in_faces(edge: Ints, plane: Ints, faces: Ints, careful: Bools) -> tupl
 def segments_between(
     faces: Ints, starts: Ints, corners: Ints, of_corner: Ints, rank: Ints, first: Ints, on: Ints
 ) -> tuple[Ints, Ints, Ints]:
-    """The segments of planes across some faces of any form: the nodes they join (n, 2), their faces (n,) and planes (n,).
+    """The segments of planes across some faces of any form: the nodes they join (n, 2), their faces
+    (n,) and planes (n,).
 
-    Nodes are the crossings, and after them the vertices `on` a level, ascending. A face that has more than two nodes on
-    a plane is given once for that plane, with -1 as its second.
-    """
+    Nodes are the crossings, and after them the vertices `on` a level, ascending. A face that has
+    more than two nodes on a plane is given once for that plane, with -1 as its second."""
     most = 0
     for f in faces:
         for c in range(starts[f], starts[f + 1]):
@@ -190,9 +211,12 @@ def segments_between(
 
 
 @compiled
-def thin_corners(nodes: Ints, edge: Ints, place: Floats, ends: Ints, points: Floats, weld: float, reach: float) -> tuple[Ints, Ints]:
-    """Segments between places (n, 3) on two edges that part off a corner no wider than `weld` and nowhere longer than
-    `reach`: which of `nodes (S, 2)` they are (k,), and the vertices at their corners (k,).
+def thin_corners(
+    nodes: Ints, edge: Ints, place: Floats, ends: Ints, points: Floats, weld: float, reach: float
+) -> tuple[Ints, Ints]:
+    """Segments between places (n, 3) on two edges that part off a corner no wider than `weld` and
+    nowhere longer than `reach`: which of `nodes (S, 2)` they are (k,), and the vertices at their
+    corners (k,).
 
     `edge (m,)` is the edge of a node, -1 or beyond its end for those on vertices.
     """
@@ -202,15 +226,27 @@ def thin_corners(nodes: Ints, edge: Ints, place: Floats, ends: Ints, points: Flo
         a, b = nodes[s, 0], nodes[s, 1]
         if max(a, b) >= len(edge) or min(edge[a], edge[b]) < 0:
             continue
-        apart = (place[a, 0] - place[b, 0]) ** 2 + (place[a, 1] - place[b, 1]) ** 2 + (place[a, 2] - place[b, 2]) ** 2
+        apart = (
+            (place[a, 0] - place[b, 0]) ** 2
+            + (place[a, 1] - place[b, 1]) ** 2
+            + (place[a, 2] - place[b, 2]) ** 2
+        )
         if apart > reach * reach:
             continue
         low, high = ends[edge[a], 0], ends[edge[a], 1]
         v = low if low == ends[edge[b], 0] or low == ends[edge[b], 1] else high
         if v != ends[edge[b], 0] and v != ends[edge[b], 1]:
             continue
-        px, py, pz = place[a, 0] - points[v, 0], place[a, 1] - points[v, 1], place[a, 2] - points[v, 2]
-        qx, qy, qz = place[b, 0] - points[v, 0], place[b, 1] - points[v, 1], place[b, 2] - points[v, 2]
+        px, py, pz = (
+            place[a, 0] - points[v, 0],
+            place[a, 1] - points[v, 1],
+            place[a, 2] - points[v, 2],
+        )
+        qx, qy, qz = (
+            place[b, 0] - points[v, 0],
+            place[b, 1] - points[v, 1],
+            place[b, 2] - points[v, 2],
+        )
         longest = max(px * px + py * py + pz * pz, qx * qx + qy * qy + qz * qz, apart)
         if longest > reach * reach:
             continue

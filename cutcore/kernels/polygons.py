@@ -10,7 +10,8 @@ from cutcore.kernels.compiled import compiled
 
 @compiled
 def inside_polygon(loop: Floats, places: Floats) -> Bools:
-    """Which places (n, 2) lie inside a simple loop (k, 2), by crossing number; without a table of n by k."""
+    """Which places (n, 2) lie inside a simple loop (k, 2), by crossing number; without a table of n
+    by k."""
     found = np.zeros(len(places), np.bool_)
     for n in range(len(places)):
         x, y = places[n, 0], places[n, 1]

@@ -1,4 +1,5 @@
-"""Rows of a binary table in which some columns are lists: where they begin can only be found one after the other."""
+"""Rows of a binary table in which some columns are lists: where they begin can only be found one
+after the other."""
 
 from __future__ import annotations
 
@@ -11,12 +12,23 @@ from cutcore.kernels.compiled import compiled
 
 
 @compiled
-def list_rows(data: Any, at: int, rows: int, item: Ints, length: Ints, signed: Ints, big: bool, places: Ints, counts: Ints) -> int:
-    """Find where each of `rows` rows of k columns lies in bytes: `places (rows, k)` and, of lists, how many items `counts`.
+def list_rows(
+    data: Any,
+    at: int,
+    rows: int,
+    item: Ints,
+    length: Ints,
+    signed: Ints,
+    big: bool,
+    places: Ints,
+    counts: Ints,
+) -> int:
+    """Find where each of `rows` rows of k columns lies in bytes: `places (rows, k)` and, of lists,
+    how many items `counts`.
 
-    `item (k,)` is the size of a value, `length (k,)` that of the number before a list, 0 for a plain column; these numbers
-    are `signed (k,)` or not. Gives the byte after the last row, or -1 - r if row r is not there in full.
-    """
+    `item (k,)` is the size of a value, `length (k,)` that of the number before a list, 0 for a
+    plain column; these numbers are `signed (k,)` or not. Gives the byte after the last row, or -1 -
+    r if row r is not there in full."""
     for row in range(rows):
         for k in range(len(item)):
             count = np.int64(1)

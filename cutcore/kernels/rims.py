@@ -10,15 +10,24 @@ from cutcore.kernels.compiled import compiled
 
 @compiled
 def rim_rows(
-    faces: Ints, starts: Ints, corners: Ints, of_corner: Ints, ends: Ints, split: Ints, first: Ints, old_vertices: int, most: int
+    faces: Ints,
+    starts: Ints,
+    corners: Ints,
+    of_corner: Ints,
+    ends: Ints,
+    split: Ints,
+    first: Ints,
+    old_vertices: int,
+    most: int,
 ) -> tuple[Ints, Ints, Ints]:
-    """Rows of slots, one row a face: where they start (T+1,), and of each slot the vertex and the edge to the next slot.
+    """Rows of slots, one row a face: where they start (T+1,), and of each slot the vertex and the
+    edge to the next slot.
 
-    `split (E,)` is which of the split edges an edge is, or -1; first[m]:first[m+1] are the new vertices on split edge
-    m from its lower vertex up. New vertices are numbered after the old ones. The piece of an edge at its lower vertex
-    keeps the edge's number; the others come after all edges: first those that end in a new vertex, then the last of
-    each edge. `most` is how many slots there can be.
-    """
+    `split (E,)` is which of the split edges an edge is, or -1; first[m]:first[m+1] are the new
+    vertices on split edge m from its lower vertex up. New vertices are numbered after the old ones.
+    The piece of an edge at its lower vertex keeps the edge's number; the others come after all
+    edges: first those that end in a new vertex, then the last of each edge. `most` is how many
+    slots there can be."""
     row_starts = np.empty(len(faces) + 1, np.int64)
     vertex = np.empty(most, np.int32)
     edge = np.empty(most, np.int32)
@@ -42,7 +51,8 @@ def rim_rows(
             for step in range(end - begin):
                 q = begin + step if rising else end - 1 - step
                 vertex[at] = old_vertices + q
-                # The piece this slot leads into ends in the new vertex above q, or in q itself on the way down.
+                # The piece this slot leads into ends in the new vertex above q, or in q itself on
+                # the way down.
                 upper = q + 1 if rising else q
                 if upper == end:
                     edge[at] = last_pieces + m
@@ -57,9 +67,19 @@ def rim_rows(
 
 @compiled
 def rim_uv(
-    faces: Ints, starts: Ints, corners: Ints, of_corner: Ints, ends: Ints, split: Ints, first: Ints, share: Floats, uv: Floats, made: Floats
+    faces: Ints,
+    starts: Ints,
+    corners: Ints,
+    of_corner: Ints,
+    ends: Ints,
+    split: Ints,
+    first: Ints,
+    share: Floats,
+    uv: Floats,
+    made: Floats,
 ) -> None:
-    """Fill `made (.., 2)` with the texture place of every slot of `rim_rows`; `share` of new vertices from the lower one."""
+    """Fill `made (.., 2)` with the texture place of every slot of `rim_rows`; `share` of new
+    vertices from the lower one."""
     at = 0
     for r in range(len(faces)):
         for c in range(starts[faces[r]], starts[faces[r] + 1]):

@@ -12,8 +12,9 @@ from cutcore.kernels.compiled import compiled
 
 @compiled
 def splice_rows(old: Any, starts: Ints, rows: Ints, new: Any, bounds: Ints, made: Any) -> None:
-    """Fill `made` with the values of `old`, row rows[k] of it replaced by new[bounds[k]:bounds[k+1]]; the rest of
-    `new` comes last. `starts` are the row starts of `old`; all three are flat."""
+    """Fill `made` with the values of `old`, row rows[k] of it replaced by
+    new[bounds[k]:bounds[k+1]]; the rest of `new` comes last. `starts` are the row starts of `old`;
+    all three are flat."""
     at = done = 0
     for k in range(len(rows)):
         kept = starts[rows[k]] - done
@@ -29,8 +30,8 @@ def splice_rows(old: Any, starts: Ints, rows: Ints, new: Any, bounds: Ints, made
 
 
 def spliced_rows(old: Any, starts: Ints, rows: Ints, new: Any, bounds: Ints) -> Any:
-    """A ragged table (C,) or (C, k) with rows `starts`, some rows of it (ascending) replaced by the first rows of another
-    table with rows `bounds`, whose further rows come last. Read-only."""
+    """A ragged table (C,) or (C, k) with rows `starts`, some rows of it (ascending) replaced by the
+    first rows of another table with rows `bounds`, whose further rows come last. Read-only."""
     gone = int((starts[rows + 1] - starts[rows]).sum())
     made = np.empty((len(old) - gone + len(new), *old.shape[1:]), dtype=old.dtype)
     fresh = new.astype(old.dtype, copy=False)

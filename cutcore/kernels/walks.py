@@ -26,7 +26,9 @@ def border_gaps(points: Floats, starts: Ints, corners: Ints, face: Ints, place: 
             share = min(1.0, max(0.0, along / length)) if length > 0.0 else 0.0
             away = 0.0
             for axis in range(3):
-                away += (place[n, axis] - points[a, axis] - share * (points[b, axis] - points[a, axis])) ** 2
+                away += (
+                    place[n, axis] - points[a, axis] - share * (points[b, axis] - points[a, axis])
+                ) ** 2
             nearest = min(nearest, away)
         gaps[n] = np.sqrt(nearest)
     return gaps
@@ -48,14 +50,21 @@ def face_boxes(pixels: Floats, starts: Ints, corners: Ints) -> Floats:
 
 @compiled
 def _faces_us(pixels: Floats, starts: Ints, corners: Ints, face: int) -> bool:
-    """Whether a face is convex in the view and turned to it: every corner turns right, as y runs down."""
+    """Whether a face is convex in the view and turned to it: every corner turns right, as y runs
+    down."""
     begin, end = starts[face], starts[face + 1]
     for c in range(begin, end):
-        a, b, d = corners[end - 1 if c == begin else c - 1], corners[c], corners[c + 1 if c + 1 < end else begin]
+        a, b, d = (
+            corners[end - 1 if c == begin else c - 1],
+            corners[c],
+            corners[c + 1 if c + 1 < end else begin],
+        )
         one_x, one_y = pixels[b, 0] - pixels[a, 0], pixels[b, 1] - pixels[a, 1]
         two_x, two_y = pixels[d, 0] - pixels[b, 0], pixels[d, 1] - pixels[b, 1]
         # A turn that is no rounding.
-        if not one_x * two_y - one_y * two_x < -1e-9 * (abs(one_x) + abs(one_y)) * (abs(two_x) + abs(two_y)):
+        if not one_x * two_y - one_y * two_x < -1e-9 * (abs(one_x) + abs(one_y)) * (
+            abs(two_x) + abs(two_y)
+        ):
             return False
     return True
 
@@ -84,14 +93,16 @@ def walk_stretches(
     weld: float,
     most: int,
 ) -> tuple[Ints, Floats, Ints, Ints, Ints, Bools]:
-    """Walk stretches (s, 2) of a line between its points, which lie at `at (n, 2)` in the view and inside faces `face (n,)`.
+    """Walk stretches (s, 2) of a line between its points, which lie at `at (n, 2)` in the view and
+    inside faces `face (n,)`.
 
-    `pixels (V, 2)` and `depth (V,)` are where vertices are seen and how deep; `barred (E,)` edges can't be walked over.
-    A stretch goes from face to face over the edges it crosses, through faces that are convex in the view and turned to it.
-    Returns the crossings, with their edges and shares from the lower vertex; the spans (m, 2) between places of the line
-    (its points first, then the crossings), with their faces and stretches; and which stretches could be walked. One that
-    passes within a few `weld` of a vertex, or of its last place, can't. `most` is how many crossings there is room for.
-    """
+    `pixels (V, 2)` and `depth (V,)` are where vertices are seen and how deep; `barred (E,)` edges
+    can't be walked over. A stretch goes from face to face over the edges it crosses, through faces
+    that are convex in the view and turned to it. Returns the crossings, with their edges and shares
+    from the lower vertex; the spans (m, 2) between places of the line (its points first, then the
+    crossings), with their faces and stretches; and which stretches could be walked. One that passes
+    within a few `weld` of a vertex, or of its last place, can't. `most` is how many crossings there
+    is room for."""
     edge = np.empty(most, np.int64)
     share = np.empty(most, np.float64)
     spans = np.empty((most + len(stretches), 2), np.int64)
@@ -129,10 +140,14 @@ def walk_stretches(
                 if e == came:
                     continue
                 p, q = ends[e, 0], ends[e, 1]
-                if (_side(pixels, p, from_x, from_y, x, y) > 0.0) == (_side(pixels, q, from_x, from_y, x, y) > 0.0):
+                if (_side(pixels, p, from_x, from_y, x, y) > 0.0) == (
+                    _side(pixels, q, from_x, from_y, x, y) > 0.0
+                ):
                     continue
                 side_x, side_y = pixels[q, 0] - pixels[p, 0], pixels[q, 1] - pixels[p, 1]
-                t = ((pixels[p, 0] - from_x) * side_y - (pixels[p, 1] - from_y) * side_x) / (x * side_y - y * side_x)
+                t = ((pixels[p, 0] - from_x) * side_y - (pixels[p, 1] - from_y) * side_x) / (
+                    x * side_y - y * side_x
+                )
                 if t > along and (way < 0 or t < reached):
                     way, reached = e, t
             if way < 0 or reached >= 1.0 or crossings == most or barred[way]:
@@ -151,11 +166,20 @@ def walk_stretches(
                 gap += (there - last[axis]) ** 2
                 last[axis] = there
             length = np.sqrt(length)
-            if where * length <= 4 * weld or (1.0 - where) * length <= 4 * weld or gap <= 16 * weld * weld:
+            if (
+                where * length <= 4 * weld
+                or (1.0 - where) * length <= 4 * weld
+                or gap <= 16 * weld * weld
+            ):
                 good = False
                 break
             edge[crossings], share[crossings] = way, where
-            spans[laid, 0], spans[laid, 1], span_face[laid], span_of[laid] = before, len(place) + crossings, here, s
+            spans[laid, 0], spans[laid, 1], span_face[laid], span_of[laid] = (
+                before,
+                len(place) + crossings,
+                here,
+                s,
+            )
             before = len(place) + crossings
             crossings += 1
             laid += 1
@@ -168,7 +192,8 @@ def walk_stretches(
 
 @compiled
 def convex_normal(places: Floats) -> tuple[float, float, float, bool]:
-    """The area vector of a loop of places (n, 3), and whether every corner of it turns the same way, by more than rounding."""
+    """The area vector of a loop of places (n, 3), and whether every corner of it turns the same
+    way, by more than rounding."""
     count = len(places)
     x, y, z = area_vector(places, count)
     area = np.sqrt(x * x + y * y + z * z)

@@ -13,7 +13,9 @@ def edges_of_moved_vertices(before: Mesh, result: Result) -> Ints:
     """The edges (n,) of a result with an end that lies elsewhere than before, or is new."""
     after = result.mesh
     changed = np.ones(after.vertex_count, dtype=bool)
-    changed[: before.vertex_count] = (after.points[: before.vertex_count] != before.points).any(axis=1)
+    changed[: before.vertex_count] = (after.points[: before.vertex_count] != before.points).any(
+        axis=1
+    )
     return np.flatnonzero(changed[after.edges.ends].any(axis=1))
 
 

@@ -1,4 +1,5 @@
-"""What an operation has changed in a mesh, as arrays: for keeping it, and for sending it to a browser that has the rest.
+"""What an operation has changed in a mesh, as arrays: for keeping it, and for sending it to a
+browser that has the rest.
 
 Only where vertices, most faces and most edges keep their numbers; others are kept and sent whole.
 """
@@ -20,8 +21,9 @@ AT_MOST = 0.1
 
 @dataclass(frozen=True, eq=False)
 class KeptMesh:
-    """A mesh as it is kept: its arrays, and the ends (E, 2) of its edges in the order of their numbers. Whoever looks at
-    the part names edges by these, and a cut leaves edges their numbers."""
+    """A mesh as it is kept: its arrays, and the ends (E, 2) of its edges in the order of their
+    numbers. Whoever looks at the part names edges by these, and a cut leaves edges their
+    numbers."""
 
     mesh: Mesh
     edge_ends: Ints
@@ -68,22 +70,30 @@ class MeshDifference:
 
 
 def difference_between(before: Mesh, result: Result) -> MeshDifference | None:
-    """What an operation has changed; None if it took something away, renumbered or changed too much to be worth it.
+    """What an operation has changed; None if it took something away, renumbered or changed too much
+    to be worth it.
 
-    This goes by what the operation says of itself: whoever keeps a difference compares what it makes with the mesh.
-    """
+    This goes by what the operation says of itself: whoever keeps a difference compares what it
+    makes with the mesh."""
     after, kept = result.mesh, result.origin.kept
     more = after.face_count - before.face_count
     if more < 0 or after.vertex_count < before.vertex_count or len(after.edges) < len(before.edges):
         return None
-    if (after.materials, after.patches, after.uv is None) != (before.materials, before.patches, before.uv is None):
+    if (after.materials, after.patches, after.uv is None) != (
+        before.materials,
+        before.patches,
+        before.uv is None,
+    ):
         return None
     stays = kept == np.arange(before.face_count)
     for name in ("material", "patch"):
         stays &= getattr(after, name)[: before.face_count] == getattr(before, name)
     replaced = np.flatnonzero(~stays)
     moved = moved_vertices(before, after)
-    if len(replaced) + more > AT_MOST * before.face_count or len(moved) > AT_MOST * before.vertex_count:
+    if (
+        len(replaced) + more > AT_MOST * before.face_count
+        or len(moved) > AT_MOST * before.vertex_count
+    ):
         return None
     faces = np.concatenate([replaced, np.arange(before.face_count, after.face_count)])
     at, starts = row_positions(after.starts, faces)
@@ -125,7 +135,9 @@ def applied(before: KeptMesh, change: MeshDifference) -> KeptMesh:
         points=points,
         starts=starts_of(sizes),
         corners=spliced_rows(was.corners, was.starts, change.replaced, change.corners, bounds),
-        uv=None if was.uv is None else spliced_rows(was.uv, was.starts, change.replaced, change.uv, bounds),
+        uv=None
+        if was.uv is None
+        else spliced_rows(was.uv, was.starts, change.replaced, change.uv, bounds),
         material=of_faces(was.material, change.material),
         patch=of_faces(was.patch, change.patch),
         hard=was.hard if change.hard is None else change.hard,

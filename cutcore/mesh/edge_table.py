@@ -51,7 +51,10 @@ class EdgeTable:
         faces[:, 0] = face_of[heads]
         double = counts > 1
         faces[double, 1] = face_of[heads[double] + 1]
-        crowded = {int(e): tuple(int(f) for f in face_of[heads[e] : heads[e] + counts[e]]) for e in np.flatnonzero(counts > 2)}
+        crowded = {
+            int(e): tuple(int(f) for f in face_of[heads[e] : heads[e] + counts[e]])
+            for e in np.flatnonzero(counts > 2)
+        }
         return EdgeTable(ends, of_corner, faces, crowded)
 
     def numbered_as(self, ends: Ints) -> EdgeTable:
@@ -61,7 +64,12 @@ class EdgeTable:
         number[self._order(self.ends, count)] = self._order(ends, count)
         faces = np.empty_like(self.faces)
         faces[number] = self.faces
-        return EdgeTable(ends, number[self.of_corner], faces, {int(number[e]): f for e, f in self.crowded.items()})
+        return EdgeTable(
+            ends,
+            number[self.of_corner],
+            faces,
+            {int(number[e]): f for e, f in self.crowded.items()},
+        )
 
     @staticmethod
     def _order(ends: Ints, count: np.int64) -> Ints:
@@ -76,7 +84,8 @@ class EdgeTable:
         return np.bincount(self.ends.ravel())
 
     def take_valence(self, before: EdgeTable) -> None:
-        """Work the valences out from those of a table whose edges kept their numbers: only what changed is counted."""
+        """Work the valences out from those of a table whose edges kept their numbers: only what
+        changed is counted."""
         if "valence" in self.__dict__ or len(self) < len(before):
             return
         edges = self.changed_since(before)
@@ -108,10 +117,15 @@ class EdgeTable:
         there = pairs >= 0
         edge_rows, faces = np.repeat(edges, 2).reshape(-1, 2)[there], pairs[there]
         if self.crowded:
-            extra = [(e, f) for e in edges.tolist() if e in self.crowded for f in self.crowded[e][2:]]
+            extra = [
+                (e, f) for e in edges.tolist() if e in self.crowded for f in self.crowded[e][2:]
+            ]
             if extra:
                 more = np.array(extra, dtype=np.int64)
-                edge_rows, faces = np.concatenate([edge_rows, more[:, 0]]), np.concatenate([faces, more[:, 1]])
+                edge_rows, faces = (
+                    np.concatenate([edge_rows, more[:, 0]]),
+                    np.concatenate([faces, more[:, 1]]),
+                )
         return edge_rows, faces.astype(np.int64)
 
     def beside(self, edges: Ints, face_count: int) -> Bools:
@@ -130,7 +144,9 @@ class EdgeTable:
         vertices = self.ends.ravel()
         edges = np.repeat(np.arange(len(self.ends), dtype=INDEX), 2)
         size = int(vertices.max()) + 1 if len(vertices) else 0
-        return csr_matrix((np.ones(len(edges), np.int8), (vertices, edges)), shape=(size, len(self.ends)))
+        return csr_matrix(
+            (np.ones(len(edges), np.int8), (vertices, edges)), shape=(size, len(self.ends))
+        )
 
     def at_vertex(self, vertex: int) -> Ints:
         """The edges (n,) that end at a vertex."""
@@ -144,14 +160,15 @@ class EdgeTable:
         return np.unique(self.face_pairs(self.at_vertex(vertex))[1])
 
     def changed_since(self, before: EdgeTable) -> Ints:
-        """The edges of a table before this one, ascending, that join other vertices under their number now."""
+        """The edges of a table before this one, ascending, that join other vertices under their
+        number now."""
         # Both ends of an edge are compared as one number.
         now, then = (table.ends[: len(before)].view(np.int64)[:, 0] for table in (self, before))
         return np.flatnonzero(now != then)
 
     def among_new(self, pairs: Ints, since: int) -> Ints:
-        """The numbers (n,) of edges given as vertex pairs, lower first, that are looked for among those from a number on:
-        what a cut adds comes last. -1 for a pair that is not there."""
+        """The numbers (n,) of edges given as vertex pairs, lower first, that are looked for among
+        those from a number on: what a cut adds comes last. -1 for a pair that is not there."""
         keys = self.ends[since:].astype(np.int64)
         count = np.int64(max(int(self.ends.max(initial=0)), int(np.max(pairs, initial=0)))) + 1
         order = np.argsort(keys[:, 0] * count + keys[:, 1])

@@ -11,7 +11,8 @@ Answer = TypeVar("Answer")
 
 
 def last_answer(mesh: Mesh, name: str, question: Hashable, make: Callable[[], Answer]) -> Answer:
-    """What was answered to the same question under this name the last time, or what `make` gives now.
+    """What was answered to the same question under this name the last time, or what `make` gives
+    now.
 
     It must not refer to the mesh itself (see `Mesh.held`), nor be changed.
     """

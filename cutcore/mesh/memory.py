@@ -17,7 +17,8 @@ _TREE_BYTES = 40
 
 
 def bytes_held(mesh: Mesh) -> int:
-    """The bytes of a mesh's arrays, tables, triangles and search trees. Arrays shared with another mesh count in full."""
+    """The bytes of a mesh's arrays, tables, triangles and search trees. Arrays shared with another
+    mesh count in full."""
     return _held(mesh, set())
 
 

@@ -26,7 +26,17 @@ from typing import Any, TypeVar
 import numpy as np
 
 from cutcore.errors import MeshError
-from cutcore.geometry.arrays import INDEX, Bools, Floats, Ints, cross, frozen, owner_of, row_positions, sealed
+from cutcore.geometry.arrays import (
+    INDEX,
+    Bools,
+    Floats,
+    Ints,
+    cross,
+    frozen,
+    owner_of,
+    row_positions,
+    sealed,
+)
 from cutcore.mesh.edge_table import EdgeTable
 from cutcore.mesh.triangles import Triangles, triangulate
 from cutcore.notes import face as face_element
@@ -69,8 +79,14 @@ class Mesh:
         """
         sizes = np.array([len(f) for f in faces], dtype=np.int64)
         starts = np.concatenate([[0], np.cumsum(sizes)])
-        corners = np.concatenate([np.asarray(f, dtype=np.int64) for f in faces]) if len(faces) else np.zeros(0, np.int64)
-        mesh = Mesh(np.reshape(np.asarray(points, dtype=np.float64), (-1, 3)), starts, corners, **attributes)
+        corners = (
+            np.concatenate([np.asarray(f, dtype=np.int64) for f in faces])
+            if len(faces)
+            else np.zeros(0, np.int64)
+        )
+        mesh = Mesh(
+            np.reshape(np.asarray(points, dtype=np.float64), (-1, 3)), starts, corners, **attributes
+        )
         mesh.check()
         return mesh
 
@@ -80,10 +96,14 @@ class Mesh:
             raise MeshError("there is no face")
         bad = np.flatnonzero(~np.isfinite(self.points).all(axis=1))
         if len(bad):
-            raise MeshError("a vertex has a coordinate that is no number", elements=(vertex_element(bad[0]),))
+            raise MeshError(
+                "a vertex has a coordinate that is no number", elements=(vertex_element(bad[0]),)
+            )
         sizes = np.diff(self.starts)
         if (sizes < 3).any():
-            raise MeshError("a face needs three corners", elements=(face_element(int(np.argmax(sizes < 3))),))
+            raise MeshError(
+                "a face needs three corners", elements=(face_element(int(np.argmax(sizes < 3))),)
+            )
         outside = (self.corners < 0) | (self.corners >= self.vertex_count)
         if outside.any():
             at = int(self.face_of_corner[int(np.argmax(outside))])
@@ -147,7 +167,8 @@ class Mesh:
         return triangulate(self.points, self.starts, self.corners)
 
     def held(self, name: str, make: Callable[[Mesh], _Held]) -> _Held:
-        """What other modules derive from this mesh under a name of theirs: made on first use, given back with the mesh.
+        """What other modules derive from this mesh under a name of theirs: made on first use, given
+        back with the mesh.
 
         It must not refer to the mesh itself: a circle would wait for the collector of circles.
         """
@@ -172,18 +193,31 @@ class Mesh:
     ) -> Mesh:
         """A mesh made of this one, with what its faces and corners carry.
 
-        `faces_from (F',)` says which face of this mesh each is made of, -1 for none; without it they are the same
-        faces. `further_from` are faces that come after these. `corners_from (C',)` says so of corners, which
-        else are the same; texture places that are no other corner's are given whole as `uv (C', 2)`.
-        """
+        `faces_from (F',)` says which face of this mesh each is made of, -1 for none; without it
+        they are the same faces. `further_from` are faces that come after these. `corners_from
+        (C',)` says so of corners, which else are the same; texture places that are no other
+        corner's are given whole as `uv (C', 2)`."""
         if uv is None and self.uv is not None:
             uv = self.uv if corners_from is None else _carried(self.uv, corners_from)
         carried = {}
         for name in ("material", "patch"):
             own = getattr(self, name)
             values = own if faces_from is None else _carried(own, faces_from)
-            carried[name] = values if further_from is None else sealed(np.concatenate([values, _carried(own, further_from)]))
-        return Mesh(points, starts, corners, uv, materials=self.materials, patches=self.patches, hard=hard, **carried)
+            carried[name] = (
+                values
+                if further_from is None
+                else sealed(np.concatenate([values, _carried(own, further_from)]))
+            )
+        return Mesh(
+            points,
+            starts,
+            corners,
+            uv,
+            materials=self.materials,
+            patches=self.patches,
+            hard=hard,
+            **carried,
+        )
 
     def face(self, index: int) -> Ints:
         """The vertices (n,) of one face, in order."""
@@ -214,14 +248,16 @@ def _carried(values: Any, source: Ints) -> Any:
 def box_of(places: Floats) -> Floats:
     """Lowest and highest coordinates (2, 3) of places (n, 3), at least one."""
     # Column by column: over rows of three NumPy reduces slowly.
-    return np.array([[places[:, k].min() for k in range(3)], [places[:, k].max() for k in range(3)]])
+    return np.array(
+        [[places[:, k].min() for k in range(3)], [places[:, k].max() for k in range(3)]]
+    )
 
 
 def newell(places: Floats, starts: Ints) -> Floats:
     """Area-weighted normals (n, 3) of loops given as places (C, 3) in ragged rows.
 
-    Worked out about each loop's first corner, so that a small face far from the origin keeps its digits.
-    """
+    Worked out about each loop's first corner, so that a small face far from the origin keeps its
+    digits."""
     if len(starts) == 1:
         return np.zeros((0, 3))
     sizes = np.diff(starts)

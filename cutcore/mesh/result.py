@@ -26,7 +26,8 @@ class Origin:
     kept: Ints
 
     def keeps_numbers(self, before: Mesh) -> bool:
-        """Whether all vertices and all untouched faces of the mesh before have the numbers they had."""
+        """Whether all vertices and all untouched faces of the mesh before have the numbers they
+        had."""
         count = before.vertex_count
         if len(self.vertex) < count or (self.vertex[:count] != np.arange(count)).any():
             return False
@@ -41,7 +42,8 @@ class Origin:
 
 @dataclass(frozen=True, eq=False)
 class Picked:
-    """What is picked afterwards: faces, and new edges as vertex pairs (n, 2), lower vertex first."""
+    """What is picked afterwards: faces, and new edges as vertex pairs (n, 2), lower vertex
+    first."""
 
     faces: Ints = field(default_factory=lambda: np.zeros(0, np.int64))
     edges: Ints = field(default_factory=lambda: np.zeros((0, 2), np.int64))
@@ -58,8 +60,9 @@ class Result:
 
 
 def moved_vertices(before: Mesh, after: Mesh) -> Ints:
-    """The vertices of a mesh, ascending, that lie elsewhere in one made from it, under the number they had. Compared as
-    they are stored: -0.0 is elsewhere than 0.0, so that what is told apart here is told apart everywhere."""
+    """The vertices of a mesh, ascending, that lie elsewhere in one made from it, under the number
+    they had. Compared as they are stored: -0.0 is elsewhere than 0.0, so that what is told apart
+    here is told apart everywhere."""
     count = min(before.vertex_count, after.vertex_count)
     if before.points is after.points:
         return np.zeros(0, dtype=np.int64)

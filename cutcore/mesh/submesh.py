@@ -11,7 +11,8 @@ from cutcore.mesh.result import Origin
 
 
 def without_faces(mesh: Mesh, gone: Bools) -> tuple[Mesh, Origin]:
-    """The mesh without faces (F,); vertices that only they used go too, the others keep their order.
+    """The mesh without faces (F,); vertices that only they used go too, the others keep their
+    order.
 
     Raises StepError if nothing would be left.
     """
@@ -25,10 +26,11 @@ def without_faces(mesh: Mesh, gone: Bools) -> tuple[Mesh, Origin]:
 
 
 def of_rows(mesh: Mesh, at: Ints, starts: Ints, faces: Ints) -> tuple[Mesh, Ints]:
-    """The mesh whose faces are rows of corners of another, `at` with `starts`, with the attributes of its `faces` (n,).
+    """The mesh whose faces are rows of corners of another, `at` with `starts`, with the attributes
+    of its `faces` (n,).
 
-    Vertices that faces used and none uses any more go; the rest keep their order. Returns also the old number of each.
-    """
+    Vertices that faces used and none uses any more go; the rest keep their order. Returns also the
+    old number of each."""
     used, left = np.zeros((2, mesh.vertex_count), dtype=bool)
     used[mesh.corners] = True
     left[mesh.corners[at]] = True
@@ -36,12 +38,20 @@ def of_rows(mesh: Mesh, at: Ints, starts: Ints, faces: Ints) -> tuple[Mesh, Ints
     number = np.full(mesh.vertex_count, -1, dtype=np.int64)
     number[vertices] = np.arange(len(vertices))
     hard = renumbered_pairs(mesh.hard, number)
-    made = mesh.rebuilt(mesh.points[vertices], starts, number[mesh.corners[at]], hard=hard, faces_from=faces, corners_from=at)
+    made = mesh.rebuilt(
+        mesh.points[vertices],
+        starts,
+        number[mesh.corners[at]],
+        hard=hard,
+        faces_from=faces,
+        corners_from=at,
+    )
     return made, vertices
 
 
 def renumbered_pairs(pairs: Ints, number: Ints) -> Ints:
-    """Vertex pairs (n, 2) under new numbers, without those of which an end is gone (-1) or both are one; sorted."""
+    """Vertex pairs (n, 2) under new numbers, without those of which an end is gone (-1) or both are
+    one; sorted."""
     if len(pairs) == 0:
         return pairs
     new = np.sort(number[pairs], axis=1)
@@ -63,11 +73,14 @@ def moved(mesh: Mesh, points: Floats) -> Mesh:
 
 
 def with_faces(mesh: Mesh, loops: list[Ints]) -> Mesh:
-    """The mesh with further faces, given as loops of vertices; they come last and have no attributes."""
+    """The mesh with further faces, given as loops of vertices; they come last and have no
+    attributes."""
     if not loops:
         return mesh
     added = np.concatenate(loops)
-    starts = np.concatenate([mesh.starts, mesh.starts[-1] + np.cumsum([len(loop) for loop in loops])])
+    starts = np.concatenate(
+        [mesh.starts, mesh.starts[-1] + np.cumsum([len(loop) for loop in loops])]
+    )
     return mesh.rebuilt(
         mesh.points,
         starts,

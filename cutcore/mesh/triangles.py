@@ -16,7 +16,8 @@ FLAT = 1e-9
 
 @dataclass(frozen=True, eq=False)
 class Triangles:
-    """`corners (T, 3)` are vertices in the face's own direction, `face (T,)` the face each lies in."""
+    """`corners (T, 3)` are vertices in the face's own direction, `face (T,)` the face each lies
+    in."""
 
     corners: Ints
     face: Ints
@@ -34,9 +35,8 @@ class Triangles:
 def triangulate(points: Floats, starts: Ints, corners: Ints) -> Triangles:
     """All faces as triangles, ascending by face.
 
-    Quads are split along the diagonal that keeps both halves turned the same way, the shorter one if
-    both do. Larger faces go through ear clipping in their own plane.
-    """
+    Quads are split along the diagonal that keeps both halves turned the same way, the shorter one
+    if both do. Larger faces go through ear clipping in their own plane."""
     sizes = np.diff(starts)
     parts: list[Ints] = []
     owners: list[Ints] = []
@@ -73,8 +73,8 @@ def triangulate(points: Floats, starts: Ints, corners: Ints) -> Triangles:
 
 
 def _fans(points: Floats, loops: Ints) -> tuple[Ints, Ints]:
-    """For loops of vertices (n, k): fans of triangles (n, k-2, 3) about the flattest corner of each, and which of them will
-    do (n,): all triangles turn the same way, with room to spare."""
+    """For loops of vertices (n, k): fans of triangles (n, k-2, 3) about the flattest corner of
+    each, and which of them will do (n,): all triangles turn the same way, with room to spare."""
     count, size = loops.shape
     places = points[loops]
     along = np.roll(places, -1, axis=1) - places
@@ -83,7 +83,9 @@ def _fans(points: Floats, loops: Ints) -> tuple[Ints, Ints]:
     flattest = np.argmin(np.einsum("ijk,ik->ij", turns, normal), axis=1)
     order = (flattest[:, None] + np.arange(size)) % size
     turned = np.take_along_axis(loops, order, axis=1)
-    fans = np.stack([np.broadcast_to(turned[:, :1], (count, size - 2)), turned[:, 1:-1], turned[:, 2:]], axis=2)
+    fans = np.stack(
+        [np.broadcast_to(turned[:, :1], (count, size - 2)), turned[:, 1:-1], turned[:, 2:]], axis=2
+    )
     a, b, c = (points[fans[..., k]] for k in range(3))
     area = np.einsum("ijk,ik->ij", cross(b - a, c - a), normal)
     whole = np.einsum("ij,ij->i", normal, normal)
@@ -97,18 +99,32 @@ def ear_clip(places: Floats) -> Ints:
     (2, 3)
     """
     flat = chart_of(places).flatten(places)
-    found = mapbox_earcut.triangulate_float64(flat, np.array([len(flat)], dtype=np.uint32)).reshape(-1, 3).astype(np.int64)
+    found = (
+        mapbox_earcut.triangulate_float64(flat, np.array([len(flat)], dtype=np.uint32))
+        .reshape(-1, 3)
+        .astype(np.int64)
+    )
     if len(found) == 0:
-        found = np.stack([np.zeros(len(places) - 2, int), np.arange(1, len(places) - 1), np.arange(2, len(places))], axis=1)
+        found = np.stack(
+            [
+                np.zeros(len(places) - 2, int),
+                np.arange(1, len(places) - 1),
+                np.arange(2, len(places)),
+            ],
+            axis=1,
+        )
         return found
     a, b, c = flat[found[:, 0]], flat[found[:, 1]], flat[found[:, 2]]
-    turned = (b[:, 0] - a[:, 0]) * (c[:, 1] - a[:, 1]) - (b[:, 1] - a[:, 1]) * (c[:, 0] - a[:, 0]) < 0
+    turned = (b[:, 0] - a[:, 0]) * (c[:, 1] - a[:, 1]) - (b[:, 1] - a[:, 1]) * (
+        c[:, 0] - a[:, 0]
+    ) < 0
     found[turned] = found[turned][:, ::-1]
     return found
 
 
 def places_inside(points: Floats, starts: Ints, corners: Ints) -> Floats:
-    """A place (F, 3) well inside each loop of vertices in ragged rows, concave or not: the middle of its largest triangle."""
+    """A place (F, 3) well inside each loop of vertices in ragged rows, concave or not: the middle
+    of its largest triangle."""
     found = triangulate(points, starts, corners)
     at = points[found.corners]
     area = np.linalg.norm(cross(at[:, 1] - at[:, 0], at[:, 2] - at[:, 0]), axis=1)

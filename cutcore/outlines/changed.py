@@ -46,7 +46,10 @@ class CornersChange(Params):
     radius: Annotated[Real, Field(ge=0)] = 0.0
 
 
-OutlineChange = Annotated[MirrorChange | RowsChange | RoundChange | CornersChange | NodeChange, Field(discriminator="change")]
+OutlineChange = Annotated[
+    MirrorChange | RowsChange | RoundChange | CornersChange | NodeChange,
+    Field(discriminator="change"),
+]
 
 
 @within_reach()
@@ -60,18 +63,34 @@ def changed_outline(outline: DrawnOutline, change: OutlineChange) -> DrawnOutlin
             curves = tuple(_mirrored(curve, flip) for curve in outline.curves)
         case RowsChange():
             steps = [
-                (change.across * (c - (change.columns - 1) / 2), change.down * ((change.rows - 1) / 2 - r))
+                (
+                    change.across * (c - (change.columns - 1) / 2),
+                    change.down * ((change.rows - 1) / 2 - r),
+                )
                 for r in range(change.rows)
                 for c in range(change.columns)
             ]
-            curves = tuple(_moved(curve, 0.0, np.array(step)) for step in steps for curve in outline.curves)
+            curves = tuple(
+                _moved(curve, 0.0, np.array(step)) for step in steps for curve in outline.curves
+            )
         case RoundChange():
             turns = 2 * np.pi * np.arange(change.count) / change.count
             up = np.array([0.0, change.radius])
-            curves = tuple(_moved(curve, float(turn), _turned(up, float(turn))) for turn in turns for curve in outline.curves)
+            curves = tuple(
+                _moved(curve, float(turn), _turned(up, float(turn)))
+                for turn in turns
+                for curve in outline.curves
+            )
         case CornersChange():
             curves = tuple(
-                curve.model_copy(update={"nodes": tuple(node.model_copy(update={"corner": change.radius}) for node in curve.nodes)})
+                curve.model_copy(
+                    update={
+                        "nodes": tuple(
+                            node.model_copy(update={"corner": change.radius})
+                            for node in curve.nodes
+                        )
+                    }
+                )
                 for curve in outline.curves
             )
     # Checked again: copies may be more than an outline can have.
@@ -79,7 +98,9 @@ def changed_outline(outline: DrawnOutline, change: OutlineChange) -> DrawnOutlin
 
 
 def _turned(at: np.ndarray, turn: float) -> np.ndarray:
-    return np.array([at[0] * np.cos(turn) - at[1] * np.sin(turn), at[0] * np.sin(turn) + at[1] * np.cos(turn)])
+    return np.array(
+        [at[0] * np.cos(turn) - at[1] * np.sin(turn), at[0] * np.sin(turn) + at[1] * np.cos(turn)]
+    )
 
 
 def _moved(curve: DrawnCurve, turn: float, by: np.ndarray) -> DrawnCurve:
@@ -91,7 +112,8 @@ def _moved(curve: DrawnCurve, turn: float, by: np.ndarray) -> DrawnCurve:
 
 
 def _mirrored(curve: DrawnCurve, flip: np.ndarray) -> DrawnCurve:
-    """The mirror image, its points taken the other way round so that it runs as before; bows stay on the same side."""
+    """The mirror image, its points taken the other way round so that it runs as before; bows stay
+    on the same side."""
     count = len(curve.nodes)
     nodes: list[Node] = []
     for k in range(count):

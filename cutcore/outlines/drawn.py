@@ -1,4 +1,5 @@
-"""An outline as it is drawn and kept: points with what lies between them, in millimetres on a sheet."""
+"""An outline as it is drawn and kept: points with what lies between them, in millimetres on a
+sheet."""
 
 from __future__ import annotations
 
@@ -22,9 +23,8 @@ MOST_FLAT_POINTS = 200_000
 class Node(Params):
     """A point, and how the outline goes on from it.
 
-    `corner` is the radius it is rounded with; `bow` how far the stretch to the next point bows out to its left, 0 for a
-    straight one; `off` how far the point lies off the sheet.
-    """
+    `corner` is the radius it is rounded with; `bow` how far the stretch to the next point bows out
+    to its left, 0 for a straight one; `off` how far the point lies off the sheet."""
 
     at: tuple[Real, Real]
     off: Real = 0.0
@@ -40,20 +40,30 @@ class DrawnCurve(Params):
 
 
 class DrawnOutline(Params):
-    """Curves that belong together; `pieces` is how many straight pieces each rounded corner and bowed stretch has."""
+    """Curves that belong together; `pieces` is how many straight pieces each rounded corner and
+    bowed stretch has."""
 
     curves: Annotated[tuple[DrawnCurve, ...], Field(min_length=1, max_length=MOST_CURVES)]
     pieces: Annotated[int, Field(ge=1, le=64)] = 6
 
     @model_validator(mode="after")
     def _not_too_many(self) -> Self:
-        if sum(len(curve.nodes) for curve in self.curves) > MOST_POINTS or self._flat_points() > MOST_FLAT_POINTS:
-            raise ValueError(f"an outline has at most {MOST_POINTS:,} points, and {MOST_FLAT_POINTS:,} once it is in straight pieces")
+        if (
+            sum(len(curve.nodes) for curve in self.curves) > MOST_POINTS
+            or self._flat_points() > MOST_FLAT_POINTS
+        ):
+            raise ValueError(
+                f"an outline has at most {MOST_POINTS:,} points, and {MOST_FLAT_POINTS:,} once it is in straight pieces"
+            )
         return self
 
     def _flat_points(self) -> int:
         """How many points there may be once corners are rounded and bows are drawn."""
-        return sum(1 + self.pieces * ((node.corner > 0) + (node.bow != 0)) for curve in self.curves for node in curve.nodes)
+        return sum(
+            1 + self.pieces * ((node.corner > 0) + (node.bow != 0))
+            for curve in self.curves
+            for node in curve.nodes
+        )
 
 
 @dataclass(frozen=True, eq=False)
@@ -66,7 +76,8 @@ class SheetCurve:
 
 @contextmanager
 def within_reach() -> Iterator[None]:
-    """What outlines are made in: one that comes out larger than can be reckoned with, or with too many points, is refused."""
+    """What outlines are made in: one that comes out larger than can be reckoned with, or with too
+    many points, is refused."""
     try:
         yield
     except ValidationError as wrong:
@@ -81,9 +92,16 @@ def flattened(outline: DrawnOutline) -> list[SheetCurve]:
 @within_reach()
 def plain(curves: list[SheetCurve], *, pieces: int = 6) -> DrawnOutline:
     """An outline whose points are those of some curves of straight pieces."""
-    nodes = [tuple(Node(at=(float(x), float(y)), off=float(off)) for x, y, off in curve.points.tolist()) for curve in curves]
+    nodes = [
+        tuple(Node(at=(float(x), float(y)), off=float(off)) for x, y, off in curve.points.tolist())
+        for curve in curves
+    ]
     return DrawnOutline(
-        curves=tuple(DrawnCurve(nodes=of, closed=curve.closed) for of, curve in zip(nodes, curves, strict=True)), pieces=pieces
+        curves=tuple(
+            DrawnCurve(nodes=of, closed=curve.closed)
+            for of, curve in zip(nodes, curves, strict=True)
+        ),
+        pieces=pieces,
     )
 
 
@@ -107,7 +125,8 @@ def _flattened(curve: DrawnCurve, pieces: int) -> Floats:
 
 
 def _rounded(before: Floats, at: Floats, after: Floats, radius: float, pieces: int) -> Floats:
-    """The arc (pieces + 1, 3) that takes the place of a corner; never longer than half of either side."""
+    """The arc (pieces + 1, 3) that takes the place of a corner; never longer than half of either
+    side."""
     back, ahead = before - at, after - at
     sides = float(np.linalg.norm(back)), float(np.linalg.norm(ahead))
     if min(sides) == 0.0:
@@ -129,7 +148,8 @@ def _rounded(before: Floats, at: Floats, after: Floats, radius: float, pieces: i
 
 
 def _bowed(start: Floats, end: Floats, bow: float, pieces: int) -> Floats:
-    """The places (pieces - 1, 3) between the ends of an arc that rises `bow` over its chord, to the left of the way."""
+    """The places (pieces - 1, 3) between the ends of an arc that rises `bow` over its chord, to the
+    left of the way."""
     chord = end - start
     length = float(np.hypot(chord[0], chord[1]))
     if length == 0.0:
@@ -137,7 +157,9 @@ def _bowed(start: Floats, end: Floats, bow: float, pieces: int) -> Floats:
     left = np.array([-chord[1], chord[0], 0.0]) / length
     # A quarter of the swept angle has the tangent bow / (chord / 2).
     sweep = 4.0 * np.arctan(2.0 * bow / length)
-    radius = 0.5 * length / np.sin(0.5 * sweep) if abs(np.sin(0.5 * sweep)) > 1e-12 else 0.5 * length
+    radius = (
+        0.5 * length / np.sin(0.5 * sweep) if abs(np.sin(0.5 * sweep)) > 1e-12 else 0.5 * length
+    )
     centre = 0.5 * (start + end) + left * (bow - radius if bow * radius > 0 else bow + radius)
     share = np.arange(1, pieces) / pieces
     angle = -sweep * share

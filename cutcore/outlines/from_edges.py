@@ -23,7 +23,8 @@ class Lifted:
 
 
 def outline_of_edges(mesh: Mesh, edges: Ints) -> Lifted:
-    """Runs of edges as curves on the sheet nearest to all of them (least squares); what lies off it is kept.
+    """Runs of edges as curves on the sheet nearest to all of them (least squares); what lies off it
+    is kept.
 
     Raises StepError for no edges.
     """
@@ -38,11 +39,16 @@ def outline_of_edges(mesh: Mesh, edges: Ints) -> Lifted:
     normal = -normal if float(normal @ beside) < 0 else normal
     right, up = sheet_axes(normal)
     frame = np.stack([right, up, normal], axis=1)
-    return Lifted(plain([SheetCurve((mesh.points[run] - centre) @ frame, closed) for run, closed in runs]), centre, normal)
+    return Lifted(
+        plain([SheetCurve((mesh.points[run] - centre) @ frame, closed) for run, closed in runs]),
+        centre,
+        normal,
+    )
 
 
 def edge_runs(mesh: Mesh, edges: Ints) -> list[tuple[Ints, bool]]:
-    """Edges as runs of vertices and whether they close; runs end where other than two of the edges meet."""
+    """Edges as runs of vertices and whether they close; runs end where other than two of the edges
+    meet."""
     beside: dict[int, list[int]] = {}
     for a, b in mesh.edges.ends[edges].tolist():
         beside.setdefault(a, []).append(b)

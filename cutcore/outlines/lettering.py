@@ -23,11 +23,11 @@ def _font() -> TTFont:
 
 
 def lettering(words: str, height: float, *, tolerance: float) -> DrawnOutline:
-    """Words on one line, their capitals `height` high, about the middle of the sheet; curves flattened to a tolerance.
+    """Words on one line, their capitals `height` high, about the middle of the sheet; curves
+    flattened to a tolerance.
 
-    Holes run against their letters, so that what lies between is inside. Raises StepError for characters the font has
-    no glyph for, and where nothing is left to draw.
-    """
+    Holes run against their letters, so that what lies between is inside. Raises StepError for
+    characters the font has no glyph for, and where nothing is left to draw."""
     font = _font()
     names, metrics = font.getBestCmap(), font["hmtx"]
     capital = font["glyf"]["H"]
@@ -42,7 +42,11 @@ def lettering(words: str, height: float, *, tolerance: float) -> DrawnOutline:
         pen = DecomposingRecordingPen(glyphs)
         glyphs[name].draw(pen)
         for loop in _loops(pen.value, tolerance / scale):
-            curves.append(SheetCurve(np.column_stack([loop * scale + [pen_at, 0.0], np.zeros(len(loop))]), True))
+            curves.append(
+                SheetCurve(
+                    np.column_stack([loop * scale + [pen_at, 0.0], np.zeros(len(loop))]), True
+                )
+            )
         pen_at += metrics[name][0] * scale
     if not curves:
         raise StepError("there is nothing to letter", where="words")
@@ -77,10 +81,17 @@ def _between(a: tuple[float, float], b: tuple[float, float]) -> tuple[float, flo
     return 0.5 * (a[0] + b[0]), 0.5 * (a[1] + b[1])
 
 
-def _quadratic(a: tuple[float, float], b: tuple[float, float], c: tuple[float, float], tolerance: float) -> list[tuple[float, float]]:
-    """A quadratic Bézier curve without its start, in as many pieces as its bend wants (Wang's bound)."""
+def _quadratic(
+    a: tuple[float, float], b: tuple[float, float], c: tuple[float, float], tolerance: float
+) -> list[tuple[float, float]]:
+    """A quadratic Bézier curve without its start, in as many pieces as its bend wants (Wang's
+    bound)."""
     bend = 2.0 * float(np.hypot(a[0] - 2 * b[0] + c[0], a[1] - 2 * b[1] + c[1]))
     count = max(1, ceil(sqrt(bend / (8.0 * tolerance))))
     share = np.arange(1, count + 1) / count
-    places = ((1 - share) ** 2)[:, None] * a + (2 * share * (1 - share))[:, None] * b + (share**2)[:, None] * c
+    places = (
+        ((1 - share) ** 2)[:, None] * a
+        + (2 * share * (1 - share))[:, None] * b
+        + (share**2)[:, None] * c
+    )
     return [(float(x), float(y)) for x, y in places]

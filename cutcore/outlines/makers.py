@@ -40,11 +40,22 @@ class StarOutline(Params):
     shape: Literal["star"] = "star"
     points: Annotated[int, Field(ge=3, le=128)] = 5
     diameter: Annotated[Length, Field(description="through the outer points")] = 40.0
-    inner: Annotated[Real, Field(gt=0, lt=1, description="where the inner points lie, as a share of the outer")] = 0.45
+    inner: Annotated[
+        Real, Field(gt=0, lt=1, description="where the inner points lie, as a share of the outer")
+    ] = 0.45
 
 
-MadeOutline = Annotated[RectangleOutline | CircleOutline | PolygonOutline | SlotOutline | StarOutline, Field(discriminator="shape")]
-KINDS = {"rectangle": RectangleOutline, "circle": CircleOutline, "polygon": PolygonOutline, "slot": SlotOutline, "star": StarOutline}
+MadeOutline = Annotated[
+    RectangleOutline | CircleOutline | PolygonOutline | SlotOutline | StarOutline,
+    Field(discriminator="shape"),
+]
+KINDS = {
+    "rectangle": RectangleOutline,
+    "circle": CircleOutline,
+    "polygon": PolygonOutline,
+    "slot": SlotOutline,
+    "star": StarOutline,
+}
 
 
 @within_reach()
@@ -53,7 +64,9 @@ def make_outline(made: MadeOutline) -> DrawnOutline:
     match made:
         case RectangleOutline():
             x, y = made.width / 2, made.height / 2
-            return _one([Node(at=at, corner=made.corner) for at in ((-x, -y), (x, -y), (x, y), (-x, y))])
+            return _one(
+                [Node(at=at, corner=made.corner) for at in ((-x, -y), (x, -y), (x, y), (-x, y))]
+            )
         case CircleOutline():
             return _one(_circle(made.diameter / 2))
         case PolygonOutline():
@@ -63,18 +76,29 @@ def make_outline(made: MadeOutline) -> DrawnOutline:
             r, x = made.width / 2, (made.length - made.width) / 2
             if x <= 0:
                 return _one(_circle(r))
-            ends = [Node(at=(-x, -r)), Node(at=(x, -r), bow=-r), Node(at=(x, r)), Node(at=(-x, r), bow=-r)]
+            ends = [
+                Node(at=(-x, -r)),
+                Node(at=(x, -r), bow=-r),
+                Node(at=(x, r)),
+                Node(at=(-x, r), bow=-r),
+            ]
             return _one(ends, pieces=12)
         case StarOutline():
             turn = np.pi / 2 + np.pi * np.arange(2 * made.points) / made.points
-            reach = [made.diameter / 2 * (1.0 if k % 2 == 0 else made.inner) for k in range(2 * made.points)]
+            reach = [
+                made.diameter / 2 * (1.0 if k % 2 == 0 else made.inner)
+                for k in range(2 * made.points)
+            ]
             return _one([Node(at=_polar(r, a)) for r, a in zip(reach, turn, strict=True)])
 
 
 def _circle(radius: float) -> list[Node]:
     """Four quarters, each bowed out to the right of its way."""
     bow = -radius * float(1 - np.sqrt(0.5))
-    return [Node(at=at, bow=bow) for at in ((radius, 0.0), (0.0, radius), (-radius, 0.0), (0.0, -radius))]
+    return [
+        Node(at=at, bow=bow)
+        for at in ((radius, 0.0), (0.0, radius), (-radius, 0.0), (0.0, -radius))
+    ]
 
 
 def _polar(radius: float, angle: float) -> tuple[float, float]:

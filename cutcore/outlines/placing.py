@@ -1,4 +1,5 @@
-"""One point of an outline put where a person means it: on the grid, level with another point, held to a direction, at a length."""
+"""One point of an outline put where a person means it: on the grid, level with another point, held
+to a direction, at a length."""
 
 from __future__ import annotations
 
@@ -20,9 +21,9 @@ class NodeChange(Params):
     """Where a point of a curve is put; `node` one past the last adds a point, `insert` puts one in
     before it.
 
-    It settles on `step` (0: not at all), and level with another point of the curve within that. `lock` holds it level
-    with the point before it, plumb above it, or to steps of 15 degrees from it; `length` sets how far from it.
-    """
+    It settles on `step` (0: not at all), and level with another point of the curve within that.
+    `lock` holds it level with the point before it, plumb above it, or to steps of 15 degrees from
+    it; `length` sets how far from it."""
 
     change: Literal["node"] = "node"
     curve: Annotated[int, Field(ge=0)]
@@ -35,9 +36,12 @@ class NodeChange(Params):
 
 
 def placed_node(outline: DrawnOutline, change: NodeChange) -> DrawnOutline:
-    """The outline with the point put there. Raises StepError for a curve or point that is not there."""
+    """The outline with the point put there. Raises StepError for a curve or point that is not
+    there."""
     if change.curve >= len(outline.curves):
-        raise StepError(f"there are {len(outline.curves)} curves, got curve {change.curve}", where="curve")
+        raise StepError(
+            f"there are {len(outline.curves)} curves, got curve {change.curve}", where="curve"
+        )
     curve = outline.curves[change.curve]
     nodes = list(curve.nodes)
     if change.node > len(nodes):
@@ -52,9 +56,15 @@ def placed_node(outline: DrawnOutline, change: NodeChange) -> DrawnOutline:
             # The stretch that was bowed is two straight ones now.
             nodes[change.node - 1] = before.model_copy(update={"bow": 0.0})
     else:
-        nodes[change.node] = nodes[change.node].model_copy(update={"at": (float(at[0]), float(at[1]))})
+        nodes[change.node] = nodes[change.node].model_copy(
+            update={"at": (float(at[0]), float(at[1]))}
+        )
     made = DrawnCurve(nodes=tuple(nodes), closed=curve.closed)
-    return outline.model_copy(update={"curves": (*outline.curves[: change.curve], made, *outline.curves[change.curve + 1 :])})
+    return outline.model_copy(
+        update={
+            "curves": (*outline.curves[: change.curve], made, *outline.curves[change.curve + 1 :])
+        }
+    )
 
 
 def _settled(at: Floats, before: Node | None, others: list[Node], change: NodeChange) -> Floats:
@@ -62,7 +72,9 @@ def _settled(at: Floats, before: Node | None, others: list[Node], change: NodeCh
         rounded = np.round(at / change.step) * change.step
         for k in (0, 1):
             level = [node.at[k] for node in others if abs(node.at[k] - at[k]) <= 0.5 * change.step]
-            rounded[k] = min(level, key=lambda value, k=k: abs(value - at[k])) if level else rounded[k]  # type: ignore[misc]
+            if level:
+                nearest = np.argmin(np.abs(np.array(level) - at[k]))
+                rounded[k] = level[int(nearest)]
         at = np.round(rounded, 9)
     if before is None:
         return at
@@ -71,7 +83,10 @@ def _settled(at: Floats, before: Node | None, others: list[Node], change: NodeCh
     if change.lock in ("level", "plumb"):
         away = away * ([1.0, 0.0] if change.lock == "level" else [0.0, 1.0])
     elif change.lock == "angle":
-        turn = np.radians(round(np.degrees(np.arctan2(away[1], away[0])) / ANGLE_STEP_DEGREES) * ANGLE_STEP_DEGREES)
+        turn = np.radians(
+            round(np.degrees(np.arctan2(away[1], away[0])) / ANGLE_STEP_DEGREES)
+            * ANGLE_STEP_DEGREES
+        )
         along = np.array([np.cos(turn), np.sin(turn)])
         away = float(away @ along) * along
     size = float(np.linalg.norm(away))

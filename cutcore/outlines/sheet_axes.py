@@ -8,7 +8,8 @@ from cutcore.geometry.arrays import Floats, cross
 
 
 def sheet_axes(normal: Floats) -> tuple[Floats, Floats]:
-    """The directions right and up on a sheet with a unit normal: up leans to y; on a level sheet it is -z, from below z."""
+    """The directions right and up on a sheet with a unit normal: up leans to y; on a level sheet it
+    is -z, from below z."""
     right = cross(np.array([0.0, 1.0, 0.0]), normal)
     size = float(np.linalg.norm(right))
     right = right / size if size > 1e-9 else np.array([1.0, 0.0, 0.0])

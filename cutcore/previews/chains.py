@@ -22,7 +22,13 @@ class Chain:
 def chains_of(trace: Trace) -> list[Chain]:
     """The spans of a trace as runs."""
     neighbours: dict[tuple[int, bool, bool], dict[int, list[int]]] = {}
-    for (a, b), *of in zip(trace.ends.tolist(), trace.line.tolist(), trace.far.tolist(), trace.trimmed.tolist(), strict=True):
+    for (a, b), *of in zip(
+        trace.ends.tolist(),
+        trace.line.tolist(),
+        trace.far.tolist(),
+        trace.trimmed.tolist(),
+        strict=True,
+    ):
         near = neighbours.setdefault((of[0], of[1], of[2]), {})
         near.setdefault(a, []).append(b)
         near.setdefault(b, []).append(a)

@@ -1,4 +1,5 @@
-"""What a plan would do, without doing it: lines on the surface, new vertices, flow before and after."""
+"""What a plan would do, without doing it: lines on the surface, new vertices, flow before and
+after."""
 
 from __future__ import annotations
 
@@ -53,8 +54,8 @@ class Plan:
 def plan_of(mesh: Mesh, step: Step, camera: Camera | None = None) -> Plan:
     """The plan of one step on a mesh; a step that can't be carried out gives a plan that says why.
 
-    The camera is where the plan is looked at from: steps that know nothing of a view then tell their far side, too.
-    """
+    The camera is where the plan is looked at from: steps that know nothing of a view then tell
+    their far side, too."""
     before = flow_counts(mesh)
     tool = tool_of(step)
     trace: Trace | None = None
@@ -78,7 +79,9 @@ def plan_of(mesh: Mesh, step: Step, camera: Camera | None = None) -> Plan:
                 int((result.origin.vertex < 0).sum()),
                 _new_edges(mesh, result),
                 result.mesh is not mesh,
-                NONE_MOVED if tool.moves is None or result.mesh is mesh else _as_moved(result, tool.moves(mesh, result)),
+                NONE_MOVED
+                if tool.moves is None or result.mesh is mesh
+                else _as_moved(result, tool.moves(mesh, result)),
                 result.notes,
                 None,
                 extra(Drawn(trace, result.notes)),
@@ -86,7 +89,18 @@ def plan_of(mesh: Mesh, step: Step, camera: Camera | None = None) -> Plan:
         cut = subdivide(mesh, trace, weld=weld_of(mesh))
     except CutError as refusal:
         notes = trace.notes if trace else ()
-        return Plan(trace, before, before, 0, 0, False, NONE_MOVED, notes, refusal, extra(Drawn(trace, notes)))
+        return Plan(
+            trace,
+            before,
+            before,
+            0,
+            0,
+            False,
+            NONE_MOVED,
+            notes,
+            refusal,
+            extra(Drawn(trace, notes)),
+        )
     # Every new vertex on an edge makes two edges of one.
     new_edges = len(cut.new_edges) + int(cut.split_starts[-1])
     return Plan(
@@ -110,9 +124,14 @@ def _as_moved(result: Result, edges: np.ndarray) -> Floats:
 
 
 def _new_edges(mesh: Mesh, result: Result) -> int:
-    """How many edges of a result join vertices that no edge joined before; of an edge that was split one piece counts."""
+    """How many edges of a result join vertices that no edge joined before; of an edge that was
+    split one piece counts."""
     ends = np.sort(result.origin.vertex[result.mesh.edges.ends], axis=1).astype(np.int64)
     weights = np.array([mesh.vertex_count, 1])
     old = (ends[:, 0] >= 0) & np.isin(ends @ weights, mesh.edges.ends.astype(np.int64) @ weights)
-    split = int((~np.isin(mesh.edges.ends.astype(np.int64) @ weights, ends[old] @ weights)).sum()) if len(ends) >= len(mesh.edges) else 0
+    split = (
+        int((~np.isin(mesh.edges.ends.astype(np.int64) @ weights, ends[old] @ weights)).sum())
+        if len(ends) >= len(mesh.edges)
+        else 0
+    )
     return int((~old).sum()) - split

@@ -9,7 +9,8 @@ from cutcore.mesh.mesh import Mesh
 
 
 def border_loops(mesh: Mesh, pairs: Ints) -> list[Ints]:
-    """Loops of vertices along border edges given as pairs (n, 2), each against the direction of the face beside it.
+    """Loops of vertices along border edges given as pairs (n, 2), each against the direction of the
+    face beside it.
 
     Where a vertex joins more than two of the edges, loops part: none names a vertex twice.
     """

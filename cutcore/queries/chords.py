@@ -1,8 +1,9 @@
-"""Where a plane goes through a face of any form: chords between the places its border is met, so that no piece lies on both sides.
+"""Where a plane goes through a face of any form: chords between the places its border is met, so
+that no piece lies on both sides.
 
-On a flat face the chords follow from the order along the line. A bent face meets the plane in no line; where the order along one
-leaves a piece on both sides, the chords are chosen by the order round the border alone: the shortest that do not cross.
-"""
+On a flat face the chords follow from the order along the line. A bent face meets the plane in no
+line; where the order along one leaves a piece on both sides, the chords are chosen by the order
+round the border alone: the shortest that do not cross."""
 
 from __future__ import annotations
 
@@ -16,10 +17,10 @@ from cutcore.geometry.polygons import inside_loop
 def chords(loop: Floats, side: Ints, node: Ints, place: Floats) -> Ints:
     """Pairs (n, 2) of nodes to be joined inside one face.
 
-    `loop (k, 3)` are the corners and `side (k,)` their sides of the plane; `node (k,)` is the node at a corner on the plane,
-    or on the edge from a corner to the next if the two lie on different sides, or -1; `place` are the places of all nodes.
-    Two neighbouring corners on the plane are joined by an edge, not by a chord.
-    """
+    `loop (k, 3)` are the corners and `side (k,)` their sides of the plane; `node (k,)` is the node
+    at a corner on the plane, or on the edge from a corner to the next if the two lie on different
+    sides, or -1; `place` are the places of all nodes. Two neighbouring corners on the plane are
+    joined by an edge, not by a chord."""
     held = np.flatnonzero(node >= 0)
     found = _along_the_line(loop, held, place[node[held]])
     if not _separates(side, found):
@@ -28,7 +29,8 @@ def chords(loop: Floats, side: Ints, node: Ints, place: Floats) -> Ints:
 
 
 def _along_the_line(loop: Floats, held: Ints, place: Floats) -> Ints:
-    """Neighbours along the line whose middle lies inside the face, as positions (n, 2) round its border."""
+    """Neighbours along the line whose middle lies inside the face, as positions (n, 2) round its
+    border."""
     spread = place - place[0]
     direction = spread[int(np.argmax((spread**2).sum(axis=1)))]
     order = np.argsort(spread @ direction, kind="stable")
@@ -39,11 +41,11 @@ def _along_the_line(loop: Floats, held: Ints, place: Floats) -> Ints:
 
 
 def _separates(side: Ints, found: Ints) -> bool:
-    """Whether chords between positions round a border of corners with such sides do not cross and leave no piece on both sides.
+    """Whether chords between positions round a border of corners with such sides do not cross and
+    leave no piece on both sides.
 
-    A chord that starts on an edge starts after the corner of that position, one that starts at a corner on the plane has
-    it in both pieces.
-    """
+    A chord that starts on an edge starts after the corner of that position, one that starts at a
+    corner on the plane has it in both pieces."""
     waiting = [(np.arange(len(side)), np.sort(found, axis=1))]
     while waiting:
         piece, inner = waiting.pop()
@@ -63,9 +65,10 @@ def _separates(side: Ints, found: Ints) -> bool:
 
 
 def _shortest_matching(side: Ints, node: Ints, place: Floats) -> Ints:
-    """The chords, as positions (n, 2) round the border, that join each place where the side changes to one other, with the
-    least length in all and without crossing: from each run between two places on to longer ones (as matrix chains are bracketed,
-    Cormen et al., Introduction to Algorithms, 15.2)."""
+    """The chords, as positions (n, 2) round the border, that join each place where the side changes
+    to one other, with the least length in all and without crossing: from each run between two
+    places on to longer ones (as matrix chains are bracketed, Cormen et al., Introduction to
+    Algorithms, 15.2)."""
     corners = np.flatnonzero(side)
     following = np.roll(corners, -1)
     changes = side[corners] != side[following]

@@ -1,8 +1,7 @@
 """Edge rings: from one edge over quads to the opposite edge, both ways, until something ends them.
 
-Across a face with an even number of sides there is an opposite edge too: a ring goes on over those that it
-is told to go through.
-"""
+Across a face with an even number of sides there is an opposite edge too: a ring goes on over those
+that it is told to go through."""
 
 from __future__ import annotations
 
@@ -40,27 +39,47 @@ class EdgeRing:
 
 
 def edge_ring(
-    mesh: Mesh, edge: int, first: int, limit: Bools | None, *, through: Collection[int] = (), along: Collection[int] | None = None
+    mesh: Mesh,
+    edge: int,
+    first: int,
+    limit: Bools | None,
+    *,
+    through: Collection[int] = (),
+    along: Collection[int] | None = None,
 ) -> EdgeRing:
     """The ring through an edge, whose vertex `first` names the side shares count from.
 
-    `through` are faces of an even number of sides that it goes on over; with `along` it keeps to those edges.
-    Raises StepError if no quad lies beside the edge.
-    """
+    `through` are faces of an even number of sides that it goes on over; with `along` it keeps to
+    those edges. Raises StepError if no quad lies beside the edge."""
     walker = _Walker(mesh, limit, frozenset(through), None if along is None else frozenset(along))
     beside = mesh.edges.faces_at(edge)
     if len(beside) > 2:
-        raise StepError("more than two faces meet at this edge", where="edge", elements=(edge_element(mesh.edges.ends[edge]),))
+        raise StepError(
+            "more than two faces meet at this edge",
+            where="edge",
+            elements=(edge_element(mesh.edges.ends[edge]),),
+        )
     forward = walker.walk(edge, first, beside[0])
     if forward.closed:
         return EdgeRing(*forward.arrays(), True, forward.swapped, ())
     if len(beside) == 2:
         backward = walker.walk(edge, first, beside[1])
     else:
-        backward = _Walk([edge], [first], [], False, False, Note("loop-border", "It ends at the border of the part.", (_edge(mesh, edge),)))
+        backward = _Walk(
+            [edge],
+            [first],
+            [],
+            False,
+            False,
+            Note("loop-border", "It ends at the border of the part.", (_edge(mesh, edge),)),
+        )
     if not forward.faces and not backward.faces:
         elements = forward.stop.elements if forward.stop else ()
-        raise StepError(f"there is no quad beside this edge: {_lower(forward.stop)}", where="edge", elements=elements)
+        raise StepError(
+            f"there is no quad beside this edge: {_lower(forward.stop)}",
+            where="edge",
+            elements=elements,
+        )
     both = _Walk(
         backward.edges[:0:-1] + forward.edges,
         backward.first[:0:-1] + forward.first,
@@ -69,7 +88,9 @@ def edge_ring(
         False,
         None,
     )
-    return EdgeRing(*both.arrays(), False, False, tuple(walk.stop for walk in (backward, forward) if walk.stop))
+    return EdgeRing(
+        *both.arrays(), False, False, tuple(walk.stop for walk in (backward, forward) if walk.stop)
+    )
 
 
 @dataclass
@@ -82,11 +103,17 @@ class _Walk:
     stop: Note | None
 
     def arrays(self) -> tuple[Ints, Ints, Ints]:
-        return np.array(self.edges, np.int64), np.array(self.first, np.int64), np.array(self.faces, np.int64)
+        return (
+            np.array(self.edges, np.int64),
+            np.array(self.first, np.int64),
+            np.array(self.faces, np.int64),
+        )
 
 
 class _Walker:
-    def __init__(self, mesh: Mesh, limit: Bools | None, through: frozenset[int], along: frozenset[int] | None) -> None:
+    def __init__(
+        self, mesh: Mesh, limit: Bools | None, through: frozenset[int], along: frozenset[int] | None
+    ) -> None:
         self._mesh = mesh
         self._limit = limit
         self._through = through
@@ -110,13 +137,22 @@ class _Walker:
             k = 0
             while self._of_corner[at + k] != edge:
                 k += 1
-            # The edge k lies opposite the edge k + half: its corner k faces the corner after that, corner k + 1 that itself.
+            # The edge k lies opposite the edge k + half: its corner k faces the corner after that,
+            # corner k + 1 that itself.
             opposite = (k + size // 2) % size
             beyond = self._of_corner[at + opposite]
             if self._along is not None and beyond not in self._along:
-                walk.stop = Note("loop-path-end", "It ends where the picked stretch ends.", (_edge(self._mesh, edge),))
+                walk.stop = Note(
+                    "loop-path-end",
+                    "It ends where the picked stretch ends.",
+                    (_edge(self._mesh, edge),),
+                )
                 return walk
-            side = self._corners[at + (opposite + 1) % size] if self._corners[at + k] == side else self._corners[at + opposite]
+            side = (
+                self._corners[at + (opposite + 1) % size]
+                if self._corners[at + k] == side
+                else self._corners[at + opposite]
+            )
             edge = beyond
             walk.faces.append(face)
             if edge == start:
@@ -130,7 +166,9 @@ class _Walker:
                 return walk
             a, b = self._faces[edge, 0], self._faces[edge, 1]
             if b < 0:
-                walk.stop = Note("loop-border", "It ends at the border of the part.", (_edge(self._mesh, edge),))
+                walk.stop = Note(
+                    "loop-border", "It ends at the border of the part.", (_edge(self._mesh, edge),)
+                )
                 return walk
             face = b if a == face else a
 
@@ -140,7 +178,11 @@ class _Walker:
             code = "loop-triangle" if size == 3 else "loop-ngon"
             return Note(code, f"It ends at face {face}, {kind}.", (face_element(face),))
         if self._limit is not None and not self._limit[face]:
-            return Note("loop-limit", f"It ends at face {face}, which is outside the limit.", (face_element(face),))
+            return Note(
+                "loop-limit",
+                f"It ends at face {face}, which is outside the limit.",
+                (face_element(face),),
+            )
         return None
 
 
@@ -149,4 +191,8 @@ def _edge(mesh: Mesh, edge: int) -> Element:
 
 
 def _lower(note: Note | None) -> str:
-    return "it lies on the border" if note is None else note.words[0].lower() + note.words[1:].rstrip(".")
+    return (
+        "it lies on the border"
+        if note is None
+        else note.words[0].lower() + note.words[1:].rstrip(".")
+    )

@@ -19,14 +19,16 @@ from cutcore.mesh.result import Result, moved_vertices
 from cutcore.mesh.tolerance import weld_of
 from cutcore.queries.problems import t_junctions, zero_area_faces
 
-# A face is warped if a corner lies further from its mean plane than this share of the root of its area.
+# A face is warped if a corner lies further from its mean plane than this share of the root of its
+# area.
 WARPED = 0.05
 
 
 @dataclass(frozen=True)
 class FlowCounts:
-    """The counts a plan shows. Poles are inner vertices with other than four edges; stray vertices are
-    inner vertices with two edges and vertices of no face; borders are counted as closed runs of border edges."""
+    """The counts a plan shows. Poles are inner vertices with other than four edges; stray vertices
+    are inner vertices with two edges and vertices of no face; borders are counted as closed runs of
+    border edges."""
 
     quads: int
     triangles: int
@@ -42,8 +44,8 @@ class FlowCounts:
 
 @dataclass(frozen=True, eq=False)
 class FlowReport:
-    """Counts and places. `faces_*` hold face numbers, `vertices_*` vertex numbers, `edges_*` vertex pairs; `poles`
-    the vertices of each valence that makes a pole."""
+    """Counts and places. `faces_*` hold face numbers, `vertices_*` vertex numbers, `edges_*` vertex
+    pairs; `poles` the vertices of each valence that makes a pole."""
 
     counts: FlowCounts
     faces_triangles: Ints
@@ -63,9 +65,18 @@ class FlowReport:
         return self.counts.quads / total if total else 0.0
 
     def as_json(self) -> dict[str, Any]:
-        places = {name: getattr(self, name).tolist() for name in self.__dataclass_fields__ if name not in ("counts", "poles")}
+        places = {
+            name: getattr(self, name).tolist()
+            for name in self.__dataclass_fields__
+            if name not in ("counts", "poles")
+        }
         poles = {str(valence): vertices.tolist() for valence, vertices in self.poles.items()}
-        return {"counts": asdict(self.counts), "share_of_quads": self.share_of_quads, "poles": poles, **places}
+        return {
+            "counts": asdict(self.counts),
+            "share_of_quads": self.share_of_quads,
+            "poles": poles,
+            **places,
+        }
 
 
 def flow(mesh: Mesh) -> FlowReport:
@@ -82,7 +93,11 @@ def flow(mesh: Mesh) -> FlowReport:
         np.flatnonzero(mesh.sizes > 4),
         zero_area_faces(mesh, weld=weld),
         warped_faces(mesh),
-        {int(v): np.flatnonzero(inner & (valence == v)) for v in np.unique(valence[inner]) if v > 2 and v != 4},
+        {
+            int(v): np.flatnonzero(inner & (valence == v))
+            for v in np.unique(valence[inner])
+            if v > 2 and v != 4
+        },
         two,
         isolated,
         t_junctions(mesh, weld=weld),
@@ -101,14 +116,25 @@ _COUNTS = "_flow_counts"
 
 def _all_counts(mesh: Mesh) -> FlowCounts:
     loose = (len(t_junctions(mesh, weld=weld_of(mesh))), _borders(mesh))
-    return counts_of(mesh.sizes, warped_rows(mesh.points[mesh.corners], mesh.starts), _valence(mesh), _on_border(mesh), loose)
+    return counts_of(
+        mesh.sizes,
+        warped_rows(mesh.points[mesh.corners], mesh.starts),
+        _valence(mesh),
+        _on_border(mesh),
+        loose,
+    )
 
 
 def flow_counts_after(mesh: Mesh, result: Result) -> FlowCounts:
-    """The counts of what a cut made of a mesh: worked out from the faces that changed, if the others kept their numbers."""
+    """The counts of what a cut made of a mesh: worked out from the faces that changed, if the
+    others kept their numbers."""
     after, origin = result.mesh, result.origin
     gone = np.flatnonzero(origin.kept < 0)
-    in_place = origin.keeps_numbers(mesh) and mesh.face_count <= after.face_count and len(moved_vertices(mesh, after)) == 0
+    in_place = (
+        origin.keeps_numbers(mesh)
+        and mesh.face_count <= after.face_count
+        and len(moved_vertices(mesh, after)) == 0
+    )
     if _COUNTS in after.__dict__ or not in_place:
         return flow_counts(after)
     fresh = np.concatenate([gone, np.arange(mesh.face_count, after.face_count)])
@@ -146,7 +172,11 @@ def warped_rows(places: Floats, starts: Ints) -> Bools:
     area = np.sqrt(np.einsum("ij,ij->i", normals, normals))
     unit = normals / np.maximum(area, NOT_ZERO)[:, None]
     middle = np.add.reduceat(places, starts[:-1]) / sizes[:, None]
-    away = np.abs(np.einsum("ij,ij->i", places - np.repeat(middle, sizes, axis=0), np.repeat(unit, sizes, axis=0)))
+    away = np.abs(
+        np.einsum(
+            "ij,ij->i", places - np.repeat(middle, sizes, axis=0), np.repeat(unit, sizes, axis=0)
+        )
+    )
     off: Floats = np.maximum.reduceat(away, starts[:-1])
     return np.asarray(off > WARPED * np.sqrt(area))
 
@@ -160,8 +190,11 @@ def _borders(mesh: Mesh) -> int:
     return components(np.searchsorted(there, ends), len(there))[0]
 
 
-def counts_of(sizes: Ints, warped: Bools, valence: Ints, border: Bools, loose: tuple[int, int]) -> FlowCounts:
-    """The counts of some faces and vertices; `loose` are T-junctions and borders, which no cut adds to."""
+def counts_of(
+    sizes: Ints, warped: Bools, valence: Ints, border: Bools, loose: tuple[int, int]
+) -> FlowCounts:
+    """The counts of some faces and vertices; `loose` are T-junctions and borders, which no cut adds
+    to."""
     inner = valence[~border]
     return FlowCounts(
         quads=int((sizes == 4).sum()),
@@ -180,7 +213,9 @@ def counts_of(sizes: Ints, warped: Bools, valence: Ints, border: Bools, loose: t
 def _valence(mesh: Mesh) -> Ints:
     """How many edges each vertex (V,) has."""
     valence = mesh.edges.valence
-    return np.concatenate([valence, np.zeros(mesh.vertex_count - len(valence), dtype=valence.dtype)])
+    return np.concatenate(
+        [valence, np.zeros(mesh.vertex_count - len(valence), dtype=valence.dtype)]
+    )
 
 
 def _valence_and_border(mesh: Mesh, vertices: Ints) -> tuple[Ints, Bools]:
@@ -189,7 +224,9 @@ def _valence_and_border(mesh: Mesh, vertices: Ints) -> tuple[Ints, Bools]:
     valence = np.zeros(len(vertices), dtype=known.dtype)
     there = vertices < len(known)
     valence[there] = known[vertices[there]]
-    return valence, found_in(vertices, distinct(mesh.edges.ends[np.flatnonzero(mesh.edges.border)].ravel()))
+    return valence, found_in(
+        vertices, distinct(mesh.edges.ends[np.flatnonzero(mesh.edges.border)].ravel())
+    )
 
 
 def _on_border(mesh: Mesh) -> Bools:

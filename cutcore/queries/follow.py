@@ -7,26 +7,30 @@ import numpy as np
 from cutcore.geometry.arrays import Floats, Ints, cross
 from cutcore.mesh.mesh import Mesh
 
-# A line goes on at a vertex without four edges along the edge that turns least, if it turns by no more than this, ...
+# A line goes on at a vertex without four edges along the edge that turns least, if it turns by no
+# more than this, ...
 MOST_TURN_DEGREES = 75.0
 # ... and by so much less than any other.
 LEAST_LEAD_DEGREES = 15.0
 
 
-def lift_onto_curve(mesh: Mesh, edge: int, first: int, share: float, follow: float) -> Floats | None:
-    """How far (3,) to move the place at a share of an edge, counted from its vertex `first`; None if no line goes on there.
+def lift_onto_curve(
+    mesh: Mesh, edge: int, first: int, share: float, follow: float
+) -> Floats | None:
+    """How far (3,) to move the place at a share of an edge, counted from its vertex `first`; None
+    if no line goes on there.
 
-    Circle splines (C. H. Séquin, K. Lee and J. Yen, Fair, G2- and C2-continuous circle splines for the
-    interpolation of sparse data points, Computer-Aided Design 37, 2005). The edge a–b is continued to p
-    beyond a and q beyond b. The circles through p, a, b and through a, b, q each have an arc from a to b;
-    with A(t) and B(t) the places at a share t of their angles, the curve is
+    Circle splines (C. H. Séquin, K. Lee and J. Yen, Fair, G2- and C2-continuous circle splines for
+    the interpolation of sparse data points, Computer-Aided Design 37, 2005). The edge a–b is
+    continued to p beyond a and q beyond b. The circles through p, a, b and through a, b, q each
+    have an arc from a to b; with A(t) and B(t) the places at a share t of their angles, the curve
+    is
 
         C(t) = (1 - t) A(t) + t B(t)
 
-    and the answer is `follow` (0..1) times C(t) - ((1 - t) a + t b). Where a line does not go on, the other arc
-    is used alone. Points of one circle give that circle exactly. No place is moved further than half of its edge:
-    as far as a half circle over it would go.
-    """
+    and the answer is `follow` (0..1) times C(t) - ((1 - t) a + t b). Where a line does not go on,
+    the other arc is used alone. Points of one circle give that circle exactly. No place is moved
+    further than half of its edge: as far as a half circle over it would go."""
     low, high = (int(v) for v in mesh.edges.ends[edge])
     a, b = (low, high) if first == low else (high, low)
     before, after = bent_on(mesh, edge, a), bent_on(mesh, edge, b)
@@ -44,7 +48,8 @@ def lift_onto_curve(mesh: Mesh, edge: int, first: int, share: float, follow: flo
 
 
 def continued(mesh: Mesh, edge: int, vertex: int) -> int:
-    """The vertex that the line of an edge goes on to beyond one of its ends, at a vertex with four edges, or -1."""
+    """The vertex that the line of an edge goes on to beyond one of its ends, at a vertex with four
+    edges, or -1."""
     around = mesh.edges.at_vertex(vertex)
     if len(around) != 4:
         return -1
@@ -56,18 +61,22 @@ def continued(mesh: Mesh, edge: int, vertex: int) -> int:
 
 
 def bent_on(mesh: Mesh, edge: int, vertex: int) -> int:
-    """The vertex that the curve of an edge goes on to beyond one of its ends, or -1: the edge opposite where there are four;
-    a border goes on along the border; else it is the edge that goes straightest on."""
+    """The vertex that the curve of an edge goes on to beyond one of its ends, or -1: the edge
+    opposite where there are four; a border goes on along the border; else it is the edge that goes
+    straightest on."""
     table = mesh.edges
     if not table.border[edge] and (opposite := continued(mesh, edge, vertex)) >= 0:
         return opposite
     around = table.at_vertex(vertex)
     others = around[around != edge]
-    return _straightest(mesh, edge, vertex, others[table.border[others]] if table.border[edge] else others)
+    return _straightest(
+        mesh, edge, vertex, others[table.border[others]] if table.border[edge] else others
+    )
 
 
 def _straightest(mesh: Mesh, edge: int, vertex: int, others: Ints) -> int:
-    """The far end of the edge that an edge goes straightest on to at a vertex; -1 if none does, or two do alike."""
+    """The far end of the edge that an edge goes straightest on to at a vertex; -1 if none does, or
+    two do alike."""
     here = mesh.points[vertex]
     comes = here - mesh.points[_end(mesh, edge, vertex)]
     ends = np.array([_end(mesh, other, vertex) for other in others.tolist()], dtype=np.int64)
@@ -90,7 +99,8 @@ def _end(mesh: Mesh, edge: int, vertex: int) -> int:
 
 
 def _on_arc(before: Floats, a: Floats, b: Floats, share: float) -> Floats:
-    """The place at a share of the angle of the arc from a to b of the circle through before, a and b."""
+    """The place at a share of the angle of the arc from a to b of the circle through before, a and
+    b."""
     u, v = before - a, b - a
     across = cross(u, v)
     size = float(across @ across)

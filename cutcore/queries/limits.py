@@ -14,12 +14,14 @@ from cutcore.mesh.mesh import Mesh
 def limit_mask(mesh: Mesh, limit: Sequence[int] | None) -> Bools | None:
     """Which faces (F,) a cut may touch, or None for the whole part.
 
-    Raises StepError for an empty limit, which would forbid everything, and for faces that are not there.
-    """
+    Raises StepError for an empty limit, which would forbid everything, and for faces that are not
+    there."""
     if limit is None:
         return None
     if len(limit) == 0:
-        raise StepError("an empty list of faces forbids every cut; null lifts the limit", where="limit")
+        raise StepError(
+            "an empty list of faces forbids every cut; null lifts the limit", where="limit"
+        )
     faces = np.asarray(limit, dtype=np.int64)
     outside = faces[(faces < 0) | (faces >= mesh.face_count)]
     if len(outside):

@@ -12,8 +12,9 @@ from cutcore.mesh.mesh import Mesh
 
 @dataclass(frozen=True, eq=False)
 class Ring:
-    """A circle fitted to some places: `roundness` is the difference of their largest and smallest distance from its centre,
-    `flatness` how far they lie off its plane, both over all; `height` where the centre lies along the normal."""
+    """A circle fitted to some places: `roundness` is the difference of their largest and smallest
+    distance from its centre, `flatness` how far they lie off its plane, both over all; `height`
+    where the centre lies along the normal."""
 
     centre: Floats
     normal: Floats
@@ -47,14 +48,21 @@ class Measures:
 
 
 def vertices_of(mesh: Mesh, vertices: Ints, edges: Ints, faces: Ints) -> Ints:
-    """The vertices (n,) that picked elements have, ascending; all that faces use if nothing is picked."""
+    """The vertices (n,) that picked elements have, ascending; all that faces use if nothing is
+    picked."""
     if len(vertices) + len(edges) + len(faces) == 0:
         return distinct(mesh.corners.astype(np.int64))
-    parts = (vertices, mesh.edges.ends[edges].ravel(), mesh.corners[row_positions(mesh.starts, faces)[0]])
+    parts = (
+        vertices,
+        mesh.edges.ends[edges].ravel(),
+        mesh.corners[row_positions(mesh.starts, faces)[0]],
+    )
     return distinct(np.concatenate([np.asarray(part, dtype=np.int64) for part in parts]))
 
 
-def measured(mesh: Mesh, vertices: Ints, edges: Ints, faces: Ints, *, direction: Floats | None = None) -> Measures:
+def measured(
+    mesh: Mesh, vertices: Ints, edges: Ints, faces: Ints, *, direction: Floats | None = None
+) -> Measures:
     """The measures of some picked elements, or of the whole part if nothing is picked."""
     chosen = vertices_of(mesh, vertices, edges, faces)
     places = mesh.points[chosen]
@@ -78,7 +86,8 @@ def measured(mesh: Mesh, vertices: Ints, edges: Ints, faces: Ints, *, direction:
 
 
 def fitted_ring(places: Floats) -> Ring | None:
-    """The circle nearest to some places (N, 3), or None if they are fewer than three or lie on one line.
+    """The circle nearest to some places (N, 3), or None if they are fewer than three or lie on one
+    line.
 
     Its plane is the mean plane (least squares of the distances off it). In it centre c and radius r solve
     |p|² = 2 c·p + (r² - |c|²) in the least squares sense (I. Kåsa, A circle fitting procedure and its error analysis,
@@ -99,7 +108,9 @@ def fitted_ring(places: Floats) -> Ring | None:
     off = local @ normal
     centre = middle + x * axes[0] + y * axes[1]
     radius = float(np.sqrt(rest + x * x + y * y))
-    return Ring(centre, normal, 2 * radius, float(np.ptp(reach)), float(np.ptp(off)), float(centre @ normal))
+    return Ring(
+        centre, normal, 2 * radius, float(np.ptp(reach)), float(np.ptp(off)), float(centre @ normal)
+    )
 
 
 def _distance(mesh: Mesh, vertices: Ints, ends: Floats, faces: Ints) -> float | None:

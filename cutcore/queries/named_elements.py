@@ -44,7 +44,9 @@ def edges_named(mesh: Mesh, pairs: Sequence[tuple[int, int]], *, where: str = "e
     for k, (a, b) in enumerate(pairs):
         edge = mesh.edges.between(a, b)
         if edge < 0:
-            raise StepError(f"there is no edge between the vertices {a} and {b}", where=f"{where}[{k}]")
+            raise StepError(
+                f"there is no edge between the vertices {a} and {b}", where=f"{where}[{k}]"
+            )
         found.append(edge)
     return np.unique(np.array(found, dtype=np.int64))
 

@@ -25,7 +25,13 @@ def frame_of(mesh: Mesh, plane: Plane) -> Floats:
 
 
 def frame_round(mesh: Mesh, centre: Floats, first: Floats, second: Floats) -> Floats:
-    """The corners (4, 3) of a frame about a centre (3,), with its sides along two unit directions (3,)."""
+    """The corners (4, 3) of a frame about a centre (3,), with its sides along two unit directions
+    (3,)."""
     corners = np.array(list(product(*mesh.box.T.tolist()))) - centre
-    wide, long = ((1 + FRAME_MARGIN) * max(float(np.abs(corners @ along).max()), 0.05 * mesh.diagonal) * along for along in (first, second))
-    return np.array([centre - wide - long, centre + wide - long, centre + wide + long, centre - wide + long])
+    wide, long = (
+        (1 + FRAME_MARGIN) * max(float(np.abs(corners @ along).max()), 0.05 * mesh.diagonal) * along
+        for along in (first, second)
+    )
+    return np.array(
+        [centre - wide - long, centre + wide - long, centre + wide + long, centre - wide + long]
+    )

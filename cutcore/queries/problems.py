@@ -13,27 +13,45 @@ from cutcore.notes import Note, edge, face, vertex
 
 
 def problems(mesh: Mesh, *, weld: float | None = None) -> list[Note]:
-    """Degenerate faces, wrong tables, loose direction, T-junctions: everything a cut must not bring about."""
+    """Degenerate faces, wrong tables, loose direction, T-junctions: everything a cut must not bring
+    about."""
     tolerance = weld_of(mesh) if weld is None else weld
     found: list[Note] = []
     zero = zero_area_faces(mesh, weld=tolerance)
     if len(zero):
-        found.append(Note("zero-area", f"{len(zero)} faces have no area", tuple(face(f) for f in zero)))
+        found.append(
+            Note("zero-area", f"{len(zero)} faces have no area", tuple(face(f) for f in zero))
+        )
     pairs = np.sort(mesh.face_of_corner * np.int64(mesh.vertex_count) + mesh.corners)
     twice = np.flatnonzero(pairs[1:] == pairs[:-1])
     if len(twice):
-        found.append(Note("repeated-vertex", "a face names a vertex twice", (face(int(pairs[twice[0]] // mesh.vertex_count)),)))
+        found.append(
+            Note(
+                "repeated-vertex",
+                "a face names a vertex twice",
+                (face(int(pairs[twice[0]] // mesh.vertex_count)),),
+            )
+        )
     clash = clashing_edges(mesh)
     if len(clash):
-        found.append(Note("clashing-faces", "two faces run the same way along an edge", tuple(edge(mesh.edges.ends[e]) for e in clash)))
+        found.append(
+            Note(
+                "clashing-faces",
+                "two faces run the same way along an edge",
+                tuple(edge(mesh.edges.ends[e]) for e in clash),
+            )
+        )
     stray = t_junctions(mesh, weld=tolerance)
     if len(stray):
-        found.append(Note("t-junction", "a vertex lies inside an edge", tuple(vertex(v) for v in stray)))
+        found.append(
+            Note("t-junction", "a vertex lies inside an edge", tuple(vertex(v) for v in stray))
+        )
     return found
 
 
 def zero_area_faces(mesh: Mesh, *, weld: float) -> Ints:
-    """Faces no wider than the tolerance: twice their area is at most their longest edge times the tolerance."""
+    """Faces no wider than the tolerance: twice their area is at most their longest edge times the
+    tolerance."""
     area = np.linalg.norm(mesh.face_normals(), axis=1)
     length = np.linalg.norm(np.diff(mesh.points[mesh.edges.ends], axis=1)[:, 0], axis=1)
     longest = np.maximum.reduceat(length[mesh.edges.of_corner], mesh.starts[:-1])
@@ -43,7 +61,9 @@ def zero_area_faces(mesh: Mesh, *, weld: float) -> Ints:
 def clashing_edges(mesh: Mesh) -> Ints:
     """Edges with exactly two faces that run along them in the same direction."""
     forward = mesh.edges.ends[mesh.edges.of_corner, 0] == mesh.corners
-    count = np.bincount(mesh.edges.of_corner, weights=np.where(forward, 1, -1), minlength=len(mesh.edges))
+    count = np.bincount(
+        mesh.edges.of_corner, weights=np.where(forward, 1, -1), minlength=len(mesh.edges)
+    )
     two = ~mesh.edges.border
     two[list(mesh.edges.crowded)] = False
     return np.flatnonzero(two & (count != 0))
@@ -65,6 +85,11 @@ def t_junctions(mesh: Mesh, *, weld: float) -> Ints:
         if len(others):
             places = mesh.points[others]
             close = distance_to_segments(places, a[k][None], b[k][None])[:, 0] <= weld
-            apart = np.minimum(np.linalg.norm(places - a[k], axis=1), np.linalg.norm(places - b[k], axis=1)) > weld
+            apart = (
+                np.minimum(
+                    np.linalg.norm(places - a[k], axis=1), np.linalg.norm(places - b[k], axis=1)
+                )
+                > weld
+            )
             found.update(int(v) for v in others[close & apart])
     return np.array(sorted(found), dtype=np.int64)

@@ -18,7 +18,8 @@ TREE_BYTES = 160
 
 @dataclass(frozen=True)
 class Hits:
-    """First hits of rays: `face (R,)` (-1 for none), `triangle (R,)`, `distance (R,)` (inf for none)."""
+    """First hits of rays: `face (R,)` (-1 for none), `triangle (R,)`, `distance (R,)` (inf for
+    none)."""
 
     face: Ints
     triangle: Ints
@@ -29,8 +30,8 @@ class RayCaster:
     """First hits on one mesh.
 
     The tree works in single precision about the middle of the mesh; what is read off it (which
-    triangle) is exact enough to choose a face, places are worked out again from the double coordinates.
-    """
+    triangle) is exact enough to choose a face, places are worked out again from the double
+    coordinates."""
 
     def __init__(self, mesh: Mesh, triangles: Ints | None = None) -> None:
         """For all triangles of a mesh, or for some."""
@@ -41,7 +42,11 @@ class RayCaster:
         self._size = mesh.diagonal or 1.0
         self._scene = rtcore_scene.EmbreeScene()
         local = ((mesh.points - self._middle) / self._size).astype(np.float32)
-        TriangleMesh(self._scene, local, np.ascontiguousarray(mesh.triangles.corners[self._triangles], dtype=np.int32))
+        TriangleMesh(
+            self._scene,
+            local,
+            np.ascontiguousarray(mesh.triangles.corners[self._triangles], dtype=np.int32),
+        )
         self._turn = threading.Lock()
         # What the search tree takes beside the arrays above, roughly: it can't be asked.
         self.bytes_aside = TREE_BYTES * len(self._triangles)
@@ -53,7 +58,9 @@ class RayCaster:
         skip = np.maximum(0.0, np.linalg.norm(near, axis=1) - 1.0)
         near = near + directions * skip[:, None]
         with self._turn:
-            found = self._scene.run(near.astype(np.float32), directions.astype(np.float32), query="INTERSECT")
+            found = self._scene.run(
+                near.astype(np.float32), directions.astype(np.float32), query="INTERSECT"
+            )
             triangle = np.asarray(found).astype(np.int64)
         hit = triangle >= 0
         triangle[hit] = self._triangles[triangle[hit]]
@@ -64,7 +71,9 @@ class RayCaster:
             places = self._points[self._all.corners[triangle[hit]]]
             normal = cross(places[:, 1] - places[:, 0], places[:, 2] - places[:, 0])
             with np.errstate(divide="ignore", invalid="ignore"):
-                along = np.einsum("ij,ij->i", places[:, 0] - origins[hit], normal) / np.einsum("ij,ij->i", directions[hit], normal)
+                along = np.einsum("ij,ij->i", places[:, 0] - origins[hit], normal) / np.einsum(
+                    "ij,ij->i", directions[hit], normal
+                )
             distance[hit] = np.where(np.isfinite(along), along, 0.0)
         return Hits(face, triangle, distance)
 

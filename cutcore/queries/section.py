@@ -22,7 +22,16 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from cutcore.geometry.arrays import INDEX, Floats, Ints, distinct, found_in, next_in_row, owner_of, row_positions
+from cutcore.geometry.arrays import (
+    INDEX,
+    Floats,
+    Ints,
+    distinct,
+    found_in,
+    next_in_row,
+    owner_of,
+    row_positions,
+)
 from cutcore.geometry.plane import Plane
 from cutcore.kernels import sides_and_crossed, thin_corners
 from cutcore.mesh.mesh import Mesh
@@ -68,15 +77,17 @@ def section(
 ) -> Section:
     """The section of a mesh, or of some of its faces (ascending), by a plane.
 
-    `pinned` vertices count as lying on it, `released` ones keep the side their height says however small
-    it is. Outside the faces asked for, sides are not worked out and read 0.
+    `pinned` vertices count as lying on it, `released` ones keep the side their height says however
+    small it is. Outside the faces asked for, sides are not worked out and read 0.
 
-    A vertex just off the plane whose neighbouring crossings would part off a corner no wider than the weld
-    tolerance is taken to lie on it, so that no two nodes of the section are ever that close.
-    """
+    A vertex just off the plane whose neighbouring crossings would part off a corner no wider than
+    the weld tolerance is taken to lie on it, so that no two nodes of the section are ever that
+    close."""
     crossed: Ints | None = None
     if faces is None:
-        side, crossed = sides_and_crossed(mesh.points, plane.normal, float(plane.point @ plane.normal), weld, mesh.edges.ends)
+        side, crossed = sides_and_crossed(
+            mesh.points, plane.normal, float(plane.point @ plane.normal), weld, mesh.edges.ends
+        )
         if pinned or released:
             crossed = None
     else:
@@ -94,7 +105,7 @@ def section(
         side[tight], crossed = 0, None
 
 
-def sides(mesh: Mesh, plane: Plane, *, weld: float) -> Ints:
+def side_of_vertices(mesh: Mesh, plane: Plane, *, weld: float) -> Ints:
     """The side (V,) of every vertex: -1, 0 (within the tolerance) or +1."""
     return _side_of(plane.heights(mesh.points), weld)
 
@@ -103,8 +114,11 @@ def _side_of(height: Floats, weld: float) -> Ints:
     return (height > weld).astype(np.int8) - (height < -weld).astype(np.int8)
 
 
-def _nodes_and_segments(mesh: Mesh, plane: Plane, side: Ints, faces: Ints | None, crossed: Ints | None) -> Section:
-    """The section that some sides make; `crossed` are the edges between different sides, if they are known."""
+def _nodes_and_segments(
+    mesh: Mesh, plane: Plane, side: Ints, faces: Ints | None, crossed: Ints | None
+) -> Section:
+    """The section that some sides make; `crossed` are the edges between different sides, if they
+    are known."""
     table = mesh.edges
     if faces is None:
         on = np.flatnonzero(side == 0)
@@ -136,17 +150,26 @@ def _nodes_and_segments(mesh: Mesh, plane: Plane, side: Ints, faces: Ints | None
     if faces is not None:
         touched = faces[found_in(faces, touched)] if not len(on) else faces
     elif 0 < len(on) <= FEW:
-        touched = np.union1d(touched, np.concatenate([table.faces_at_vertex(v) for v in on.tolist()]))
+        touched = np.union1d(
+            touched, np.concatenate([table.faces_at_vertex(v) for v in on.tolist()])
+        )
     elif len(on):
-        touched = np.union1d(touched, np.flatnonzero(np.logical_or.reduceat(side[mesh.corners] == 0, mesh.starts[:-1])))
+        touched = np.union1d(
+            touched,
+            np.flatnonzero(np.logical_or.reduceat(side[mesh.corners] == 0, mesh.starts[:-1])),
+        )
     ends, face = _segments(mesh, side, touched, on, crossed, place)
     if len(flat):
         ends = np.concatenate([ends, np.searchsorted(on, table.ends[flat])])
         face = np.concatenate([face, np.full(len(flat), -1, dtype=np.int64)])
-    return Section(node_vertex, node_edge, np.concatenate([np.zeros(len(on)), share]), place, ends, face, side)
+    return Section(
+        node_vertex, node_edge, np.concatenate([np.zeros(len(on)), share]), place, ends, face, side
+    )
 
 
-def _segments(mesh: Mesh, side: Ints, faces: Ints, on: Ints, crossed: Ints, place: Floats) -> tuple[Ints, Ints]:
+def _segments(
+    mesh: Mesh, side: Ints, faces: Ints, on: Ints, crossed: Ints, place: Floats
+) -> tuple[Ints, Ints]:
     """Segments across faces: (ends (S, 2) as node numbers, face (S,))."""
     if len(faces) == 0:
         return np.zeros((0, 2), dtype=np.int64), np.zeros(0, dtype=np.int64)
@@ -161,7 +184,9 @@ def _segments(mesh: Mesh, side: Ints, faces: Ints, on: Ints, crossed: Ints, plac
     node[on_edge] = len(on) + np.searchsorted(crossed, mesh.edges.of_corner[at[on_edge]])
     has = node >= 0
     count = np.add.reduceat(has.astype(INDEX), starts[:-1])
-    both = np.logical_and(np.logical_or.reduceat(here < 0, starts[:-1]), np.logical_or.reduceat(here > 0, starts[:-1]))
+    both = np.logical_and(
+        np.logical_or.reduceat(here < 0, starts[:-1]), np.logical_or.reduceat(here > 0, starts[:-1])
+    )
 
     simple = (count == 2) & both
     owner = owner_of(starts)
@@ -177,6 +202,9 @@ def _segments(mesh: Mesh, side: Ints, faces: Ints, on: Ints, crossed: Ints, plac
 
 
 def _apexes_of_thin_corners(mesh: Mesh, found: Section, weld: float) -> Ints:
-    """Vertices where two crossed edges meet so close to the plane that what lies between is no face."""
-    _, apex = thin_corners(found.ends, found.edge, found.place, mesh.edges.ends, mesh.points, weld, APEX_REACH * weld)
+    """Vertices where two crossed edges meet so close to the plane that what lies between is no
+    face."""
+    _, apex = thin_corners(
+        found.ends, found.edge, found.place, mesh.edges.ends, mesh.points, weld, APEX_REACH * weld
+    )
     return distinct(apex[found.side[apex] != 0])

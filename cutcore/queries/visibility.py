@@ -11,7 +11,8 @@ from cutcore.geometry.camera import Camera
 from cutcore.mesh.mesh import Mesh
 from cutcore.queries.ray_caster import Shown, first_hits
 
-# A place counts as hidden if something lies before it by more than this share of the part's diagonal.
+# A place counts as hidden if something lies before it by more than this share of the part's
+# diagonal.
 HIDDEN_BEYOND = 1e-4
 
 
@@ -23,7 +24,8 @@ def reach_of(mesh: Mesh, camera: Camera) -> float:
 
 
 def seen_from(mesh: Mesh, camera: Camera, places: Floats) -> tuple[Floats, Floats, Floats]:
-    """Lines of sight to places (N, 3): origins (N, 3), unit directions (N, 3) and how far (N,) the places lie along them."""
+    """Lines of sight to places (N, 3): origins (N, 3), unit directions (N, 3) and how far (N,) the
+    places lie along them."""
     sights = camera.sights(places)
     if camera.parallel:
         away = camera.depth(places) + reach_of(mesh, camera)
@@ -34,8 +36,9 @@ def seen_from(mesh: Mesh, camera: Camera, places: Floats) -> tuple[Floats, Float
 
 @dataclass(frozen=True, eq=False)
 class Sights:
-    """Places (N, 3) as a view sees them: `sights (N, 3)` unit directions to them, the `first (N,)` face each line of sight
-    meets, -1 for none; and which are `clear (N,)`: nothing lies before them."""
+    """Places (N, 3) as a view sees them: `sights (N, 3)` unit directions to them, the `first (N,)`
+    face each line of sight meets, -1 for none; and which are `clear (N,)`: nothing lies before
+    them."""
 
     sights: Floats
     first: Ints
@@ -43,9 +46,11 @@ class Sights:
     before_eye: Bools
 
 
-def look_at(mesh: Mesh, camera: Camera, places: Floats, shown: Shown | None = None, own: Ints | None = None) -> Sights:
-    """Look at places of a part, of which only the `shown` faces are there; `own (N,)` are the faces they lie in, which never
-    lie before them."""
+def look_at(
+    mesh: Mesh, camera: Camera, places: Floats, shown: Shown | None = None, own: Ints | None = None
+) -> Sights:
+    """Look at places of a part, of which only the `shown` faces are there; `own (N,)` are the faces
+    they lie in, which never lie before them."""
     origins, sights, depth = seen_from(mesh, camera, places)
     hits = first_hits(mesh, origins, sights, shown)
     clear = hits.distance >= depth - HIDDEN_BEYOND * mesh.diagonal

@@ -21,7 +21,8 @@ from cutcore.tool import Example, Reshape, Reshaping
 
 
 class BridgeParams(Reshaping):
-    """What is joined: two openings, by border `edges` all round them, or two groups of `faces`, which go.
+    """What is joined: two openings, by border `edges` all round them, or two groups of `faces`,
+    which go.
 
     `twist` turns the second end by so many vertices from where the strip turns least.
     """
@@ -39,23 +40,27 @@ class BridgeParams(Reshaping):
 
 
 def apply(mesh: Mesh, params: BridgeParams) -> Result:
-    """No border is left at either end. With as many vertices at both ends all faces are quads; else the difference is
-    spread evenly as triangles, with a note.
+    """No border is left at either end. With as many vertices at both ends all faces are quads; else
+    the difference is spread evenly as triangles, with a note.
 
-    The start at the second end is the one with the least sum of squared distances between what is joined. Raises
-    StepError where there are not two ends, or they share a vertex.
-    """
+    The start at the second end is the one with the least sum of squared distances between what is
+    joined. Raises StepError where there are not two ends, or they share a vertex."""
     opened, origin, loops = _ends(mesh, params)
     if len(loops) != 2:
         words = f"two openings are joined by a bridge: {len(loops)} were found"
         raise StepError(words, where="edges" if params.edges is not None else "faces")
     first, second = sorted(loops, key=len, reverse=True)
     if len(np.intersect1d(first, second)):
-        raise StepError("the two openings share a vertex", where="edges" if params.edges is not None else "faces")
+        raise StepError(
+            "the two openings share a vertex",
+            where="edges" if params.edges is not None else "faces",
+        )
     strip = _strip(opened, first, _facing(opened, first, second[::-1], params.twist))
     made = with_faces(opened, strip)
     added = np.arange(opened.face_count, made.face_count)
-    whole = Origin(np.concatenate([origin.face, np.full(len(strip), -1)]), origin.vertex, origin.kept)
+    whole = Origin(
+        np.concatenate([origin.face, np.full(len(strip), -1)]), origin.vertex, origin.kept
+    )
     triangles = [int(f) for f, loop in zip(added, strip, strict=True) if len(loop) == 3]
     notes: tuple[Note, ...] = ()
     if triangles:
@@ -66,23 +71,33 @@ def apply(mesh: Mesh, params: BridgeParams) -> Result:
 
 
 def _ends(mesh: Mesh, params: BridgeParams) -> tuple[Mesh, Origin, list[Ints]]:
-    """The mesh with both ends open, and the loops round them, in the direction a face in each would have."""
+    """The mesh with both ends open, and the loops round them, in the direction a face in each would
+    have."""
     if params.edges is not None:
         named = edges_named(mesh, params.edges)
         inner = named[~mesh.edges.border[named]]
         if len(inner):
-            raise StepError("only open borders can be joined: pick the faces instead", where="edges")
+            raise StepError(
+                "only open borders can be joined: pick the faces instead", where="edges"
+            )
         return mesh, Origin.same(mesh), border_loops(mesh, mesh.edges.ends[named])
     assert params.faces is not None  # the model has checked this
     chosen = face_mask(mesh, params.faces)
     if _groups(mesh, chosen) != 2:
-        raise StepError(f"two groups of faces are joined by a bridge: {_groups(mesh, chosen)} were picked", where="faces")
+        raise StepError(
+            f"two groups of faces are joined by a bridge: {_groups(mesh, chosen)} were picked",
+            where="faces",
+        )
     before = mesh.edges.ends[mesh.edges.border]
     opened, origin = without_faces(mesh, chosen)
     count = np.int64(mesh.vertex_count)
     now = np.sort(origin.vertex[opened.edges.ends[opened.edges.border]], axis=1).astype(np.int64)
     fresh = ~np.isin(now @ np.array([count, 1]), before.astype(np.int64) @ np.array([count, 1]))
-    return opened, then(Origin.same(mesh), origin), border_loops(opened, opened.edges.ends[opened.edges.border][fresh])
+    return (
+        opened,
+        then(Origin.same(mesh), origin),
+        border_loops(opened, opened.edges.ends[opened.edges.border][fresh]),
+    )
 
 
 def _groups(mesh: Mesh, chosen: Bools) -> int:
@@ -101,12 +116,16 @@ def _partner(many: int, few: int) -> Ints:
 def _facing(mesh: Mesh, first: Ints, second: Ints, twist: int) -> Ints:
     """The second loop begun where what is joined lies nearest to each other, then turned on."""
     partner = _partner(len(first), len(second))[:-1]
-    away = [((mesh.points[first] - mesh.points[np.roll(second, -k)[partner]]) ** 2).sum() for k in range(len(second))]
+    away = [
+        ((mesh.points[first] - mesh.points[np.roll(second, -k)[partner]]) ** 2).sum()
+        for k in range(len(second))
+    ]
     return np.roll(second, -(int(np.argmin(away)) + twist))
 
 
 def _strip(mesh: Mesh, first: Ints, second: Ints) -> list[Ints]:
-    """Faces between two loops, the second walked backwards: quads, and triangles where the first has more vertices."""
+    """Faces between two loops, the second walked backwards: quads, and triangles where the first
+    has more vertices."""
     partner = _partner(len(first), len(second))
     made = []
     for k in range(len(first)):

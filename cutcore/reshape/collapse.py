@@ -19,8 +19,9 @@ from cutcore.trace.trace import anchor_place
 
 
 class CollapseParams(Reshaping):
-    """Either `vertices`, which all become one at `at` (their middle if none is given), or `edges`, each of which
-    becomes one vertex at the share given; edges that touch become one vertex at the mean of their places."""
+    """Either `vertices`, which all become one at `at` (their middle if none is given), or `edges`,
+    each of which becomes one vertex at the share given; edges that touch become one vertex at the
+    mean of their places."""
 
     tool: Literal["collapse"] = "collapse"
     vertices: Vertices | None = None

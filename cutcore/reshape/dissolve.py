@@ -1,4 +1,5 @@
-"""Dissolve: take edges away by joining the faces on either side; or join picked faces into as few as can be."""
+"""Dissolve: take edges away by joining the faces on either side; or join picked faces into as few
+as can be."""
 
 from __future__ import annotations
 
@@ -19,8 +20,8 @@ from cutcore.tool import Example, Reshape, Reshaping
 
 
 class DissolveParams(Reshaping):
-    """Either `edges` to take away, or `faces` whose inside edges all go. Vertices left with two edges in a line
-    that was dissolved go too, unless `keep_vertices`."""
+    """Either `edges` to take away, or `faces` whose inside edges all go. Vertices left with two
+    edges in a line that was dissolved go too, unless `keep_vertices`."""
 
     tool: Literal["dissolve"] = "dissolve"
     edges: Edges | None = None
@@ -35,7 +36,8 @@ class DissolveParams(Reshaping):
 
 
 def apply(mesh: Mesh, params: DissolveParams) -> Result:
-    """Edges that can't go (borders, more than two faces, a join that is no simple face) stay, with a note."""
+    """Edges that can't go (borders, more than two faces, a join that is no simple face) stay, with
+    a note."""
     if params.edges is not None:
         wanted = edges_named(mesh, params.edges)
     else:
@@ -68,7 +70,9 @@ def apply(mesh: Mesh, params: DissolveParams) -> Result:
         words = "Some edges stay: they lie on a border, at more than two faces, or the joined face would not be simple."
         notes.append(Note("not-dissolved", words, tuple(stuck[:50])))
     if not joined:
-        return Result(mesh, Origin.same(mesh), notes=(*notes, Note("nothing-to-do", "Nothing was dissolved.")))
+        return Result(
+            mesh, Origin.same(mesh), notes=(*notes, Note("nothing-to-do", "Nothing was dissolved."))
+        )
     return _rebuilt(mesh, joined, keep_vertices=params.keep_vertices, notes=tuple(notes))
 
 
@@ -86,7 +90,8 @@ def _groups(mesh: Mesh, edges: Ints) -> list[list[int]]:
 
 
 def _outline(mesh: Mesh, members: list[int], gone: Bools) -> list[int] | None:
-    """The corners that go round a group of faces, or None if that is not one simple loop of three vertices or more."""
+    """The corners that go round a group of faces, or None if that is not one simple loop of three
+    vertices or more."""
     following: dict[int, int] = {}
     corner_of: dict[int, int] = {}
     for f in members:
@@ -114,14 +119,18 @@ def _outline(mesh: Mesh, members: list[int], gone: Bools) -> list[int] | None:
     return outline if len(outline) == len(following) else None
 
 
-def _rebuilt(mesh: Mesh, joined: dict[int, list[int]], *, keep_vertices: bool, notes: tuple[Note, ...]) -> Result:
+def _rebuilt(
+    mesh: Mesh, joined: dict[int, list[int]], *, keep_vertices: bool, notes: tuple[Note, ...]
+) -> Result:
     rows = [np.arange(begin, end) for begin, end in itertools.pairwise(mesh.starts.tolist())]
     for f, outline in joined.items():
         rows[f] = np.array(outline, dtype=np.int64)
     rows = _without_needless(mesh, rows, joined) if not keep_vertices else rows
     stays = np.array([f for f in range(mesh.face_count) if len(rows[f])])
     at = np.concatenate([rows[f] for f in stays.tolist()])
-    made, vertices = of_rows(mesh, at, starts_of(np.array([len(rows[f]) for f in stays.tolist()])), stays)
+    made, vertices = of_rows(
+        mesh, at, starts_of(np.array([len(rows[f]) for f in stays.tolist()])), stays
+    )
     kept = np.full(mesh.face_count, -1, dtype=np.int64)
     for new, f in enumerate(stays.tolist()):
         if f not in joined and len(rows[f]) == mesh.sizes[f]:

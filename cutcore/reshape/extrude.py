@@ -21,8 +21,8 @@ from cutcore.words import count_of, length_words
 
 
 class ExtrudeParams(Reshaping):
-    """How far the faces go, inwards if negative: each by that distance along its own `normal`, or all of them along their
-    `mean` normal or an axis."""
+    """How far the faces go, inwards if negative: each by that distance along its own `normal`, or
+    all of them along their `mean` normal or an axis."""
 
     tool: Literal["extrude"] = "extrude"
     faces: Faces
@@ -31,13 +31,12 @@ class ExtrudeParams(Reshaping):
 
 
 def apply(mesh: Mesh, params: ExtrudeParams) -> Result:
-    """Euler's characteristic and closedness are kept where the region has a border that passes no vertex twice; a region
-    without a border only moves.
+    """Euler's characteristic and closedness are kept where the region has a border that passes no
+    vertex twice; a region without a border only moves.
 
-    Along the normal, a vertex goes by the shortest vector v with v · n = distance for the normals n of the picked faces
-    round it, in the least squares sense where they are too many. Raises StepError for a distance of 0 and for faces
-    whose normals cancel out.
-    """
+    Along the normal, a vertex goes by the shortest vector v with v · n = distance for the normals n
+    of the picked faces round it, in the least squares sense where they are too many. Raises
+    StepError for a distance of 0 and for faces whose normals cancel out."""
     if params.distance == 0.0:
         raise StepError("a distance of 0 moves nothing", where="distance")
     chosen = face_mask(mesh, params.faces)
@@ -63,7 +62,8 @@ def _direction(mesh: Mesh, chosen: Bools, along: str) -> Floats:
 
 
 def _by_normals(region: Region) -> Floats:
-    """For each vertex of the region, ascending: the shortest vector that lies one unit along the normals round it (n, 3)."""
+    """For each vertex of the region, ascending: the shortest vector that lies one unit along the
+    normals round it (n, 3)."""
     normal = region.corner_normals()
     vertices, row = np.unique(region.vertex, return_inverse=True)
     order = np.argsort(row, kind="stable")
@@ -77,7 +77,9 @@ def _by_normals(region: Region) -> Floats:
 
 TOOL = Reshape(
     params=ExtrudeParams,
-    title=lambda params: f"{count_of(len(params.faces), 'face')} extruded by {length_words(params.distance)}",
+    title=lambda params: (
+        f"{count_of(len(params.faces), 'face')} extruded by {length_words(params.distance)}"
+    ),
     examples=(
         Example("cube", {"faces": [12, 13], "distance": 0.4}),
         Example("cube", {"faces": [31], "distance": -0.2, "along": "y"}),

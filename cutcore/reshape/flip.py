@@ -21,7 +21,11 @@ class FlipParams(Reshaping):
 
 def apply(mesh: Mesh, params: FlipParams) -> Result:
     """Each face keeps its first corner and runs the other way round."""
-    chosen = np.ones(mesh.face_count, dtype=bool) if params.faces is None else face_mask(mesh, params.faces)
+    chosen = (
+        np.ones(mesh.face_count, dtype=bool)
+        if params.faces is None
+        else face_mask(mesh, params.faces)
+    )
     corner = np.arange(len(mesh.corners))
     first = np.repeat(mesh.starts[:-1], mesh.sizes)
     size = np.repeat(mesh.sizes, mesh.sizes)

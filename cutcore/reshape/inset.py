@@ -1,4 +1,5 @@
-"""Inset: draw the border of picked faces inwards by an even distance, and leave a strip of quads round them."""
+"""Inset: draw the border of picked faces inwards by an even distance, and leave a strip of quads
+round them."""
 
 from __future__ import annotations
 
@@ -31,10 +32,10 @@ class InsetParams(Reshaping):
 def apply(mesh: Mesh, params: InsetParams) -> Result:
     """Area is kept on flat faces; topology always.
 
-    A corner between edges with the inward unit vectors a and b goes by d (a + b) / (1 + a · b): its edges then run at the
-    distance d from where they were. Raises StepError, with the widest strip there is room for, where an edge would
-    shrink to nothing or a face turn over, and for faces without a border.
-    """
+    A corner between edges with the inward unit vectors a and b goes by d (a + b) / (1 + a · b): its
+    edges then run at the distance d from where they were. Raises StepError, with the widest strip
+    there is room for, where an edge would shrink to nothing or a face turn over, and for faces
+    without a border."""
     region = Region.of(mesh, face_mask(mesh, params.faces))
     if not region.rim.any():
         raise StepError("the picked faces have no border to draw in", where="faces")
@@ -54,11 +55,20 @@ def apply(mesh: Mesh, params: InsetParams) -> Result:
     tight = int(np.argmin(room))
     if params.distance >= room[tight]:
         pair = edge(np.sort([vertex[tight], vertex[ahead[tight]]]))
-        raise StepError(f"there is room for a strip of less than {room[tight]:.6g} only", where="distance", elements=(pair,))
+        raise StepError(
+            f"there is room for a strip of less than {room[tight]:.6g} only",
+            where="distance",
+            elements=(pair,),
+        )
     shift = np.zeros((mesh.vertex_count, 3))
     shift[vertex] = params.distance * reach
     result = walled(region, shift, same_surface=True)
-    turned = np.einsum("ij,ij->i", mesh.face_normals(region.faces), result.mesh.face_normals(region.faces)) <= 0
+    turned = (
+        np.einsum(
+            "ij,ij->i", mesh.face_normals(region.faces), result.mesh.face_normals(region.faces)
+        )
+        <= 0
+    )
     if turned.any():
         raise StepError("a picked face is too narrow for a strip of that width", where="distance")
     return result
@@ -66,7 +76,9 @@ def apply(mesh: Mesh, params: InsetParams) -> Result:
 
 TOOL = Reshape(
     params=InsetParams,
-    title=lambda params: f"{count_of(len(params.faces), 'face')} inset by {length_words(params.distance)}",
+    title=lambda params: (
+        f"{count_of(len(params.faces), 'face')} inset by {length_words(params.distance)}"
+    ),
     examples=(Example("cube", {"faces": [31], "distance": 0.05}),),
     moves=edges_of_moved_vertices,
     apply=apply,

@@ -1,5 +1,5 @@
-"""What no reshape may bring about: edges at which more than two faces meet where two met before, or at which two faces meet
-that run against each other."""
+"""What no reshape may bring about: edges at which more than two faces meet where two met before, or
+at which two faces meet that run against each other."""
 
 from __future__ import annotations
 
@@ -15,7 +15,8 @@ AGAINST = "two faces would meet at an edge that run against each other"
 
 
 def crowded_anew(before: Mesh, result: Result) -> list[int]:
-    """The edges of a result, by number, at which more faces meet than at the edge they were, and more than two."""
+    """The edges of a result, by number, at which more faces meet than at the edge they were, and
+    more than two."""
     after, origin = result.mesh, result.origin.vertex
     found = []
     for edge, faces in after.edges.crowded.items():
@@ -27,14 +28,20 @@ def crowded_anew(before: Mesh, result: Result) -> list[int]:
 
 
 def clashing_anew(before: Mesh, result: Result) -> list[int]:
-    """The edges of a result, by number, at which two faces meet that run against each other, and did not before."""
+    """The edges of a result, by number, at which two faces meet that run against each other, and
+    did not before."""
     origin, ends = result.origin.vertex, result.mesh.edges.ends
     clashed = {tuple(sorted(pair)) for pair in before.edges.ends[clashing_edges(before)].tolist()}
-    return [e for e in clashing_edges(result.mesh).tolist() if tuple(sorted(origin[ends[e]].tolist())) not in clashed]
+    return [
+        e
+        for e in clashing_edges(result.mesh).tolist()
+        if tuple(sorted(origin[ends[e]].tolist())) not in clashed
+    ]
 
 
 def refuse_crowded(before: Mesh, result: Result) -> Result:
-    """The same result. Raises StepError, with the place, if an edge has got more than two faces by it."""
+    """The same result. Raises StepError, with the place, if an edge has got more than two faces by
+    it."""
     found = crowded_anew(before, result)
     if found:
         ends: Ints = result.mesh.edges.ends[found[0]]

@@ -13,13 +13,13 @@ from cutcore.notes import Note, face
 
 
 def merge_vertices(mesh: Mesh, goal: Ints, points: Floats, notes: tuple[Note, ...] = ()) -> Result:
-    """The mesh with every vertex v replaced by goal[v] (V,), whose place becomes points[goal[v]] (V, 3).
+    """The mesh with every vertex v replaced by goal[v] (V,), whose place becomes points[goal[v]]
+    (V, 3).
 
-    Corners that fall together with the next are dropped, faces left with fewer than three different corners
-    too, and two faces that fall onto one another, back to back. A face that would touch itself at a vertex is parted
-    there into simple faces. Vertices that were merged into others, or whose last face vanished, go; the rest keep their
-    order.
-    """
+    Corners that fall together with the next are dropped, faces left with fewer than three different
+    corners too, and two faces that fall onto one another, back to back. A face that would touch
+    itself at a vertex is parted there into simple faces. Vertices that were merged into others, or
+    whose last face vanished, go; the rest keep their order."""
     corner = goal[mesh.corners]
     following = corner[next_in_row(mesh.starts)]
     keep = corner != following
@@ -29,7 +29,12 @@ def merge_vertices(mesh: Mesh, goal: Ints, points: Floats, notes: tuple[Note, ..
     owner = owner_of(mesh.starts)[keep]
     place = np.flatnonzero(keep)
     starts = starts_of(sizes)
-    special = {int(f): _simple_loops(corner[place[starts[f] : starts[f + 1]]], place[starts[f] : starts[f + 1]]) for f in touched}
+    special = {
+        int(f): _simple_loops(
+            corner[place[starts[f] : starts[f + 1]]], place[starts[f] : starts[f + 1]]
+        )
+        for f in touched
+    }
     plain = np.ones(mesh.face_count, dtype=bool)
     plain[touched] = False
 
@@ -59,8 +64,12 @@ def merge_vertices(mesh: Mesh, goal: Ints, points: Floats, notes: tuple[Note, ..
     # Faces keep their order; only the further loops of a parted face come last.
     order = np.argsort(parent, kind="stable")
     cells = row_positions(first, order)[0]
-    corners_at = np.concatenate([flat[cells], *(loop for _, loop in further)]) if len(flat) else flat
-    new_sizes = np.concatenate([row_sizes[order], np.array([len(loop) for _, loop in further], dtype=np.int64)])
+    corners_at = (
+        np.concatenate([flat[cells], *(loop for _, loop in further)]) if len(flat) else flat
+    )
+    new_sizes = np.concatenate(
+        [row_sizes[order], np.array([len(loop) for _, loop in further], dtype=np.int64)]
+    )
     face_from = np.concatenate([parent[order], np.array([f for f, _ in further], dtype=np.int64)])
     # Who was merged goes, and who was in a face and is in none any more.
     in_a_face = np.zeros(mesh.vertex_count, dtype=bool)
@@ -80,12 +89,20 @@ def merge_vertices(mesh: Mesh, goal: Ints, points: Floats, notes: tuple[Note, ..
     untouched = np.flatnonzero(plain[face_from])
     kept[face_from[untouched]] = untouched
     if lost:
-        notes = (*notes, Note("faces-vanished", f"{len(lost)} faces had no corners left and vanished.", tuple(face(f) for f in lost[:50])))
+        notes = (
+            *notes,
+            Note(
+                "faces-vanished",
+                f"{len(lost)} faces had no corners left and vanished.",
+                tuple(face(f) for f in lost[:50]),
+            ),
+        )
     return Result(made, Origin(face_from, np.flatnonzero(stays), kept), Picked(), notes)
 
 
 def _back_to_back(corner: Ints, rows: list[Ints]) -> set[int]:
-    """Which of some loops (corner places) lie on one another, the one run backwards: they enclose nothing."""
+    """Which of some loops (corner places) lie on one another, the one run backwards: they enclose
+    nothing."""
     waiting: dict[tuple[int, ...], int] = {}
     found: set[int] = set()
     for k, row in enumerate(rows):
@@ -102,7 +119,8 @@ def _back_to_back(corner: Ints, rows: list[Ints]) -> set[int]:
 
 
 def _simple_loops(loop: Ints, place: Ints) -> list[Ints]:
-    """The corner places of a closed loop of vertices, parted where a vertex comes twice; loops of two vanish."""
+    """The corner places of a closed loop of vertices, parted where a vertex comes twice; loops of
+    two vanish."""
     found: list[Ints] = []
     path: list[int] = []
     position: dict[int, int] = {}

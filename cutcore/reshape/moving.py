@@ -24,6 +24,18 @@ def moved_to(mesh: Mesh, points: Floats) -> Result:
     kept = np.arange(mesh.face_count)
     kept[np.logical_or.reduceat(changed[mesh.corners], mesh.starts[:-1])] = -1
     origin = Origin(np.arange(mesh.face_count), np.arange(mesh.vertex_count), kept)
-    flat = np.setdiff1d(zero_area_faces(made, weld=weld_of(made)), zero_area_faces(mesh, weld=weld_of(mesh)))
-    notes = (Note("move-flattens", f"{len(flat)} faces have no area then.", tuple(face(f) for f in flat[:50])),) if len(flat) else ()
+    flat = np.setdiff1d(
+        zero_area_faces(made, weld=weld_of(made)), zero_area_faces(mesh, weld=weld_of(mesh))
+    )
+    notes = (
+        (
+            Note(
+                "move-flattens",
+                f"{len(flat)} faces have no area then.",
+                tuple(face(f) for f in flat[:50]),
+            ),
+        )
+        if len(flat)
+        else ()
+    )
     return Result(made, origin, notes=notes)

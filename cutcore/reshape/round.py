@@ -22,7 +22,8 @@ from cutcore.words import length_words
 
 
 class RoundParams(Reshaping):
-    """The vertices that go onto a circle: of `edges`, or `vertices`. What is not given is fitted to them.
+    """The vertices that go onto a circle: of `edges`, or `vertices`. What is not given is fitted to
+    them.
 
     `even` sets them at equal angles, in the order they have; else each keeps its own.
     """
@@ -37,12 +38,15 @@ class RoundParams(Reshaping):
 
 
 def apply(mesh: Mesh, params: RoundParams) -> Result:
-    """Connectivity stays. A vertex p goes to c + r u, u the direction from the centre c to p within the plane of the circle.
+    """Connectivity stays. A vertex p goes to c + r u, u the direction from the centre c to p within
+    the plane of the circle.
 
-    Raises StepError where fewer than three vertices are named, no circle fits, or a vertex lies on its axis.
-    """
+    Raises StepError where fewer than three vertices are named, no circle fits, or a vertex lies on
+    its axis."""
     none = np.zeros(0, dtype=np.int64)
-    vertices = none if params.vertices is None else np.flatnonzero(vertex_mask(mesh, params.vertices))
+    vertices = (
+        none if params.vertices is None else np.flatnonzero(vertex_mask(mesh, params.vertices))
+    )
     edges = none if params.edges is None else edges_named(mesh, params.edges)
     if len(vertices) + len(edges) == 0:
         raise StepError("a ring needs vertices or edges", where="vertices")
@@ -50,7 +54,9 @@ def apply(mesh: Mesh, params: RoundParams) -> Result:
     places = mesh.points[chosen]
     ring = fitted_ring(places)
     if ring is None:
-        raise StepError("no circle can be fitted to the pick: it lies on one line", where="vertices")
+        raise StepError(
+            "no circle can be fitted to the pick: it lies on one line", where="vertices"
+        )
     normal = ring.normal if params.normal is None else np.array(params.normal)
     if not np.linalg.norm(normal) > 0:
         raise StepError("a normal can't be zero", where="normal")
@@ -60,7 +66,9 @@ def apply(mesh: Mesh, params: RoundParams) -> Result:
     away = away - (away @ normal)[:, None] * normal
     size = np.linalg.norm(away, axis=1)
     if (size <= 1e-12 * ring.diameter).any():
-        raise StepError("a vertex lies on the axis of the circle: it has no side to go to", where="vertices")
+        raise StepError(
+            "a vertex lies on the axis of the circle: it has no side to go to", where="vertices"
+        )
     radius = 0.5 * (ring.diameter if params.diameter is None else params.diameter)
     unit = away / size[:, None]
     if params.even:

@@ -20,7 +20,8 @@ class SeparateParams(Reshaping):
 
 
 def apply(mesh: Mesh, params: SeparateParams) -> Result:
-    """The part without the faces, and the new part. Raises StepError if nothing of the part would be left."""
+    """The part without the faces, and the new part. Raises StepError if nothing of the part would
+    be left."""
     chosen = face_mask(mesh, params.faces)
     left, origin = without_faces(mesh, chosen)
     return Result(left, origin, apart=(without_faces(mesh, ~chosen)[0],))

@@ -16,7 +16,14 @@ from cutcore.mesh.result import Result
 from cutcore.mesh.tolerance import weld_of
 from cutcore.params import Index, Length, Params
 from cutcore.queries.measure import fitted_ring, vertices_of
-from cutcore.queries.named_elements import Edges, Faces, Vertices, edges_named, face_mask, vertex_mask
+from cutcore.queries.named_elements import (
+    Edges,
+    Faces,
+    Vertices,
+    edges_named,
+    face_mask,
+    vertex_mask,
+)
 from cutcore.reshape.moving import moved_to
 from cutcore.tool import Example, Reshape, Reshaping
 from cutcore.words import length_words
@@ -40,11 +47,12 @@ class KeptVertex(Params):
 
 
 class SizeParams(Reshaping):
-    """The vertices of the named elements (of the whole part, if none are named) are sized, then moved.
+    """The vertices of the named elements (of the whole part, if none are named) are sized, then
+    moved.
 
-    `about` is what stays: the centre of the pick's box, that of the part's, the low or high side along every axis, or a
-    vertex. A `diameter` is that of the circle fitted to the vertices: it is sized in its plane, about its centre.
-    """
+    `about` is what stays: the centre of the pick's box, that of the part's, the low or high side
+    along every axis, or a vertex. A `diameter` is that of the circle fitted to the vertices: it is
+    sized in its plane, about its centre."""
 
     tool: Literal["size"] = "size"
     vertices: Vertices | None = None
@@ -63,20 +71,24 @@ class SizeParams(Reshaping):
 
 
 def apply(mesh: Mesh, params: SizeParams) -> Result:
-    """The mesh with vertices moved: p becomes c + s (p - c) + m, with c what stays, s the new extent over the old along each
-    axis, m the move. Connectivity stays as it is.
+    """The mesh with vertices moved: p becomes c + s (p - c) + m, with c what stays, s the new
+    extent over the old along each axis, m the move. Connectivity stays as it is.
 
-    Raises StepError where the pick has no extent along an axis it is to be sized along, or no circle fits it.
-    """
+    Raises StepError where the pick has no extent along an axis it is to be sized along, or no
+    circle fits it."""
     chosen = _chosen(mesh, params)
     places = mesh.points[chosen]
     made = mesh.points.copy()
     if params.diameter is not None:
         ring = fitted_ring(places)
         if ring is None:
-            raise StepError("no circle can be fitted to the pick: it lies on one line", where="diameter")
+            raise StepError(
+                "no circle can be fitted to the pick: it lies on one line", where="diameter"
+            )
         if ring.diameter <= weld_of(mesh):
-            raise StepError("the circle of the pick is a point: it can't be sized", where="diameter")
+            raise StepError(
+                "the circle of the pick is a point: it can't be sized", where="diameter"
+            )
         away = places - ring.centre
         off = (away @ ring.normal)[:, None] * ring.normal
         made[chosen] = ring.centre + off + (params.diameter / ring.diameter) * (away - off)
@@ -88,7 +100,9 @@ def apply(mesh: Mesh, params: SizeParams) -> Result:
 
 def _chosen(mesh: Mesh, params: SizeParams) -> Ints:
     none: Ints = np.zeros(0, dtype=np.int64)
-    vertices = none if params.vertices is None else np.flatnonzero(vertex_mask(mesh, params.vertices))
+    vertices = (
+        none if params.vertices is None else np.flatnonzero(vertex_mask(mesh, params.vertices))
+    )
     edges = none if params.edges is None else edges_named(mesh, params.edges)
     faces = none if params.faces is None else np.flatnonzero(face_mask(mesh, params.faces))
     return vertices_of(mesh, vertices, edges, faces)
@@ -103,7 +117,10 @@ def _sized(mesh: Mesh, params: SizeParams, places: Floats) -> Floats:
         if wanted is None:
             continue
         if high[k] - low[k] <= weld_of(mesh):
-            raise StepError(f"the pick is flat along {'xyz'[k]}: it has no extent there to size", where=f"extent.{'xyz'[k]}")
+            raise StepError(
+                f"the pick is flat along {'xyz'[k]}: it has no extent there to size",
+                where=f"extent.{'xyz'[k]}",
+            )
         sized[:, k] = stays[k] + (wanted / (high[k] - low[k])) * (places[:, k] - stays[k])
     return sized
 
@@ -114,14 +131,20 @@ def _stays(mesh: Mesh, params: SizeParams, low: Floats, high: Floats) -> Floats:
         vertex_mask(mesh, [params.about.vertex], where="about.vertex")
         return np.asarray(mesh.points[params.about.vertex])
     part = mesh.box.mean(axis=0)
-    return np.asarray({"centre": 0.5 * (low + high), "part": part, "low": low, "high": high}[params.about])
+    return np.asarray(
+        {"centre": 0.5 * (low + high), "part": part, "low": low, "high": high}[params.about]
+    )
 
 
 def _title(params: SizeParams) -> str:
     what = "The pick" if params.faces or params.edges or params.vertices else "The part"
     if params.diameter is not None:
         return f"{what} sized to {length_words(params.diameter)} across"
-    sizes = [f"{axis} {length_words(value)}" for axis, value in (params.extent or Extent()) if value is not None]
+    sizes = [
+        f"{axis} {length_words(value)}"
+        for axis, value in (params.extent or Extent())
+        if value is not None
+    ]
     return f"{what} sized to {', '.join(sizes)}" if sizes else f"{what} moved"
 
 
@@ -131,7 +154,10 @@ TOOL = Reshape(
     examples=(
         Example("cube", {"extent": {"x": 3, "z": 1}, "about": "high", "move": [0, 0, 1]}),
         Example("cube", {"faces": [9, 12], "move": [0.25, 0, 0]}),
-        Example("drum", {"vertices": [8, 9, 10, 11, 12, 13, 14, 15], "diameter": 3.0, "about": {"vertex": 8}}),
+        Example(
+            "drum",
+            {"vertices": [8, 9, 10, 11, 12, 13, 14, 15], "diameter": 3.0, "about": {"vertex": 8}},
+        ),
     ),
     moves=edges_of_moved_vertices,
     apply=apply,

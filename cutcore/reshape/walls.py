@@ -1,4 +1,5 @@
-"""Walls: picked faces come away from the rest along their border, and a strip of quads joins the two."""
+"""Walls: picked faces come away from the rest along their border, and a strip of quads joins the
+two."""
 
 from __future__ import annotations
 
@@ -35,14 +36,17 @@ class Region:
 
     @staticmethod
     def of(mesh: Mesh, chosen: Bools) -> Region:
-        """The region of some faces (F,). Raises StepError if several of them meet others at one edge."""
+        """The region of some faces (F,). Raises StepError if several of them meet others at one
+        edge."""
         faces = np.flatnonzero(chosen)
         corner, starts = row_positions(mesh.starts, faces)
         edges, times = np.unique(mesh.edges.of_corner[corner], return_counts=True)
         crowded = np.intersect1d(edges[times > 1], list(mesh.edges.crowded))
         if len(crowded):
             words = "several picked faces and others meet at one edge: which of them belong together nobody can say"
-            raise StepError(words, where="faces", elements=(edge_element(mesh.edges.ends[crowded[0]]),))
+            raise StepError(
+                words, where="faces", elements=(edge_element(mesh.edges.ends[crowded[0]]),)
+            )
         pairs = mesh.edges.faces[mesh.edges.of_corner[corner]]
         there: Bools = pairs >= 0
         both = chosen[np.maximum(pairs, 0)] & there
@@ -59,15 +63,18 @@ class Region:
         return np.unique(self.vertex[self.rim])
 
     def torn_off(self) -> tuple[Ints, Ints]:
-        """The border vertices that get counterparts, one for each fan of faces there, ascending (n,); and the vertex (c,)
-        that each corner has once these are numbered after all vertices."""
+        """The border vertices that get counterparts, one for each fan of faces there, ascending
+        (n,); and the vertex (c,) that each corner has once these are numbered after all
+        vertices."""
         count = len(self.corner)
         following = next_in_row(self.starts)
         inner = np.flatnonzero(~self.rim)
         inner = inner[np.argsort(self.mesh.edges.of_corner[self.corner[inner]], kind="stable")]
         one, other = inner[::2], inner[1::2]
         # Two faces side by side have the corners at both ends of their edge in one fan.
-        links = np.concatenate([np.stack([one, following[other]], axis=1), np.stack([following[one], other], axis=1)])
+        links = np.concatenate(
+            [np.stack([one, following[other]], axis=1), np.stack([following[one], other], axis=1)]
+        )
         fan = components(links, count)[1]
         on_rim = np.isin(self.vertex, self.rim_vertices())
         keys = self.vertex[on_rim].astype(np.int64) * count + fan[on_rim]
@@ -84,13 +91,14 @@ class Region:
 
 
 def walled(region: Region, shift: Floats, *, same_surface: bool) -> Result:
-    """The mesh with every vertex of a region moved by `shift (V, 3)`, its border torn and joined by a quad an edge.
+    """The mesh with every vertex of a region moved by `shift (V, 3)`, its border torn and joined by
+    a quad an edge.
 
-    Vertices inside the region keep their numbers; those on its border stay, and get counterparts that move: one for each
-    fan of the region's faces there, so that faces that touch at a vertex only come apart. The
-    region's faces keep their numbers and are picked. Texture places follow the move within each face, by the linear map
-    that fits its corners best. On the `same_surface` the quads lie in the faces they border on, and carry their patch.
-    """
+    Vertices inside the region keep their numbers; those on its border stay, and get counterparts
+    that move: one for each fan of the region's faces there, so that faces that touch at a vertex
+    only come apart. The region's faces keep their numbers and are picked. Texture places follow the
+    move within each face, by the linear map that fits its corners best. On the `same_surface` the
+    quads lie in the faces they border on, and carry their patch."""
     mesh = region.mesh
     rim = region.rim_vertices()
     torn, moved_corner = region.torn_off()
@@ -100,13 +108,23 @@ def walled(region: Region, shift: Floats, *, same_surface: bool) -> Result:
     corners[region.corner] = moved_corner
     following = next_in_row(region.starts)
     low, high = region.vertex[region.rim], region.ahead[region.rim]
-    walls = np.stack([low, high, moved_corner[following][region.rim], moved_corner[region.rim]], axis=1)
+    walls = np.stack(
+        [low, high, moved_corner[following][region.rim], moved_corner[region.rim]], axis=1
+    )
     owner = np.repeat(region.faces, np.diff(region.starts))[region.rim]
     uv = None
     if mesh.uv is not None:
         moved = mesh.uv[region.corner] + _texture_shift(region, shift[region.vertex])
         outer = mesh.uv[region.corner]
-        wall_uv = np.stack([outer[region.rim], outer[following][region.rim], moved[following][region.rim], moved[region.rim]], axis=1)
+        wall_uv = np.stack(
+            [
+                outer[region.rim],
+                outer[following][region.rim],
+                moved[following][region.rim],
+                moved[region.rim],
+            ],
+            axis=1,
+        )
         whole = mesh.uv.copy()
         whole[region.corner] = moved
         uv = np.concatenate([whole, wall_uv.reshape(-1, 2)])
@@ -125,17 +143,24 @@ def walled(region: Region, shift: Floats, *, same_surface: bool) -> Result:
     beside = np.flatnonzero(np.isin(mesh.corners, np.setdiff1d(region.vertex, rim)))
     kept[mesh.face_of_corner[beside]] = -1
     origin = Origin(
-        np.concatenate([np.arange(mesh.face_count), owner if same_surface else np.full(len(owner), -1)]),
+        np.concatenate(
+            [np.arange(mesh.face_count), owner if same_surface else np.full(len(owner), -1)]
+        ),
         np.concatenate([np.arange(mesh.vertex_count), np.full(len(torn), -1)]),
         kept,
     )
     across = np.stack([torn, mesh.vertex_count + np.arange(len(torn))], axis=1)
     along = np.sort(walls[:, 2:], axis=1)
-    return Result(made, origin, Picked(faces=region.faces, edges=np.unique(np.concatenate([across, along]), axis=0)))
+    return Result(
+        made,
+        origin,
+        Picked(faces=region.faces, edges=np.unique(np.concatenate([across, along]), axis=0)),
+    )
 
 
 def _texture_shift(region: Region, shift: Floats) -> Floats:
-    """How far texture places (c, 2) go when corners are shifted (c, 3): by the gradient that fits each face best."""
+    """How far texture places (c, 2) go when corners are shifted (c, 3): by the gradient that fits
+    each face best."""
     mesh = region.mesh
     assert mesh.uv is not None
     moved = np.zeros((len(region.corner), 2))
@@ -143,37 +168,52 @@ def _texture_shift(region: Region, shift: Floats) -> Floats:
         at = region.corner[begin:end]
         place, value = mesh.points[mesh.corners[at]], mesh.uv[at]
         if np.isfinite(value).all() and shift[begin:end].any():
-            gradient, *_ = np.linalg.lstsq(place - place.mean(axis=0), value - value.mean(axis=0), rcond=1e-9)
+            gradient, *_ = np.linalg.lstsq(
+                place - place.mean(axis=0), value - value.mean(axis=0), rcond=1e-9
+            )
             moved[begin:end] = shift[begin:end] @ gradient
     return moved
 
 
 def _hard(region: Region, moved_corner: Ints) -> Ints:
-    """Hard edges: those of the region lie where its faces went; those on its border are at both ends of the walls."""
+    """Hard edges: those of the region lie where its faces went; those on its border are at both
+    ends of the walls."""
     mesh = region.mesh
     if len(mesh.hard) == 0:
         return mesh.hard
     count = np.int64(mesh.vertex_count)
-    ends = np.sort(np.stack([region.vertex, region.ahead], axis=1), axis=1).astype(np.int64) @ np.array([count, 1])
+    ends = np.sort(np.stack([region.vertex, region.ahead], axis=1), axis=1).astype(
+        np.int64
+    ) @ np.array([count, 1])
     hard = mesh.hard.astype(np.int64) @ np.array([count, 1])
     inside = np.isin(hard, ends) & ~np.isin(hard, ends[region.rim])
-    moved = np.stack([moved_corner, moved_corner[next_in_row(region.starts)]], axis=1)[np.isin(ends, hard)]
+    moved = np.stack([moved_corner, moved_corner[next_in_row(region.starts)]], axis=1)[
+        np.isin(ends, hard)
+    ]
     return np.unique(np.concatenate([mesh.hard[~inside], np.sort(moved, axis=1)]), axis=0)
 
 
 def once_round(region: Region) -> None:
-    """Raise StepError where the border of a region passes a vertex more than once: there it has no one inside."""
+    """Raise StepError where the border of a region passes a vertex more than once: there it has no
+    one inside."""
     leaving, times = np.unique(region.vertex[region.rim], return_counts=True)
     if not np.array_equal(leaving, np.unique(region.ahead[region.rim])):
-        raise StepError("the picked faces do not all run the same way round: flip some of them first", where="faces")
+        raise StepError(
+            "the picked faces do not all run the same way round: flip some of them first",
+            where="faces",
+        )
     if (times > 1).any():
         at = int(leaving[int(np.argmax(times > 1))])
-        raise StepError("the border of the picked faces touches itself", where="faces", elements=(vertex_element(at),))
+        raise StepError(
+            "the border of the picked faces touches itself",
+            where="faces",
+            elements=(vertex_element(at),),
+        )
 
 
 def inward(region: Region) -> tuple[Ints, Floats, Floats, Floats]:
-    """For each corner of the border: its vertex, and the unit vectors into the region square to the edge before it and to
-    the edge after it, and along that edge; each (n, 3)."""
+    """For each corner of the border: its vertex, and the unit vectors into the region square to the
+    edge before it and to the edge after it, and along that edge; each (n, 3)."""
     mesh = region.mesh
     low, high = region.vertex[region.rim], region.ahead[region.rim]
     along = mesh.points[high] - mesh.points[low]

@@ -23,7 +23,8 @@ from cutcore.words import length_words
 
 
 class WeldParams(Reshaping):
-    """Vertices (all, if none are named) within a distance of each other become one at the place of the lowest."""
+    """Vertices (all, if none are named) within a distance of each other become one at the place of
+    the lowest."""
 
     tool: Literal["weld"] = "weld"
     distance: Annotated[Real, Field(ge=0)]
@@ -32,10 +33,18 @@ class WeldParams(Reshaping):
 
 def apply(mesh: Mesh, params: WeldParams) -> Result:
     """Chains of near vertices become one too. Raises StepError if nothing would be left."""
-    chosen = np.arange(mesh.vertex_count) if params.vertices is None else np.flatnonzero(vertex_mask(mesh, params.vertices))
+    chosen = (
+        np.arange(mesh.vertex_count)
+        if params.vertices is None
+        else np.flatnonzero(vertex_mask(mesh, params.vertices))
+    )
     pairs = cKDTree(mesh.points[chosen]).query_pairs(params.distance, output_type="ndarray")
     if len(pairs) == 0:
-        return Result(mesh, Origin.same(mesh), notes=(Note("nothing-to-weld", "No two vertices lie that near: nothing was welded."),))
+        return Result(
+            mesh,
+            Origin.same(mesh),
+            notes=(Note("nothing-to-weld", "No two vertices lie that near: nothing was welded."),),
+        )
     groups = components(pairs, len(chosen))[1]
     lowest = np.full(int(groups.max()) + 1, mesh.vertex_count)
     np.minimum.at(lowest, groups, chosen)
@@ -48,7 +57,10 @@ def apply(mesh: Mesh, params: WeldParams) -> Result:
         if not crowded:
             break
         # What would make too many faces meet stays apart, and is told.
-        left += [position(result.mesh.points[result.mesh.edges.ends[edge]].mean(axis=0)) for edge in crowded]
+        left += [
+            position(result.mesh.points[result.mesh.edges.ends[edge]].mean(axis=0))
+            for edge in crowded
+        ]
         apart = np.isin(goal, result.origin.vertex[result.mesh.edges.ends[crowded].ravel()])
         if (goal[apart] == np.flatnonzero(apart)).all():
             refuse_crowded(mesh, result)

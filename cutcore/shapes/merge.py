@@ -9,7 +9,8 @@ from cutcore.mesh.mesh import Mesh
 
 
 def merged_by_place(quads: Floats) -> Mesh:
-    """A mesh from faces (F, k, 3); corners at the very same place share a vertex, numbered by first use."""
+    """A mesh from faces (F, k, 3); corners at the very same place share a vertex, numbered by first
+    use."""
     places = quads.reshape(-1, 3) + 0.0
     _, first, inverse = np.unique(places, axis=0, return_index=True, return_inverse=True)
     order = np.argsort(first)

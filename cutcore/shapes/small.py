@@ -27,4 +27,10 @@ FROM_ABOVE: dict[str, Any] = {
     "height": 8,
     "size": [800, 800],
 }
-FROM_A_CORNER: dict[str, Any] = {"eye": [3, 4, 5], "target": [0, 0, 0], "up": [0, 1, 0], "fov": 35, "size": [800, 600]}
+FROM_A_CORNER: dict[str, Any] = {
+    "eye": [3, 4, 5],
+    "target": [0, 0, 0],
+    "up": [0, 1, 0],
+    "fov": 35,
+    "size": [800, 600],
+}

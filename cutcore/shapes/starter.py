@@ -1,4 +1,5 @@
-"""Starter shapes: what a person can begin with, as parameters in millimetres or whatever the part's unit is."""
+"""Starter shapes: what a person can begin with, as parameters in millimetres or whatever the part's
+unit is."""
 
 from __future__ import annotations
 
@@ -108,7 +109,15 @@ class SheetShape(Params):
 
 
 StarterShape = Annotated[
-    BoxShape | CylinderShape | ConeShape | PrismShape | SphereShape | BallShape | TorusShape | SheetShape, Field(discriminator="shape")
+    BoxShape
+    | CylinderShape
+    | ConeShape
+    | PrismShape
+    | SphereShape
+    | BallShape
+    | TorusShape
+    | SheetShape,
+    Field(discriminator="shape"),
 ]
 
 KINDS: dict[str, type[Any]] = {
@@ -137,17 +146,40 @@ def make_shape(shape: StarterShape) -> Mesh:
     """The mesh of a starter shape."""
     match shape:
         case BoxShape():
-            return box(shape.width, shape.height, shape.depth, (shape.along_width, shape.along_height, shape.along_depth))
+            return box(
+                shape.width,
+                shape.height,
+                shape.depth,
+                (shape.along_width, shape.along_height, shape.along_depth),
+            )
         case CylinderShape():
-            wall = _straight(0.5 * shape.diameter, 0.5 * shape.diameter, shape.height, shape.along_height)
-            return turned([(0.0, 0.0), *wall, (0.0, shape.height)] if shape.ends == "fan" else wall, shape.sides)
+            wall = _straight(
+                0.5 * shape.diameter, 0.5 * shape.diameter, shape.height, shape.along_height
+            )
+            return turned(
+                [(0.0, 0.0), *wall, (0.0, shape.height)] if shape.ends == "fan" else wall,
+                shape.sides,
+            )
         case ConeShape():
-            return turned(_straight(0.5 * shape.diameter, 0.5 * shape.top_diameter, shape.height, shape.along_height), shape.sides)
+            return turned(
+                _straight(
+                    0.5 * shape.diameter, 0.5 * shape.top_diameter, shape.height, shape.along_height
+                ),
+                shape.sides,
+            )
         case PrismShape():
-            return turned(_straight(0.5 * shape.diameter, 0.5 * shape.diameter, shape.height, shape.along_height), shape.sides)
+            return turned(
+                _straight(
+                    0.5 * shape.diameter, 0.5 * shape.diameter, shape.height, shape.along_height
+                ),
+                shape.sides,
+            )
         case SphereShape():
             angle = np.pi * np.arange(shape.rings + 1) / shape.rings
-            profile = [(0.5 * shape.diameter * float(np.sin(a)), -0.5 * shape.diameter * float(np.cos(a))) for a in angle]
+            profile = [
+                (0.5 * shape.diameter * float(np.sin(a)), -0.5 * shape.diameter * float(np.cos(a)))
+                for a in angle
+            ]
             profile[0], profile[-1] = (0.0, profile[0][1]), (0.0, profile[-1][1])
             return turned(profile, shape.sides)
         case BallShape():

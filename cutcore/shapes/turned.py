@@ -12,11 +12,13 @@ from cutcore.mesh.mesh import Mesh
 def turned(profile: Sequence[tuple[float, float]], sides: int) -> Mesh:
     """A closed shape from a profile of (radius, height) pairs from the bottom up.
 
-    A radius of 0 at either end makes a pole with a fan of triangles; an end with another radius is closed
-    by one n-gon. Texture places run once round and along the profile; caps are mapped flat.
+    A radius of 0 at either end makes a pole with a fan of triangles; an end with another radius is
+    closed by one n-gon. Texture places run once round and along the profile; caps are mapped flat.
     """
     heights = np.array([h for _, h in profile])
-    along = np.concatenate([[0.0], np.cumsum(np.hypot(np.diff([r for r, _ in profile]), np.diff(heights)))])
+    along = np.concatenate(
+        [[0.0], np.cumsum(np.hypot(np.diff([r for r, _ in profile]), np.diff(heights)))]
+    )
     along = along / along[-1]
     turn = 2 * np.pi * np.arange(sides) / sides
     points: list[tuple[float, float, float]] = []
@@ -27,7 +29,9 @@ def turned(profile: Sequence[tuple[float, float]], sides: int) -> Mesh:
             points.append((0.0, height, 0.0))
             rings.append([start] * sides)
         else:
-            points += [(radius * float(np.cos(a)), height, -radius * float(np.sin(a))) for a in turn]
+            points += [
+                (radius * float(np.cos(a)), height, -radius * float(np.sin(a))) for a in turn
+            ]
             rings.append(list(range(start, start + sides)))
 
     faces: list[list[int]] = []
@@ -35,7 +39,9 @@ def turned(profile: Sequence[tuple[float, float]], sides: int) -> Mesh:
 
     def cap(ring: list[int], radius: float) -> None:
         faces.append(ring)
-        uv.extend((0.5 + 0.5 * points[v][0] / radius, 0.5 + 0.5 * points[v][2] / radius) for v in ring)
+        uv.extend(
+            (0.5 + 0.5 * points[v][0] / radius, 0.5 + 0.5 * points[v][2] / radius) for v in ring
+        )
 
     if profile[0][0] > 0.0:
         cap(rings[0][::-1], profile[0][0])
@@ -43,7 +49,12 @@ def turned(profile: Sequence[tuple[float, float]], sides: int) -> Mesh:
         low, high = rings[k], rings[k + 1]
         for s in range(sides):
             t = (s + 1) % sides
-            corners = [(low[s], s, k), (low[t], s + 1, k), (high[t], s + 1, k + 1), (high[s], s, k + 1)]
+            corners = [
+                (low[s], s, k),
+                (low[t], s + 1, k),
+                (high[t], s + 1, k + 1),
+                (high[s], s, k + 1),
+            ]
             if low[s] == low[t]:
                 del corners[1]
             if high[s] == high[t]:

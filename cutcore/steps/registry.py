@@ -1,4 +1,5 @@
-"""The tools and reshapes there are. A new one is put into the union of steps and into the list below it."""
+"""The tools and reshapes there are. A new one is put into the union of steps and into the list
+below it."""
 
 from __future__ import annotations
 
@@ -6,14 +7,33 @@ from typing import Annotated, Any, TypeAlias
 
 from pydantic import Field
 
-from cutcore.reshape import bridge, collapse, delete, dissolve, extrude, flip, inset, round, separate, size, weld
+from cutcore.reshape import (
+    bridge,
+    collapse,
+    delete,
+    dissolve,
+    extrude,
+    flip,
+    inset,
+    round,
+    separate,
+    size,
+    weld,
+)
 from cutcore.tool import Cut, Reshape
 from cutcore.tools import gauge, loop, profile
 from cutcore.tools.knife import knife
 from cutcore.tools.outline import outline
 from cutcore.tools.slice import slice
 
-CuttingStep = knife.KnifeParams | loop.LoopParams | slice.SliceParams | outline.OutlineParams | gauge.GaugeParams | profile.ProfileParams
+CuttingStep = (
+    knife.KnifeParams
+    | loop.LoopParams
+    | slice.SliceParams
+    | outline.OutlineParams
+    | gauge.GaugeParams
+    | profile.ProfileParams
+)
 ReshapingStep = (
     dissolve.DissolveParams
     | collapse.CollapseParams

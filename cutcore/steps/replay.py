@@ -20,7 +20,8 @@ from cutcore.trace.trace import Trace
 
 
 def trace_step(mesh: Mesh, step: CuttingStep, *, weld: float | None = None) -> Trace:
-    """What a cutting step would draw on the part; `weld` is a length, by default 1e-7 of the part's diagonal."""
+    """What a cutting step would draw on the part; `weld` is a length, by default 1e-7 of the part's
+    diagonal."""
     tool = tool_of(step)
     assert isinstance(tool, Cut)
     return tool.trace(mesh, step, weld=weld)
@@ -29,8 +30,8 @@ def trace_step(mesh: Mesh, step: CuttingStep, *, weld: float | None = None) -> T
 def apply_step(mesh: Mesh, step: Step, *, weld: float | None = None) -> Result:
     """Carry out one step on a mesh, which stays as it is; `weld` as for `trace_step`.
 
-    Raises CutError if it can't be carried out, or if what it would give is no mesh that can be worked on.
-    """
+    Raises CutError if it can't be carried out, or if what it would give is no mesh that can be
+    worked on."""
     tool = tool_of(step)
     if isinstance(tool, Cut):
         result = tool.made(mesh, step, weld)
@@ -39,7 +40,11 @@ def apply_step(mesh: Mesh, step: Step, *, weld: float | None = None) -> Result:
         if result.mesh is not mesh:
             refuse_crowded(mesh, result)
     made = result.mesh
-    if made is not mesh and made.face_count and not (made.diagonal <= LARGEST and np.abs(made.box).max() <= LARGEST):
+    if (
+        made is not mesh
+        and made.face_count
+        and not (made.diagonal <= LARGEST and np.abs(made.box).max() <= LARGEST)
+    ):
         raise StepError("the part would be too large for its coordinates to be reckoned with")
     return result
 
@@ -69,7 +74,8 @@ class StepReport:
 
 @dataclass(frozen=True, eq=False)
 class Done:
-    """What carrying out some steps gave: the part, the parts taken off it, and a report for each step."""
+    """What carrying out some steps gave: the part, the parts taken off it, and a report for each
+    step."""
 
     mesh: Mesh
     apart: list[Mesh]
@@ -77,7 +83,8 @@ class Done:
 
 
 def apply_steps(mesh: Mesh, steps: tuple[Step, ...], *, weld: float = RELATIVE_WELD) -> Done:
-    """Carry out steps one after the other, with a weld tolerance that is a share of the part's diagonal.
+    """Carry out steps one after the other, with a weld tolerance that is a share of the part's
+    diagonal.
 
     Raises CutError naming the step that can't be carried out.
     """

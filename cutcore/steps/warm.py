@@ -1,4 +1,5 @@
-"""Compile every loop that a cut runs through, or take it from where it was kept: what tools give as examples, made once."""
+"""Compile every loop that a cut runs through, or take it from where it was kept: what tools give as
+examples, made once."""
 
 from __future__ import annotations
 

@@ -37,15 +37,16 @@ class Tilt(Params):
 class GaugeParams(Cutting):
     """Cuts square to an axis, or to a `direction` in its place.
 
-    Widths are gaps that add up, or positions that each count from the datum: from the low side upward, from the high
-    side downward, from the centre both ways.
-    """
+    Widths are gaps that add up, or positions that each count from the datum: from the low side
+    upward, from the high side downward, from the centre both ways."""
 
     tool: Literal["gauge"] = "gauge"
     axis: Axis = "y"
     direction: Vector | None = None
     start: Literal["low", "high", "centre"] = "low"
-    widths: Annotated[tuple[Annotated[Real, Field(ge=0)], ...], Field(min_length=1, max_length=10_000)]
+    widths: Annotated[
+        tuple[Annotated[Real, Field(ge=0)], ...], Field(min_length=1, max_length=10_000)
+    ]
     measure: Literal["gaps", "positions"] = "gaps"
     tilt: Tilt | None = None
 
@@ -70,8 +71,8 @@ class Datum:
 
 @dataclass(frozen=True, eq=False)
 class GaugeCut:
-    """One cut: the width it comes from, its height along the datum, its place on the middle line; `adds_nothing` is the
-    note on one that is not made."""
+    """One cut: the width it comes from, its height along the datum, its place on the middle line;
+    `adds_nothing` is the note on one that is not made."""
 
     width: int
     at: float
@@ -91,7 +92,8 @@ def datum_of(mesh: Mesh, params: GaugeParams) -> Datum:
 
 
 def positions_of(datum: Datum, params: GaugeParams) -> list[float]:
-    """How high along the datum the cuts lie, in the order of the widths; from the centre two for each."""
+    """How high along the datum the cuts lie, in the order of the widths; from the centre two for
+    each."""
     total = np.cumsum(params.widths) if params.measure == "gaps" else np.array(params.widths)
     if params.start == "low":
         return [datum.low + float(t) for t in total]
@@ -115,11 +117,21 @@ def cuts_of(mesh: Mesh, params: GaugeParams, *, weld: float | None = None) -> li
         note = None
         after = bisect(made, at)
         if not params.tilted and min(abs(at - datum.low), abs(at - datum.high)) <= tolerance:
-            note = Note("gauge-on-the-end", f"{said} falls on the end of the part: it adds nothing.", (position(place),))
+            note = Note(
+                "gauge-on-the-end",
+                f"{said} falls on the end of the part: it adds nothing.",
+                (position(place),),
+            )
         elif not params.tilted and not datum.low < at < datum.high:
-            note = Note("gauge-off-the-part", f"{said} lies off the part: it adds nothing.", (position(place),))
+            note = Note(
+                "gauge-off-the-part",
+                f"{said} lies off the part: it adds nothing.",
+                (position(place),),
+            )
         elif any(abs(at - other) <= 4 * tolerance for other in made[max(0, after - 1) : after + 1]):
-            note = Note("gauge-twice", f"{said} is there already: it is made once.", (position(place),))
+            note = Note(
+                "gauge-twice", f"{said} is there already: it is made once.", (position(place),)
+            )
         if note is None:
             made.insert(after, at)
         found.append(GaugeCut(width, at, place, note))
@@ -127,7 +139,8 @@ def cuts_of(mesh: Mesh, params: GaugeParams, *, weld: float | None = None) -> li
 
 
 def trace(mesh: Mesh, params: GaugeParams, *, weld: float | None = None) -> Trace:
-    """The sections at every distance, each on the line of its cut; a cut that adds nothing is noted."""
+    """The sections at every distance, each on the line of its cut; a cut that adds nothing is
+    noted."""
     tolerance = weld_of(mesh) if weld is None else weld
     limit = limit_mask(mesh, params.limit)
     normal = _normal(params, _along(params))
@@ -142,13 +155,26 @@ def trace(mesh: Mesh, params: GaugeParams, *, weld: float | None = None) -> Trac
     spans = np.bincount(found.line, minlength=len(planes))
     cut = np.bincount(found.line[found.face >= 0], minlength=len(planes))
     for number, k in enumerate(made):
-        said, place = f"The cut of width {cuts[k].width + 1}, at {name} = {cuts[k].at:g},", position(cuts[k].place)
+        said, place = (
+            f"The cut of width {cuts[k].width + 1}, at {name} = {cuts[k].at:g},",
+            position(cuts[k].place),
+        )
         if spans[number] == 0:
-            notes.append(Note("gauge-misses", f"{said} meets nothing it may cut: it adds nothing.", (place,)))
+            notes.append(
+                Note("gauge-misses", f"{said} meets nothing it may cut: it adds nothing.", (place,))
+            )
         elif cut[number] == 0:
-            notes.append(Note("gauge-on-a-loop", f"{said} lies on a loop that is there already: it adds nothing.", (place,)))
+            notes.append(
+                Note(
+                    "gauge-on-a-loop",
+                    f"{said} lies on a loop that is there already: it adds nothing.",
+                    (place,),
+                )
+            )
     if params.mirror is not None:
-        mirrored = trace_of_planes(mesh, [params.mirror.plane(plane) for plane in planes], limit, tolerance)
+        mirrored = trace_of_planes(
+            mesh, [params.mirror.plane(plane) for plane in planes], limit, tolerance
+        )
         found = Trace.together([found, mirrored], numbered=True)
     return replace(found, line=np.array(made)[found.line], notes=(*notes, *found.notes))
 
@@ -174,13 +200,15 @@ def _normal(params: GaugeParams, along: Floats) -> Floats:
         return along
     about = axis_vector(params.tilt.about)
     if float(np.linalg.norm(cross(about, along))) <= PARALLEL:
-        raise StepError(f"a turn about {params.tilt.about} does not tilt a cut square to it", where="tilt.about")
+        raise StepError(
+            f"a turn about {params.tilt.about} does not tilt a cut square to it", where="tilt.about"
+        )
     return turned(along, about, np.radians(params.tilt.degrees))
 
 
 class GaugeCutShown(BaseModel):
-    """A cut of a gauge: the width it comes from, how high it lies along the datum, its place on the middle line, and the
-    code of the note if it adds nothing."""
+    """A cut of a gauge: the width it comes from, how high it lies along the datum, its place on the
+    middle line, and the code of the note if it adds nothing."""
 
     width: int
     at: float
@@ -189,7 +217,8 @@ class GaugeCutShown(BaseModel):
 
 
 class GaugeExtra(Extra):
-    """What a gauge measures along: its direction, how far the part reaches, and the cuts; `chain.line` numbers these."""
+    """What a gauge measures along: its direction, how far the part reaches, and the cuts;
+    `chain.line` numbers these."""
 
     of: Literal["gauge"] = "gauge"
     along: Place
@@ -204,22 +233,40 @@ def extra_of(mesh: Mesh, params: GaugeParams, drawn: Drawn) -> GaugeExtra | None
     if drawn.trace is None:
         return None
     datum = datum_of(mesh, params)
-    idle = {note.elements[0].value: note.code for note in drawn.notes if note.code in ("gauge-on-a-loop", "gauge-misses")}
+    idle = {
+        note.elements[0].value: note.code
+        for note in drawn.notes
+        if note.code in ("gauge-on-a-loop", "gauge-misses")
+    }
     cuts = []
     for cut in cuts_of(mesh, params):
         place = place_of(cut.place)
         code = cut.adds_nothing.code if cut.adds_nothing else idle.get(place)
         cuts.append(GaugeCutShown(width=cut.width, at=cut.at, place=place, adds_nothing=code))
-    return GaugeExtra(along=place_of(datum.along), low=datum.low, high=datum.high, middle=place_of(datum.middle), cuts=cuts)
+    return GaugeExtra(
+        along=place_of(datum.along),
+        low=datum.low,
+        high=datum.high,
+        middle=place_of(datum.middle),
+        cuts=cuts,
+    )
 
 
 TOOL = Cut(
     params=GaugeParams,
     title=lambda params: f"Gauge, {count_of(len(params.widths), 'cut')} {_way(params)}",
     examples=(
-        Example("cube", {"widths": [0.2, 0.3], "start": "centre", "tilt": {"about": "x", "degrees": 5}}),
-        Example("plate", {"axis": "x", "widths": [0.3, 0.9, 1.35], "tilt": {"about": "y", "degrees": 12}}),
-        Example("cube", {"direction": [1, 2, 3], "widths": [0.7, 1.1], "measure": "positions", "start": "high"}),
+        Example(
+            "cube", {"widths": [0.2, 0.3], "start": "centre", "tilt": {"about": "x", "degrees": 5}}
+        ),
+        Example(
+            "plate",
+            {"axis": "x", "widths": [0.3, 0.9, 1.35], "tilt": {"about": "y", "degrees": 12}},
+        ),
+        Example(
+            "cube",
+            {"direction": [1, 2, 3], "widths": [0.7, 1.1], "measure": "positions", "start": "high"},
+        ),
         Example("drum", {"widths": [0.5], "mirror": {"axis": "y", "offset": 1.0}}),
     ),
     trace=trace,

@@ -1,4 +1,5 @@
-"""Edge loop: new loops along the ring of an edge, at shares or distances, several at once, evenly spread or crowded."""
+"""Edge loop: new loops along the ring of an edge, at shares or distances, several at once, evenly
+spread or crowded."""
 
 from __future__ import annotations
 
@@ -27,11 +28,20 @@ from cutcore.trace.trace import IN_FACE, ON_EDGE, Trace
 from cutcore.words import count_of, length_words, share_words
 
 # The codes of the notes that say where and why a loop ends.
-LOOP_ENDS = ("loop-ngon", "loop-triangle", "loop-border", "loop-limit", "loop-crowded-edge", "loop-path-end", "loop-one-sided")
+LOOP_ENDS = (
+    "loop-ngon",
+    "loop-triangle",
+    "loop-border",
+    "loop-limit",
+    "loop-crowded-edge",
+    "loop-path-end",
+    "loop-one-sided",
+)
 
 
 class Spread(Params):
-    """So many loops over the whole width of the ring: each gap between them `ratio` times as wide as the one before."""
+    """So many loops over the whole width of the ring: each gap between them `ratio` times as wide
+    as the one before."""
 
     count: Annotated[int, Field(ge=1, le=1000)]
     ratio: Annotated[Real, Field(ge=0.01, le=100)] = 1.0
@@ -49,8 +59,8 @@ class Spread(Params):
 
 
 class LoopSettings(Cutting):
-    """How loops run, apart from where: `through` are faces of an even number of sides that they go on over,
-    `along` the edges of the ring that they keep to (null for the whole ring)."""
+    """How loops run, apart from where: `through` are faces of an even number of sides that they go
+    on over, `along` the edges of the ring that they keep to (null for the whole ring)."""
 
     measure: Literal["share", "distance"] = "share"
     follow: Annotated[Real, Field(ge=0, le=1)] = 0.0
@@ -60,11 +70,15 @@ class LoopSettings(Cutting):
 
 
 class LoopParams(LoopSettings):
-    """Loops along the ring of an edge, at places or spread. Places run from the first vertex named."""
+    """Loops along the ring of an edge, at places or spread. Places run from the first vertex
+    named."""
 
     tool: Literal["loop"] = "loop"
     edge: tuple[Index, Index]
-    at: Annotated[tuple[Annotated[Real, Field(ge=0)], ...], Field(min_length=1, max_length=1000)] | None = None
+    at: (
+        Annotated[tuple[Annotated[Real, Field(ge=0)], ...], Field(min_length=1, max_length=1000)]
+        | None
+    ) = None
     spread: Spread | None = None
 
     @model_validator(mode="after")
@@ -84,25 +98,41 @@ class LoopParams(LoopSettings):
 def trace(mesh: Mesh, params: LoopParams, *, weld: float | None = None) -> Trace:
     """The spans of all loops, with notes on where and why they stop.
 
-    Raises StepError if the edge is not there, no quad lies beside it, or a distance is longer than an edge.
-    """
+    Raises StepError if the edge is not there, no quad lies beside it, or a distance is longer than
+    an edge."""
     tolerance = weld_of(mesh) if weld is None else weld
     ring = ring_of(mesh, params)
     notes = list(ring.stops)
-    lengths = np.linalg.norm(np.diff(mesh.points[mesh.edges.ends[ring.edges]], axis=1)[:, 0], axis=1)
+    lengths = np.linalg.norm(
+        np.diff(mesh.points[mesh.edges.ends[ring.edges]], axis=1)[:, 0], axis=1
+    )
     rows = _rows(mesh, ring, params, lengths, tolerance, notes)
     made = _lay(mesh, ring, rows, params, notes)
     _check_ways_across(mesh, made)
     made = made if params.extra_points == 0 else _with_points(made, params.extra_points)
     if ring.swapped and len(made.ends) < len(rows) * len(ring.faces) * (1 + params.extra_points):
-        words = "The ring comes back with its sides exchanged: a loop without one opposite stops there."
+        words = (
+            "The ring comes back with its sides exchanged: a loop without one opposite stops there."
+        )
         notes.append(Note("loop-one-sided", words, (face(int(ring.faces[-1])),)))
     if params.extra_points and rows:
         faces = tuple(face(int(f)) for f in ring.faces[:50])
         count = len(ring.faces) * (len(rows) + 1)
-        notes.append(Note("loop-leaves-ngons", f"The extra points make n-gons of the {count} faces beside the new edges.", faces))
+        notes.append(
+            Note(
+                "loop-leaves-ngons",
+                f"The extra points make n-gons of the {count} faces beside the new edges.",
+                faces,
+            )
+        )
     made = replace(made, notes=tuple(notes))
-    return made if params.mirror is None else with_mirror(mesh, made, params.mirror, limit=limit_mask(mesh, params.limit), weld=tolerance)
+    return (
+        made
+        if params.mirror is None
+        else with_mirror(
+            mesh, made, params.mirror, limit=limit_mask(mesh, params.limit), weld=tolerance
+        )
+    )
 
 
 def ring_of(mesh: Mesh, params: LoopParams) -> EdgeRing:
@@ -113,16 +143,31 @@ def ring_of(mesh: Mesh, params: LoopParams) -> EdgeRing:
         raise StepError(f"there is no edge between the vertices {a} and {b}", where="edge")
     for k, number in enumerate(params.through):
         if number >= mesh.face_count:
-            raise StepError(f"there are {mesh.face_count} faces, got face {number}", where=f"through[{k}]")
+            raise StepError(
+                f"there are {mesh.face_count} faces, got face {number}", where=f"through[{k}]"
+            )
         if mesh.sizes[number] % 2:
-            raise StepError(f"face {number} has {mesh.sizes[number]} sides: no edge lies opposite", where=f"through[{k}]")
-    along = None if params.along is None else edges_named(mesh, params.along, where="along").tolist()
+            raise StepError(
+                f"face {number} has {mesh.sizes[number]} sides: no edge lies opposite",
+                where=f"through[{k}]",
+            )
+    along = (
+        None if params.along is None else edges_named(mesh, params.along, where="along").tolist()
+    )
     if along is not None and found not in along:
-        raise StepError("the edge is not one of those the loop keeps to", where="along", elements=(edge(params.edge),))
-    return edge_ring(mesh, found, a, limit_mask(mesh, params.limit), through=params.through, along=along)
+        raise StepError(
+            "the edge is not one of those the loop keeps to",
+            where="along",
+            elements=(edge(params.edge),),
+        )
+    return edge_ring(
+        mesh, found, a, limit_mask(mesh, params.limit), through=params.through, along=along
+    )
 
 
-def _rows(mesh: Mesh, ring: EdgeRing, params: LoopParams, lengths: Floats, weld: float, notes: list[Note]) -> list[Floats]:
+def _rows(
+    mesh: Mesh, ring: EdgeRing, params: LoopParams, lengths: Floats, weld: float, notes: list[Note]
+) -> list[Floats]:
     """For each loop its share (n,) of every edge of the ring, from the side shares count from."""
     shortest = int(np.argmin(lengths))
     rows: list[Floats] = []
@@ -138,9 +183,19 @@ def _rows(mesh: Mesh, ring: EdgeRing, params: LoopParams, lengths: Floats, weld:
                 raise StepError(words, where=f"at[{k}]", elements=(edge(ends),))
             row = at / lengths
         if (np.minimum(row, 1.0 - row) * lengths <= weld).any():
-            notes.append(Note("loop-at-end", f"A loop at {_said(at, params)} lies on a loop that is there already: it adds nothing."))
+            notes.append(
+                Note(
+                    "loop-at-end",
+                    f"A loop at {_said(at, params)} lies on a loop that is there already: it adds nothing.",
+                )
+            )
         elif any((np.abs(row - other) * lengths <= weld).any() for other in rows):
-            notes.append(Note("loop-twice", f"A loop at {_said(at, params)} was asked for twice: it is made once."))
+            notes.append(
+                Note(
+                    "loop-twice",
+                    f"A loop at {_said(at, params)} was asked for twice: it is made once.",
+                )
+            )
         else:
             rows.append(row)
     return rows
@@ -150,7 +205,9 @@ def _said(at: float, params: LoopParams) -> str:
     return f"{100 * at:g} %" if params.measure == "share" else f"a distance of {at:g}"
 
 
-def _lay(mesh: Mesh, ring: EdgeRing, rows: list[Floats], params: LoopParams, notes: list[Note]) -> Trace:
+def _lay(
+    mesh: Mesh, ring: EdgeRing, rows: list[Floats], params: LoopParams, notes: list[Note]
+) -> Trace:
     count, loops = len(ring.edges), len(rows)
     first_is_low = mesh.edges.ends[ring.edges, 0] == ring.first
     shares = np.array(rows).reshape(loops, count)
@@ -161,7 +218,9 @@ def _lay(mesh: Mesh, ring: EdgeRing, rows: list[Floats], params: LoopParams, not
     lift = None
     if params.follow > 0.0 and loops:
         lifts = [
-            lift_onto_curve(mesh, int(ring.edges[k]), int(ring.first[k]), float(shares[loop, k]), params.follow)
+            lift_onto_curve(
+                mesh, int(ring.edges[k]), int(ring.first[k]), float(shares[loop, k]), params.follow
+            )
             for loop in range(loops)
             for k in range(count)
         ]
@@ -169,7 +228,9 @@ def _lay(mesh: Mesh, ring: EdgeRing, rows: list[Floats], params: LoopParams, not
         left = [k for k, one in enumerate(lifts) if one is None]
         if left:
             words = f"{len(left)} new vertices are not lifted: the lines they lie on do not go on at either end."
-            notes.append(Note("loop-not-lifted", words, tuple(position(place[k]) for k in left[:50])))
+            notes.append(
+                Note("loop-not-lifted", words, tuple(position(place[k]) for k in left[:50]))
+            )
     anchor = np.arange(loops * count).reshape(loops, count)
     ends = np.stack([anchor[:, :-1], anchor[:, 1:]], axis=2)
     faces = ring.faces[: count - 1]
@@ -184,11 +245,21 @@ def _lay(mesh: Mesh, ring: EdgeRing, rows: list[Floats], params: LoopParams, not
         ends = ends.reshape(-1, 2)
         face_of = np.tile(faces, loops)
         line = np.repeat(np.arange(loops), count - 1)
-    return Trace.of(np.full(len(element), ON_EDGE), element, from_low.ravel(), place, ends, face_of, line=line, lift=lift)
+    return Trace.of(
+        np.full(len(element), ON_EDGE),
+        element,
+        from_low.ravel(),
+        place,
+        ends,
+        face_of,
+        line=line,
+        lift=lift,
+    )
 
 
 def _check_ways_across(mesh: Mesh, made: Trace) -> None:
-    """Raise StepError for a span that leaves its face: across a bent one the straight way may lie outside."""
+    """Raise StepError for a span that leaves its face: across a bent one the straight way may lie
+    outside."""
     for s in np.flatnonzero(~_convex_quads(mesh, made.face)).tolist():
         number = int(made.face[s])
         chart = chart_of(mesh.points[mesh.face(number)])
@@ -234,7 +305,9 @@ def _with_points(made: Trace, extra: int) -> Trace:
     ends = np.stack([chain[:, :-1], chain[:, 1:]], axis=2).reshape(-1, 2)
     lift = None
     if made.lift is not None:
-        between = made.lift[a][:, None] + share[None, :, None] * (made.lift[b] - made.lift[a])[:, None]
+        between = (
+            made.lift[a][:, None] + share[None, :, None] * (made.lift[b] - made.lift[a])[:, None]
+        )
         lift = np.concatenate([made.lift, between.reshape(-1, 3)])
     return Trace.of(
         np.concatenate([made.kind, np.full(len(a) * extra, IN_FACE)]),
@@ -249,7 +322,8 @@ def _with_points(made: Trace, extra: int) -> Trace:
 
 
 class LoopEnd(BaseModel):
-    """Where a loop ends, why, and the face of an even number of sides that it could be told to go on through."""
+    """Where a loop ends, why, and the face of an even number of sides that it could be told to go
+    on through."""
 
     code: str
     words: str
@@ -272,7 +346,8 @@ def extra_of(mesh: Mesh, params: LoopParams, drawn: Drawn) -> LoopExtra:
 
 
 def ends_of(mesh: Mesh, notes: tuple[Note, ...]) -> list[LoopEnd]:
-    """The notes that say where loops end, with the face that one could go on through, if it has an edge opposite."""
+    """The notes that say where loops end, with the face that one could go on through, if it has an
+    edge opposite."""
     ends = []
     for note in notes:
         if note.code not in LOOP_ENDS or not note.elements:
@@ -298,7 +373,16 @@ TOOL = Cut(
     params=LoopParams,
     title=_title,
     examples=(
-        Example("cube", {"edge": [18, 20], "at": [0.3], "follow": 0.5, "extra_points": 1, "mirror": {"axis": "x"}}),
+        Example(
+            "cube",
+            {
+                "edge": [18, 20],
+                "at": [0.3],
+                "follow": 0.5,
+                "extra_points": 1,
+                "mirror": {"axis": "x"},
+            },
+        ),
         Example("plate", {"edge": [4, 8], "at": [0.2, 0.7], "extra_points": 1}),
         Example("drum", {"edge": [0, 8], "spread": {"count": 2, "ratio": 2.0}, "follow": 1.0}),
         Example("drum", {"edge": [0, 8], "at": [0.25], "measure": "distance"}),

@@ -27,7 +27,8 @@ from cutcore.tools.gauge import trace as trace_of_gauge
 from cutcore.trace.trace import Trace
 from cutcore.words import count_of
 
-# Vertices nearer to the middle than this share of the outermost are not of the ring: the poles of closed ends.
+# Vertices nearer to the middle than this share of the outermost are not of the ring: the poles of
+# closed ends.
 OF_THE_RING = 0.5
 # A ring is told to be out of round if its vertices differ by more than this share of its diameter.
 ROUND = 1e-3
@@ -41,7 +42,8 @@ class ProfileRow(Params):
 
 
 class ProfileParams(Params):
-    """The rows of a turned part's drawing, along an axis from its low side upward or its high side downward."""
+    """The rows of a turned part's drawing, along an axis from its low side upward or its high side
+    downward."""
 
     tool: Literal["profile"] = "profile"
     axis: Axis = "y"
@@ -61,8 +63,8 @@ def trace(mesh: Mesh, params: ProfileParams, *, weld: float | None = None) -> Tr
 
 
 def apply(mesh: Mesh, params: ProfileParams, *, weld: float | None = None) -> Result:
-    """Cut at every height, then size what lies there: p becomes c + d/d' (p - c) in its plane, with c and d' the centre and
-    the diameter of the circle fitted to the ring (`fitted_ring`)."""
+    """Cut at every height, then size what lies there: p becomes c + d/d' (p - c) in its plane, with
+    c and d' the centre and the diameter of the circle fitted to the ring (`fitted_ring`)."""
     tolerance = weld_of(mesh) if weld is None else weld
     cut = imprint(mesh, trace(mesh, params, weld=tolerance), weld=tolerance)
     datum = datum_of(mesh, gauge_of(params))
@@ -73,7 +75,9 @@ def apply(mesh: Mesh, params: ProfileParams, *, weld: float | None = None) -> Re
         at = datum.low + row.height if params.start == "low" else datum.high - row.height
         if row.diameter is not None:
             there = np.abs(heights - at) <= 4 * tolerance
-            notes += _size_ring(points, there, _outermost(cut.mesh, there), row.diameter, number, datum, at)
+            notes += _size_ring(
+                points, there, _outermost(cut.mesh, there), row.diameter, number, datum, at
+            )
     if (points == cut.mesh.points).all():
         return replace(cut, notes=tuple(notes))
     sized = moved(cut.mesh, points)
@@ -85,7 +89,8 @@ def apply(mesh: Mesh, params: ProfileParams, *, weld: float | None = None) -> Re
 
 
 def _outermost(mesh: Mesh, there: Bools) -> Bools:
-    """Of the vertices (V,) at a height, those of the loop that lies outermost: a part with walls has one inside, too."""
+    """Of the vertices (V,) at a height, those of the loop that lies outermost: a part with walls
+    has one inside, too."""
     ends = mesh.edges.ends[there[mesh.edges.ends].all(axis=1)]
     if len(ends) == 0:
         return there
@@ -98,17 +103,35 @@ def _outermost(mesh: Mesh, there: Bools) -> Bools:
     return outermost
 
 
-def _size_ring(points: Floats, there: Bools, outermost: Bools, diameter: float, number: int, datum: Datum, at: float) -> list[Note]:
-    """Size the vertices (V,) that lie at a height, in place, by the loop that lies outermost; notes on what can't be sized, or
-    is no ring."""
+def _size_ring(
+    points: Floats,
+    there: Bools,
+    outermost: Bools,
+    diameter: float,
+    number: int,
+    datum: Datum,
+    at: float,
+) -> list[Note]:
+    """Size the vertices (V,) that lie at a height, in place, by the loop that lies outermost; notes
+    on what can't be sized, or is no ring."""
     place = position(datum.place(at))
     places = points[there]
     flat = places - np.outer(places @ datum.along, datum.along)
     outer = flat[outermost[there]]
     reach = np.linalg.norm(outer - outer.mean(axis=0), axis=1) if len(outer) else np.zeros(0)
-    ring = fitted_ring(outer[reach > OF_THE_RING * reach.max()]) if len(outer) > 2 and reach.max() > 0 else None
+    ring = (
+        fitted_ring(outer[reach > OF_THE_RING * reach.max()])
+        if len(outer) > 2 and reach.max() > 0
+        else None
+    )
     if ring is None:
-        return [Note("profile-no-ring", f"Row {number + 1}: no ring lies at that height, so none is sized.", (place,))]
+        return [
+            Note(
+                "profile-no-ring",
+                f"Row {number + 1}: no ring lies at that height, so none is sized.",
+                (place,),
+            )
+        ]
     away = flat - ring.centre
     points[there] = places + (diameter / ring.diameter - 1.0) * away
     if ring.roundness <= ROUND * ring.diameter:

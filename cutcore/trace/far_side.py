@@ -13,11 +13,11 @@ from cutcore.trace.trace import Trace
 
 
 def with_far_side(mesh: Mesh, trace: Trace, camera: Camera) -> Trace:
-    """A trace that knows which of its spans a view does not see, for tools that have no view of their own.
+    """A trace that knows which of its spans a view does not see, for tools that have no view of
+    their own.
 
-    A span is seen where its middle is: its face looks to the eye and nothing lies before it. Spans along edges are
-    left as they are.
-    """
+    A span is seen where its middle is: its face looks to the eye and nothing lies before it. Spans
+    along edges are left as they are."""
     inside = np.flatnonzero(trace.face >= 0)
     far = trace.far.copy()
     if len(inside):

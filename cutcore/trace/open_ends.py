@@ -3,7 +3,8 @@
 An end is open if just one span reaches a place inside a face and no other line passes through it.
 - trim    the last stretch and its point are dropped
 - extend  the point stays as a vertex and the line goes on straight to the border of the face
-- join    the point stays and is linked to the nearest corner that the face's other lines leave in sight
+- join    the point stays and is linked to the nearest corner that the face's other lines leave in
+          sight
 """
 
 from __future__ import annotations
@@ -36,7 +37,9 @@ def settle_open_ends(builder: TraceBuilder, how: OpenEnds) -> None:
             if of.trimmed:
                 continue
             done = how
-            if how == "trim" or not (_extend if how == "extend" else _join)(builder, anchor, key, SpanOf(of.line, far=of.far)):
+            if how == "trim" or not (_extend if how == "extend" else _join)(
+                builder, anchor, key, SpanOf(of.line, far=of.far)
+            ):
                 builder.spans[key] = of._replace(trimmed=True)
                 done = "trim"
             builder.note(Note(f"open-end-{done}", WORDS[done], (position(builder.place[anchor]),)))
@@ -49,12 +52,20 @@ def _open(builder: TraceBuilder) -> list[tuple[int, tuple[int, int, int]]]:
         for anchor in key[:2]:
             if builder.kind[anchor] == IN_FACE and not of.trimmed:
                 reached.setdefault(anchor, []).append(key)
-    return [(a, keys[0]) for a, keys in reached.items() if len(keys) == 1 and not _passed(builder, a, keys[0])]
+    return [
+        (a, keys[0])
+        for a, keys in reached.items()
+        if len(keys) == 1 and not _passed(builder, a, keys[0])
+    ]
 
 
 def _passed(builder: TraceBuilder, anchor: int, own: tuple[int, int, int]) -> bool:
     """Whether another line of the same face passes through a place."""
-    others = [key for key, of in builder.spans.items() if key[2] == own[2] and key != own and not of.trimmed]
+    others = [
+        key
+        for key, of in builder.spans.items()
+        if key[2] == own[2] and key != own and not of.trimmed
+    ]
     if not others:
         return False
     a = np.array([builder.place[k[0]] for k in others])
@@ -68,7 +79,9 @@ def _extend(builder: TraceBuilder, anchor: int, key: tuple[int, int, int], of: S
     places = builder.mesh.points[loop]
     chart = chart_of(places)
     flat = chart.flatten(places)
-    tail, tip = chart.flatten(np.array([builder.place[key[0] if key[1] == anchor else key[1]], builder.place[anchor]]))
+    tail, tip = chart.flatten(
+        np.array([builder.place[key[0] if key[1] == anchor else key[1]], builder.place[anchor]])
+    )
     corner, share = _first_hit(tip, tip - tail, flat)
     if corner < 0:
         return False
@@ -79,7 +92,8 @@ def _extend(builder: TraceBuilder, anchor: int, key: tuple[int, int, int], of: S
 
 
 def _first_hit(origin: Floats, direction: Floats, loop: Floats) -> tuple[int, float]:
-    """Where a ray first leaves a loop (k, 2): (corner whose edge it hits, share of that edge), or (-1, 0)."""
+    """Where a ray first leaves a loop (k, 2): (corner whose edge it hits, share of that edge), or
+    (-1, 0)."""
     a, b = loop, np.roll(loop, -1, axis=0)
     along = b - a
     turn = direction[0] * along[:, 1] - direction[1] * along[:, 0]
@@ -102,7 +116,9 @@ def _join(builder: TraceBuilder, anchor: int, key: tuple[int, int, int], of: Spa
     flat = chart.flatten(places)
     tip = chart.flatten(builder.place[anchor][None])[0]
     spans = [k for k, span in builder.spans.items() if k[2] == face and not span.trimmed]
-    drawn = chart.flatten(np.array([builder.place[a] for k in spans for a in k[:2]])).reshape(-1, 2, 2)
+    drawn = chart.flatten(np.array([builder.place[a] for k in spans for a in k[:2]])).reshape(
+        -1, 2, 2
+    )
     for corner in np.argsort(((flat - tip) ** 2).sum(axis=1), kind="stable").tolist():
         goal = builder.vertex(int(loop[corner]))
         if any(goal in k[:2] and anchor in k[:2] for k in spans):
@@ -114,7 +130,8 @@ def _join(builder: TraceBuilder, anchor: int, key: tuple[int, int, int], of: Spa
 
 
 def _in_sight(tip: Floats, goal: Floats, loop: Floats, drawn: Floats) -> bool:
-    """Whether a straight link from inside a loop to one of its corners meets no drawn line and stays inside."""
+    """Whether a straight link from inside a loop to one of its corners meets no drawn line and
+    stays inside."""
     between = tip + np.array([0.25, 0.5, 0.75])[:, None] * (goal - tip)
     if not inside_loop(loop, between, margin=1e-9).all():
         return False
@@ -123,7 +140,8 @@ def _in_sight(tip: Floats, goal: Floats, loop: Floats, drawn: Floats) -> bool:
 
 
 def _meets(p: Floats, q: Floats, segments: Floats) -> bool:
-    """Whether the open segment p-q meets any of the segments (n, 2, 2) other than at its own two ends."""
+    """Whether the open segment p-q meets any of the segments (n, 2, 2) other than at its own two
+    ends."""
     a, b = segments[:, 0], segments[:, 1]
 
     shares_end: Ints = (np.abs(a - p).max(axis=1) == 0) | (np.abs(b - p).max(axis=1) == 0)

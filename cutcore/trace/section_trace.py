@@ -12,7 +12,11 @@ from cutcore.trace.trace import ON_EDGE, ON_VERTEX, Trace
 
 def trace_of_section(mesh: Mesh, found: Section, limit: Bools | None) -> Trace:
     """The segments of a section that a limit (F,) allows, as spans of one line."""
-    keep = np.ones(len(found.face), dtype=bool) if limit is None else segments_within(mesh, found, limit)
+    keep = (
+        np.ones(len(found.face), dtype=bool)
+        if limit is None
+        else segments_within(mesh, found, limit)
+    )
     on_vertex = found.vertex >= 0
     return Trace.of(
         np.where(on_vertex, ON_VERTEX, ON_EDGE),

@@ -20,7 +20,8 @@ from cutcore.queries.ray_caster import caster_of
 from cutcore.queries.visibility import reach_of
 from cutcore.trace.trace import IN_FACE, ON_EDGE, ON_VERTEX, TraceBuilder, anchor_place, share_of
 
-# A place given for a face may be off it by rounding in a file, not by more than this share of the diagonal.
+# A place given for a face may be off it by rounding in a file, not by more than this share of the
+# diagonal.
 FACE_PLACE_SLACK = 1e-3
 
 
@@ -56,7 +57,8 @@ class ScreenPoint(Params):
 
 
 def _form_of(point: Any) -> str:
-    """Which form of point is meant, by the field it has: a wrong value is then refused under its own name."""
+    """Which form of point is meant, by the field it has: a wrong value is then refused under its
+    own name."""
     for form in (EdgePoint, FacePoint, ScreenPoint):
         first = next(iter(form.model_fields))
         if isinstance(point, form) or (isinstance(point, dict) and first in point):
@@ -74,11 +76,11 @@ KnifePoint = Annotated[
 
 
 @dataclass(frozen=True)
-class Spot:
+class SurfacePoint:
     """A chosen point on one mesh: `kind` is ON_VERTEX, ON_EDGE, IN_FACE or OFF (beside the part).
 
-    `share` runs from the lower vertex of the edge. Beside the part, `place` is any place on the line of sight.
-    """
+    `share` runs from the lower vertex of the edge. Beside the part, `place` is any place on the
+    line of sight."""
 
     kind: int
     element: int
@@ -102,7 +104,8 @@ class Spot:
         return builder.in_face(self.element, self.place)
 
     def normal(self, mesh: Mesh) -> Floats:
-        """The surface normal (3,) here: the mean of the unit normals of the faces that meet here."""
+        """The surface normal (3,) here: the mean of the unit normals of the faces that meet
+        here."""
         if self.kind == ON_VERTEX:
             faces = mesh.edges.faces_at_vertex(self.element)
         elif self.kind == ON_EDGE:
@@ -115,19 +118,25 @@ class Spot:
         return np.asarray(unit.mean(axis=0)) if len(unit) else np.zeros(3)
 
 
-def locate(mesh: Mesh, point: KnifePoint, camera: Camera | None, *, weld: float) -> Spot:
-    """Find a point of a step on the mesh. Raises StepError, naming the field, if it is not there."""
+def locate(mesh: Mesh, point: KnifePoint, camera: Camera | None, *, weld: float) -> SurfacePoint:
+    """Find a point of a step on the mesh. Raises StepError, naming the field, if it is not
+    there."""
     match point:
         case VertexPoint():
             if point.vertex >= mesh.vertex_count:
-                raise StepError(f"there are {mesh.vertex_count} vertices, got vertex {point.vertex}", where="vertex")
-            return Spot(ON_VERTEX, point.vertex, 0.0, mesh.points[point.vertex])
+                raise StepError(
+                    f"there are {mesh.vertex_count} vertices, got vertex {point.vertex}",
+                    where="vertex",
+                )
+            return SurfacePoint(ON_VERTEX, point.vertex, 0.0, mesh.points[point.vertex])
         case EdgePoint():
             a, b = point.edge
             found = mesh.edges.between(a, b)
             if found < 0:
                 raise StepError(f"there is no edge between the vertices {a} and {b}", where="edge")
-            return edge_spot(mesh, found, point.t if a < b else 1.0 - point.t, weld=weld)
+            return surface_point_on_edge(
+                mesh, found, point.t if a < b else 1.0 - point.t, weld=weld
+            )
         case FacePoint():
             return _in_face(mesh, point, weld=weld)
         case ScreenPoint():
@@ -136,53 +145,59 @@ def locate(mesh: Mesh, point: KnifePoint, camera: Camera | None, *, weld: float)
             return under_pixel(mesh, point.screen, camera, weld=weld)
 
 
-def edge_spot(mesh: Mesh, index: int, share: float, *, weld: float) -> Spot:
-    """The spot at a share of an edge from its lower vertex; within the tolerance of an end, the vertex."""
+def surface_point_on_edge(mesh: Mesh, index: int, share: float, *, weld: float) -> SurfacePoint:
+    """The surface_point at a share of an edge from its lower vertex; within the tolerance of an
+    end, the vertex."""
     low, high = (int(v) for v in mesh.edges.ends[index])
     length = float(np.linalg.norm(mesh.points[high] - mesh.points[low]))
     if share * length <= weld:
-        return Spot(ON_VERTEX, low, 0.0, mesh.points[low])
+        return SurfacePoint(ON_VERTEX, low, 0.0, mesh.points[low])
     if (1.0 - share) * length <= weld:
-        return Spot(ON_VERTEX, high, 0.0, mesh.points[high])
-    return Spot(ON_EDGE, index, share, anchor_place(mesh, index, share))
+        return SurfacePoint(ON_VERTEX, high, 0.0, mesh.points[high])
+    return SurfacePoint(ON_EDGE, index, share, anchor_place(mesh, index, share))
 
 
-def face_spot(mesh: Mesh, index: int, place: Floats, *, weld: float) -> Spot:
-    """The spot at a place of a face; within the tolerance of its border, on that vertex or edge."""
+def surface_point_in_face(mesh: Mesh, index: int, place: Floats, *, weld: float) -> SurfacePoint:
+    """The surface_point at a place of a face; within the tolerance of its border, on that vertex or
+    edge."""
     loop = mesh.face(index)
     places = mesh.points[loop]
     after = np.roll(places, -1, axis=0)
     gaps = distance_to_segments(place[None], places, after)[0]
     nearest = int(np.argmin(gaps))
     if gaps[nearest] > weld:
-        return Spot(IN_FACE, index, 0.0, place)
+        return SurfacePoint(IN_FACE, index, 0.0, place)
     border = int(mesh.edges.of_corner[mesh.starts[index] + nearest])
-    return edge_spot(mesh, border, share_of(mesh, border, place), weld=weld)
+    return surface_point_on_edge(mesh, border, share_of(mesh, border, place), weld=weld)
 
 
-def under_pixel(mesh: Mesh, pixel: Pixel, camera: Camera, *, weld: float) -> Spot:
-    """The first place of the mesh under a pixel, or a spot beside the part."""
+def under_pixel(mesh: Mesh, pixel: Pixel, camera: Camera, *, weld: float) -> SurfacePoint:
+    """The first place of the mesh under a pixel, or a surface_point beside the part."""
     origin, direction = camera.ray(pixel, reach=reach_of(mesh, camera))
     hit = caster_of(mesh).first(origin[None], direction[None])
     if hit.face[0] < 0:
-        return Spot(OFF, -1, 0.0, origin + direction * max(mesh.diagonal, 1.0))
-    return face_spot(mesh, int(hit.face[0]), origin + direction * hit.distance[0], weld=weld)
+        return SurfacePoint(OFF, -1, 0.0, origin + direction * max(mesh.diagonal, 1.0))
+    return surface_point_in_face(
+        mesh, int(hit.face[0]), origin + direction * hit.distance[0], weld=weld
+    )
 
 
-def _in_face(mesh: Mesh, point: FacePoint, *, weld: float) -> Spot:
+def _in_face(mesh: Mesh, point: FacePoint, *, weld: float) -> SurfacePoint:
     if point.face >= mesh.face_count:
         raise StepError(f"there are {mesh.face_count} faces, got face {point.face}", where="face")
     place = np.array(point.at, dtype=np.float64)
     corners = mesh.points[mesh.triangles.of_face(point.face)]
     nearest = _nearest_on_triangles(place, corners)
     if np.linalg.norm(nearest - place) > _slack_of(mesh.points[mesh.face(point.face)]) + weld:
-        raise StepError(f"the place does not lie on face {point.face}", where="at", elements=(face(point.face),))
-    return face_spot(mesh, point.face, nearest, weld=weld)
+        raise StepError(
+            f"the place does not lie on face {point.face}", where="at", elements=(face(point.face),)
+        )
+    return surface_point_in_face(mesh, point.face, nearest, weld=weld)
 
 
 def _slack_of(corners: Floats) -> float:
-    """How far a place may be off the triangles that a face (n, 3) is drawn in: a bent face has no one surface, and places are
-    written with few digits."""
+    """How far a place may be off the triangles that a face (n, 3) is drawn in: a bent face has no
+    one surface, and places are written with few digits."""
     middle = corners.mean(axis=0)
     normal = newell(corners, np.array([0, len(corners)]))[0]
     size = float(np.linalg.norm(normal))
@@ -204,7 +219,9 @@ def _nearest_on_triangles(place: Floats, corners: Floats) -> Floats:
                 candidates.append(foot)
         for p, q in ((a, b), (b, c), (c, a)):
             along = q - p
-            share = np.clip(float((place - p) @ along) / max(float(along @ along), NOT_ZERO), 0.0, 1.0)
+            share = np.clip(
+                float((place - p) @ along) / max(float(along @ along), NOT_ZERO), 0.0, 1.0
+            )
             candidates.append(p + share * along)
         for candidate in candidates:
             gap = float(np.linalg.norm(candidate - place))

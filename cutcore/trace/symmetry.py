@@ -9,7 +9,7 @@ from cutcore.geometry.arrays import Bools, Ints
 from cutcore.mesh.mesh import Mesh
 from cutcore.notes import Element, Note, edge, face, vertex
 from cutcore.trace.mirror import Mirror
-from cutcore.trace.surface_points import Spot
+from cutcore.trace.surface_points import SurfacePoint
 from cutcore.trace.trace import IN_FACE, ON_EDGE, ON_VERTEX, SpanOf, Trace, TraceBuilder
 
 NO_COUNTERPART = "no-counterpart"
@@ -51,17 +51,20 @@ class Counterparts:
                 return int(candidate)
         return -1
 
-    def of(self, spot: Spot) -> int:
-        """The element that lies where the mirror shows a spot."""
-        if spot.kind == ON_VERTEX:
-            return int(self.vertices(np.array([spot.element]))[0])
-        if spot.kind == ON_EDGE:
-            return self.edge(spot.element)
-        return self.face(spot.element) if spot.kind == IN_FACE else -1
+    def of(self, surface_point: SurfacePoint) -> int:
+        """The element that lies where the mirror shows a surface_point."""
+        if surface_point.kind == ON_VERTEX:
+            return int(self.vertices(np.array([surface_point.element]))[0])
+        if surface_point.kind == ON_EDGE:
+            return self.edge(surface_point.element)
+        return self.face(surface_point.element) if surface_point.kind == IN_FACE else -1
 
 
-def with_mirror(mesh: Mesh, trace: Trace, mirror: Mirror, *, limit: Bools | None, weld: float) -> Trace:
-    """A trace together with its counterpart, as far as a limit (F,) allows; what has none is noted, with its place."""
+def with_mirror(
+    mesh: Mesh, trace: Trace, mirror: Mirror, *, limit: Bools | None, weld: float
+) -> Trace:
+    """A trace together with its counterpart, as far as a limit (F,) allows; what has none is noted,
+    with its place."""
     counterparts = Counterparts(mesh, mirror, weld=weld)
     builder = TraceBuilder.on(mesh, trace, weld)
     lines = int(trace.line.max()) + 1 if len(trace.line) else 0
@@ -85,14 +88,21 @@ def with_mirror(mesh: Mesh, trace: Trace, mirror: Mirror, *, limit: Bools | None
             lost = a if ends[0] < 0 else b
             missing.append(_element_of(mesh, trace, lost))
             continue
-        of = SpanOf(lines + int(trace.line[s]), int(trace.stretch[s]), bool(trace.far[s]), bool(trace.trimmed[s]))
+        of = SpanOf(
+            lines + int(trace.line[s]),
+            int(trace.stretch[s]),
+            bool(trace.far[s]),
+            bool(trace.trimmed[s]),
+        )
         builder.span(ends[0], ends[1], goal, of)
     if missing:
         builder.note(Note(NO_COUNTERPART, WORDS, tuple(dict.fromkeys(missing))))
     return builder.build()
 
 
-def _mirrored(trace: Trace, anchor: int, counterparts: Counterparts, builder: TraceBuilder, mirror: Mirror) -> int:
+def _mirrored(
+    trace: Trace, anchor: int, counterparts: Counterparts, builder: TraceBuilder, mirror: Mirror
+) -> int:
     """The anchor in the mirror, or -1."""
     element = int(trace.element[anchor])
     lift = None if trace.lift is None else mirror.directions(trace.lift[anchor])

@@ -28,14 +28,17 @@ class Trace:
     kind     (A,)   ON_VERTEX, ON_EDGE or IN_FACE
     element  (A,)   the vertex, edge or face that carries the anchor
     share    (A,)   on an edge: from the lower vertex, 0..1; else 0
-    place    (A, 3) where the anchor is; on an edge, at the share from the lower vertex to the last bit
+    place    (A, 3) where the anchor is; on an edge, at the share from the lower vertex to the last
+             bit
     ends     (S, 2) the anchors each span joins
     face     (S,)   the face each span lies in; -1 where it runs along an edge
     line     (S,)   the line of the plan it belongs to
-    stretch  (S,)   which stretch of that line, counted from 0; -1 where a line was carried on by itself
+    stretch  (S,)   which stretch of that line, counted from 0; -1 where a line was carried on by
+             itself
     far      (S,)   whether it lies on the far side as seen from the view
     trimmed  (S,)   whether it was drawn but is not cut: it leads to an open end
-    lift     (A, 3) how far the vertex made here is moved off the surface afterwards; None for not at all
+    lift     (A, 3) how far the vertex made here is moved off the surface afterwards; None for not
+             at all
     """
 
     kind: Ints
@@ -84,7 +87,8 @@ class Trace:
 
     @staticmethod
     def together(traces: Sequence[Trace], *, numbered: bool = False) -> Trace:
-        """Several traces of one mesh as one; lines are numbered on, unless they are `numbered` in common already."""
+        """Several traces of one mesh as one; lines are numbered on, unless they are `numbered` in
+        common already."""
         anchors, lines = 0, 0
         ends, line = [], []
         for trace in traces:
@@ -94,7 +98,9 @@ class Trace:
             lines += int(trace.line.max()) + 1 if len(trace.line) and not numbered else 0
         lift = None
         if any(trace.lift is not None for trace in traces):
-            lift = np.concatenate([np.zeros_like(t.place) if t.lift is None else t.lift for t in traces])
+            lift = np.concatenate(
+                [np.zeros_like(t.place) if t.lift is None else t.lift for t in traces]
+            )
 
         def joined(name: str) -> Any:
             return np.concatenate([getattr(trace, name) for trace in traces])
@@ -127,7 +133,9 @@ class Trace:
         """The length of each stretch on the surface, by (line, stretch)."""
         sizes = np.linalg.norm(self.place[self.ends[:, 1]] - self.place[self.ends[:, 0]], axis=1)
         lengths: dict[tuple[int, int], float] = {}
-        for line, stretch, size in zip(self.line.tolist(), self.stretch.tolist(), sizes.tolist(), strict=True):
+        for line, stretch, size in zip(
+            self.line.tolist(), self.stretch.tolist(), sizes.tolist(), strict=True
+        ):
             lengths[line, stretch] = lengths.get((line, stretch), 0.0) + size
         return lengths
 
@@ -146,8 +154,8 @@ def share_of(mesh: Mesh, edge: int, place: Floats) -> float:
 
 
 class SpanOf(NamedTuple):
-    """What a span knows of the plan: its line, its stretch of that line, whether it is on the far side, and
-    whether it is only shown because it leads to an open end."""
+    """What a span knows of the plan: its line, its stretch of that line, whether it is on the far
+    side, and whether it is only shown because it leads to an open end."""
 
     line: int
     stretch: int = -1
@@ -157,7 +165,8 @@ class SpanOf(NamedTuple):
 
 @dataclass
 class TraceBuilder:
-    """Collects anchors and spans; anchors within the weld tolerance of each other on an edge are one."""
+    """Collects anchors and spans; anchors within the weld tolerance of each other on an edge are
+    one."""
 
     mesh: Mesh
     weld: float
@@ -187,7 +196,12 @@ class TraceBuilder:
             else:
                 anchors.append(builder.in_face(element, trace.place[anchor], lift))
         for s, (a, b) in enumerate(trace.ends.tolist()):
-            of = SpanOf(int(trace.line[s]), int(trace.stretch[s]), bool(trace.far[s]), bool(trace.trimmed[s]))
+            of = SpanOf(
+                int(trace.line[s]),
+                int(trace.stretch[s]),
+                bool(trace.far[s]),
+                bool(trace.trimmed[s]),
+            )
             builder.span(anchors[a], anchors[b], int(trace.face[s]), of)
         builder.notes = list(trace.notes)
         return builder
@@ -214,7 +228,8 @@ class TraceBuilder:
         return known[-1]
 
     def in_face(self, face: int, place: Floats, lift: Floats | None = None) -> int:
-        """The anchor at a place inside a face; within the tolerance of its border, on that edge or vertex."""
+        """The anchor at a place inside a face; within the tolerance of its border, on that edge or
+        vertex."""
         loop = self.mesh.points[self.mesh.face(face)]
         gaps = distance_to_segments(place[None], loop, np.roll(loop, -1, axis=0))[0]
         nearest = int(np.argmin(gaps))
@@ -229,22 +244,30 @@ class TraceBuilder:
         return known[-1]
 
     def add_in_faces(self, faces: Ints, places: Floats) -> Ints:
-        """Anchors (n,) at places (n, 3) inside faces (n,), known to be clear of their borders and of each other."""
+        """Anchors (n,) at places (n, 3) inside faces (n,), known to be clear of their borders and
+        of each other."""
         there = np.full(len(faces), -1, dtype=np.int64)
         for n in np.flatnonzero([face in self._in_face for face in faces.tolist()]).tolist():
             known = self._in_face[int(faces[n])]
-            away = np.linalg.norm(np.array([self.place[anchor] for anchor in known]) - places[n], axis=1)
+            away = np.linalg.norm(
+                np.array([self.place[anchor] for anchor in known]) - places[n], axis=1
+            )
             if float(away.min()) <= self.weld:
                 there[n] = known[int(np.argmin(away))]
         fresh = there < 0
-        there[fresh] = self._add_many(IN_FACE, faces[fresh], np.zeros(int(fresh.sum())), places[fresh], self._in_face)
+        there[fresh] = self._add_many(
+            IN_FACE, faces[fresh], np.zeros(int(fresh.sum())), places[fresh], self._in_face
+        )
         return there
 
     def add_on_edges(self, edges: Ints, shares: Floats, places: Floats) -> Ints:
-        """Anchors (n,) at shares of edges (n,) that are known to be clear of their ends; the same place twice is two."""
+        """Anchors (n,) at shares of edges (n,) that are known to be clear of their ends; the same
+        place twice is two."""
         return self._add_many(ON_EDGE, edges, shares, places, self._on_edge)
 
-    def _add_many(self, kind: int, elements: Ints, shares: Floats, places: Floats, known: dict[int, list[int]]) -> Ints:
+    def _add_many(
+        self, kind: int, elements: Ints, shares: Floats, places: Floats, known: dict[int, list[int]]
+    ) -> Ints:
         first, count = len(self.kind), len(elements)
         self.kind += [kind] * count
         self.element += elements.tolist()
@@ -256,7 +279,8 @@ class TraceBuilder:
         return first + np.arange(count)
 
     def span(self, a: int, b: int, face: int, of: SpanOf) -> None:
-        """Join two anchors inside a face, or along an edge with face -1. A span given twice is kept once."""
+        """Join two anchors inside a face, or along an edge with face -1. A span given twice is kept
+        once."""
         if a != b:
             if face >= 0 and self._along_border(a, b, face):
                 face = -1
@@ -302,7 +326,9 @@ class TraceBuilder:
             lift,
         )
 
-    def _add(self, kind: int, element: int, share: float, place: Floats, lift: Floats | None = None) -> int:
+    def _add(
+        self, kind: int, element: int, share: float, place: Floats, lift: Floats | None = None
+    ) -> int:
         self.lift.append(lift)
         self.kind.append(kind)
         self.element.append(int(element))

@@ -1,16 +1,38 @@
-"""A person at the screen: real pointer and key events in headless Chromium, waiting for states, never for time."""
+"""A person at the screen: real pointer and key events in headless Chromium, waiting for states,
+never for time."""
 
 from __future__ import annotations
 
 import shutil
-from collections.abc import Iterator
+import time
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from typing import Any
 
 import numpy as np
-from playwright.sync_api import Browser, ConsoleMessage, Error, Locator, Page, expect, sync_playwright
+from playwright.sync_api import (
+    Browser,
+    ConsoleMessage,
+    Error,
+    Locator,
+    Page,
+    expect,
+    sync_playwright,
+)
 
 from cutcore.geometry.camera import Camera, View
 
+VIEW_KEYS = {
+    "p": "perspective",
+    "f": "front",
+    "k": "back",
+    "l": "left",
+    "r": "right",
+    "t": "top",
+    "b": "bottom",
+}
+# The page is looked at so often while something is waited for.
+BETWEEN_LOOKS_MS = 20
 CHROMIUM = shutil.which("chromium") or "/usr/bin/chromium"
 FLAGS = [
     "--no-sandbox",
@@ -24,8 +46,8 @@ FLAGS = [
     "--disable-component-update",
     "--disable-sync",
 ]
-# Without a graphics card smooth lines, and putting the page together as a graphics card would, cost more than all else;
-# tests need neither.
+# Without a graphics card smooth lines, and putting the page together as a graphics card would, cost
+# more than all else; tests need neither.
 ROUGH = ["--webgl-antialiasing-mode=none", "--disable-gpu-compositing"]
 # Three lots of tests share the machine: an answer may take its time.
 expect.set_options(timeout=15_000)
@@ -36,7 +58,9 @@ SCREEN = {"width": 1280, "height": 800}
 def browser(*, smooth: bool = False) -> Iterator[Browser]:
     """A headless Chromium; `smooth` for pictures that are to be looked at."""
     with sync_playwright() as playwright:
-        running = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS if smooth else [*FLAGS, *ROUGH])
+        running = playwright.chromium.launch(
+            executable_path=CHROMIUM, args=FLAGS if smooth else [*FLAGS, *ROUGH]
+        )
         try:
             yield running
         finally:
@@ -72,9 +96,12 @@ class Person:
         return self
 
     def open_part(self, name: str) -> Person:
-        """Open a part at its address, and wait until it is drawn. (The way there over the list of projects has tests of its own.)"""
+        """Open a part at its address, and wait until it is drawn. (The way there over the list of
+        projects has tests of its own.)"""
         projects = self.page.request.get(self.address + "/api/projects").json()
-        project, part = next((p["id"], q["id"]) for p in projects for q in p["parts"] if q["name"] == name)
+        project, part = next(
+            (p["id"], q["id"]) for p in projects for q in p["parts"] if q["name"] == name
+        )
         return self.open(f"/projects/{project}/parts/{part}").wait_for_rest()
 
     def see(self, test_id: str) -> Locator:
@@ -85,6 +112,15 @@ class Person:
         self.page.wait_for_selector("canvas[data-state=rest][data-snapshot]")
         return self
 
+    def wait_until(self, comes: Callable[[Person], Any], seconds: float = 10.0) -> Person:
+        """Wait until something comes true of the view at rest."""
+        until = time.monotonic() + seconds
+        while not comes(self.wait_for_rest()):
+            if time.monotonic() > until:
+                raise AssertionError("what was waited for has not come")
+            self.page.wait_for_timeout(BETWEEN_LOOKS_MS)
+        return self
+
     def press(self, *keys: str) -> Person:
         for key in keys:
             self.page.keyboard.press(key)
@@ -92,12 +128,14 @@ class Person:
 
     def take_view(self, key: str) -> Person:
         self.press("v", key)
-        self.page.wait_for_timeout(60)
+        expect(self.see("view-bar")).to_have_attribute("data-view", VIEW_KEYS[key])
         return self.wait_for_rest()
 
     def camera(self) -> Camera:
         """The view on the screen, as the page tells it."""
-        return Camera.of(View.model_validate_json(self.see("canvas").get_attribute("data-view") or ""))
+        return Camera.of(
+            View.model_validate_json(self.see("canvas").get_attribute("data-view") or "")
+        )
 
     def pixel_of(self, place: object) -> tuple[float, float]:
         """Where a place of the part is on the page."""
@@ -111,7 +149,9 @@ class Person:
         x, y = self.pixel_of(place)
         return self.point_at_pixel(x, y, kind=kind, share=share)
 
-    def point_at_pixel(self, x: float, y: float, *, kind: str, share: float | None = None) -> Person:
+    def point_at_pixel(
+        self, x: float, y: float, *, kind: str, share: float | None = None
+    ) -> Person:
         self.page.mouse.move(x - 2, y - 2)
         self.page.mouse.move(x, y)
         mark = self.see("mark")
@@ -171,7 +211,8 @@ class Person:
         return self
 
     def is_told(self, words: str) -> None:
-        """Wait until a message at the foot of the page says so. (It is also read out, from an element of its own.)"""
+        """Wait until a message at the foot of the page says so. (It is also read out, from an
+        element of its own.)"""
         expect(self.page.locator("ol > li").filter(has_text=words).first).to_be_visible()
 
     def picture(self, path: str) -> None:

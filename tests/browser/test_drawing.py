@@ -1,4 +1,5 @@
-"""From a dimensioned drawing to an exact part: the walk-through of the README, from an empty project."""
+"""From a dimensioned drawing to an exact part: the walk-through of the README, from an empty
+project."""
 
 from __future__ import annotations
 
@@ -29,17 +30,25 @@ class FromADrawing(WorkshopCase):
         person = self.person.open()
         person.page.get_by_role("button", name="From a shape…").click()
         person.page.get_by_role("button", name="Cylinder").click()
-        for field, text in (("diameter", "8cm"), ("height", "141"), ("sides", "24"), ("along_height", "1")):
+        for field, text in (
+            ("diameter", "8cm"),
+            ("height", "141"),
+            ("sides", "24"),
+            ("along_height", "1"),
+        ):
             self.settle(f"shape-{field}", text)
         person.see("shapes").get_by_label("ends").click()
         person.page.get_by_role("option", name="fans of triangles").click()
         person.page.get_by_role("button", name="Make the part").click()
         person.wait_for_rest().take_view("f")
 
-        # The drawing is brought in at some size, and calibrated by two points of it that are 141 apart.
+        # The drawing is brought in at some size, and calibrated by two points of it that are 141
+        # apart.
         person.page.get_by_role("button", name="Drawing", exact=True).click()
         card = person.see("drawing-card")
-        card.get_by_test_id("file").set_input_files({"name": "housing.svg", "mimeType": "image/svg+xml", "buffer": housing_drawing()})
+        card.get_by_test_id("file").set_input_files(
+            {"name": "housing.svg", "mimeType": "image/svg+xml", "buffer": housing_drawing()}
+        )
         expect(person.see("drawing")).to_be_attached()
         scale = 100.0 / FULL
         self.chip("calibrate")
@@ -71,7 +80,9 @@ class FromADrawing(WorkshopCase):
         self.settle(f"diameter-{len(ROWS)}", "1")
         expect(person.see("profile-says")).to_be_visible()
         expect(person.see("gauge-total")).to_contain_text("nothing left")
-        expect(person.see("overlay").locator("[data-testid=plan-moved] line").first).to_be_attached()
+        expect(
+            person.see("overlay").locator("[data-testid=plan-moved] line").first
+        ).to_be_attached()
         person.see("gauge-add").press("Escape")
         person.make()
 
@@ -79,7 +90,9 @@ class FromADrawing(WorkshopCase):
         for height, diameter in [*ROWS, (TALL, 1.0)]:
             there = mesh.points[np.abs(mesh.points[:, 1] - height) < 1e-9]
             reach = 2 * np.hypot(there[:, 0], there[:, 2])
-            np.testing.assert_allclose(reach[reach > 1e-6], diameter, rtol=1e-9, err_msg=f"at {height}")
+            np.testing.assert_allclose(
+                reach[reach > 1e-6], diameter, rtol=1e-9, err_msg=f"at {height}"
+            )
         self.assertEqual((euler_of(mesh), int(mesh.edges.border.sum())), (2, 0))
         expect(person.see("steps").locator("li").first).to_contain_text("Profile, 17 heights on y")
 
@@ -95,10 +108,14 @@ class FromADrawing(WorkshopCase):
         assert box is not None
         foot = person.pixel_of((0, -BELOW, 0))
         self.assertAlmostEqual(box["y"] + box["height"], foot[1], delta=1.5)
-        self.assertAlmostEqual(box["x"] + box["width"] * (LEFT + WIDE / 2) / (LEFT + WIDE + 60), foot[0], delta=1.5)
+        self.assertAlmostEqual(
+            box["x"] + box["width"] * (LEFT + WIDE / 2) / (LEFT + WIDE + 60), foot[0], delta=1.5
+        )
         person.take_view("r")
         expect(picture).to_have_count(0)
-        expect(person.see("drawing-card").get_by_role("button", name="heights", exact=True)).to_be_disabled()
+        expect(
+            person.see("drawing-card").get_by_role("button", name="heights", exact=True)
+        ).to_be_disabled()
         person.see("drawing-card").get_by_role("button", name="go there").click()
         expect(picture).to_be_attached()
         person.see("drawing-card").get_by_role("button", name="locked").click()

@@ -1,4 +1,5 @@
-"""Edge loop in the browser: seen before a click, placed, slid and typed, stopped with a reason; checked on the exported part."""
+"""Edge loop in the browser: seen before a click, placed, slid and typed, stopped with a reason;
+checked on the exported part."""
 
 from __future__ import annotations
 
@@ -54,7 +55,8 @@ class EdgeLoop(WorkshopCase):
         self.person.page.get_by_role("option", name=option).click()
 
     def made(self) -> np.ndarray:
-        """Make it; undo gives the same bytes again, redo the same part. The places of the new vertices."""
+        """Make it; undo gives the same bytes again, redo the same part. The places of the new
+        vertices."""
         self.person.make()
         made = self.exported()
         self.person.press("Control+z")
@@ -115,10 +117,13 @@ class EdgeLoop(WorkshopCase):
         self.settle("loop-list", "20% 50% 80%")
         low, high = HOUSING_PROFILE[10][1], HOUSING_PROFILE[11][1]
         heights = np.unique(np.round(self.made()[:, 1], 9))
-        np.testing.assert_allclose(heights, low + (high - low) * np.array([0.2, 0.5, 0.8]), atol=1e-9)
+        np.testing.assert_allclose(
+            heights, low + (high - low) * np.array([0.2, 0.5, 0.8]), atol=1e-9
+        )
 
     def test_a_constant_distance_is_the_same_all_round(self) -> None:
-        # Up a meridian the edges of the rings differ in length: from the foot they are all cut at 2 mm.
+        # Up a meridian the edges of the rings differ in length: from the foot they are all cut at 2
+        # mm.
         a, b = vertex(5, SIDE), vertex(5, SIDE + 1)
         self.plan(place(a, b, 0.4))
         self.choose("loop-measure", "same distance all round")
@@ -161,13 +166,17 @@ class EdgeLoop(WorkshopCase):
         expect(self.person.see("not-at-default")).to_contain_text("follow 100 %")
         new = self.made()
         ring = new[np.abs(new[:, 1] - HOUSING_PROFILE[10][1]) < 1e-9]
-        np.testing.assert_allclose(np.hypot(ring[:, 0], ring[:, 2]), HOUSING_PROFILE[10][0], rtol=1e-9)
+        np.testing.assert_allclose(
+            np.hypot(ring[:, 0], ring[:, 2]), HOUSING_PROFILE[10][0], rtol=1e-9
+        )
 
     def test_extra_points_are_counted_as_ngons_before_they_are_made(self) -> None:
         self.plan(place(*WALL, 0.4))
         self.settle("loop-extra", "1")
         expect(self.person.see("note")).to_contain_text(f"n-gons of the {2 * HOUSING_SIDES} faces")
-        expect(self.person.see("flow").locator("[data-flow=ngons]")).to_contain_text(f"+{2 * HOUSING_SIDES}")
+        expect(self.person.see("flow").locator("[data-flow=ngons]")).to_contain_text(
+            f"+{2 * HOUSING_SIDES}"
+        )
 
     def test_it_keeps_to_the_picked_edges_of_its_ring(self) -> None:
         person = self.person

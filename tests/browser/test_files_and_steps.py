@@ -29,7 +29,9 @@ class Files(WorkshopCase):
             person.wait_for_rest()
             mesh = self.exported()
             self.assertEqual(mesh.vertex_count, star.vertex_count)
-            self.assertEqual(mesh.face_count, len(star.triangles.corners) if ending == "stl" else star.face_count)
+            self.assertEqual(
+                mesh.face_count, len(star.triangles.corners) if ending == "stl" else star.face_count
+            )
 
     def test_a_file_dropped_on_the_projects_begins_one(self) -> None:
         person = self.person.open()
@@ -115,7 +117,9 @@ class Steps(WorkshopCase):
         part = person.page.url.rsplit("/", 1)[1]
         ask = "step => fetch(`/api/parts/${step}`).then((answer) => answer.json())"
         steps = [person.page.evaluate(ask, f"{part}/steps/{number}")["params"] for number in (1, 2)]
-        replayed = apply_steps(deck_plate(), parse_steps(json.dumps({"wertome": 1, "steps": steps})).steps)
+        replayed = apply_steps(
+            deck_plate(), parse_steps(json.dumps({"wertome": 1, "steps": steps})).steps
+        )
         mesh, _ = read_part("x.obj", person.export())
         self.assertTrue((replayed.mesh.points == mesh.points).all())
 
@@ -125,11 +129,17 @@ class Units(WorkshopCase):
         person = self.person.open_part("Deck plate")
         person.drop("block.obj", write_part("x.obj", box(1, 2, 3)), unit="in")
         person.is_told("1 in in the file is 25.4 mm here")
-        expect(person.page.get_by_role("button", name="block", exact=True)).to_have_attribute("aria-current", "true")
+        expect(person.page.get_by_role("button", name="block", exact=True)).to_have_attribute(
+            "aria-current", "true"
+        )
         block = self.exported(person.wait_for_rest())
         np.testing.assert_allclose(np.ptp(block.points, axis=0), [25.4, 50.8, 76.2])
         person.page.get_by_test_id("file").first.set_input_files(
-            {"name": "other.obj", "mimeType": "model/obj", "buffer": write_part("x.obj", box(1, 1, 1))}
+            {
+                "name": "other.obj",
+                "mimeType": "model/obj",
+                "buffer": write_part("x.obj", box(1, 1, 1)),
+            }
         )
         expect(person.see("file-unit")).to_have_attribute("data-value", "in")
         person.press("Escape")

@@ -21,7 +21,8 @@ def counts(mesh):  # type: ignore[no-untyped-def]
 
 class FirstCut(WorkshopCase):
     def across_the_plate(self) -> None:
-        """Plan a line over the bevel, the eight-sided face and the other bevel, from 30 % of one edge to 60 % of another."""
+        """Plan a line over the bevel, the eight-sided face and the other bevel, from 30 % of one
+        edge to 60 % of another."""
         self.person.open_part("Deck plate").press("l").take_view("t")
         outer, far = PLATE.points[[11, 12]], PLATE.points[[8, 15]]
         self.person.point_at(0.7 * outer[0] + 0.3 * outer[1], kind="edge", share=0.3).choose()
@@ -39,11 +40,15 @@ class FirstCut(WorkshopCase):
 
         person.make()
         after = self.exported()
-        self.assertEqual(counts(after), (PLATE.vertex_count + 4, len(PLATE.edges) + 7, PLATE.face_count + 3))
+        self.assertEqual(
+            counts(after), (PLATE.vertex_count + 4, len(PLATE.edges) + 7, PLATE.face_count + 3)
+        )
         new = after.points[PLATE.vertex_count :]
         for low, high, share in ((11, 12, 0.3), (8, 15, 0.6)):
             place = PLATE.points[low] + share * (PLATE.points[high] - PLATE.points[low])
-            self.assertTrue((new == place).all(axis=1).any(), f"no vertex at {share} of edge {low}-{high}")
+            self.assertTrue(
+                (new == place).all(axis=1).any(), f"no vertex at {share} of edge {low}-{high}"
+            )
         expect(person.see("steps").locator("li")).to_contain_text("Knife line, 2 points")
 
         person.press("Control+z")
@@ -120,9 +125,14 @@ class FirstCut(WorkshopCase):
         person.press("w")
         expect(person.see("plan-adds")).to_contain_text("28 new vertices")
         expect(person.see("plan")).to_contain_text("on the far side")
-        self.assertGreater(person.page.locator("[data-testid=plan-lines] [data-side=far]").count(), 0)
+        self.assertGreater(
+            person.page.locator("[data-testid=plan-lines] [data-side=far]").count(), 0
+        )
         person.make()
-        self.assertEqual(counts(self.exported()), (HOUSING.vertex_count + 28, len(HOUSING.edges) + 56, HOUSING.face_count + 28))
+        self.assertEqual(
+            counts(self.exported()),
+            (HOUSING.vertex_count + 28, len(HOUSING.edges) + 56, HOUSING.face_count + 28),
+        )
 
     def test_two_points_with_nothing_between_can_not_be_made(self) -> None:
         person = self.person
@@ -142,13 +152,19 @@ class FilesByHand(WorkshopCase):
         person.open_part("Deck plate")
         star = prism(5)
         data = write_part("star.obj", star)
-        person.see("file").first.set_input_files({"name": "star.obj", "mimeType": "model/obj", "buffer": data})
+        person.see("file").first.set_input_files(
+            {"name": "star.obj", "mimeType": "model/obj", "buffer": data}
+        )
         person.bring_in()
-        expect(person.page.get_by_role("button", name="star", exact=True)).to_have_attribute("aria-current", "true")
+        expect(person.page.get_by_role("button", name="star", exact=True)).to_have_attribute(
+            "aria-current", "true"
+        )
         self.assertEqual(person.wait_for_rest().export(), data)
 
         person.drop("cube.obj", write_part("cube.obj", box(2, 2, 2)))
-        expect(person.page.get_by_role("button", name="cube", exact=True)).to_have_attribute("aria-current", "true")
+        expect(person.page.get_by_role("button", name="cube", exact=True)).to_have_attribute(
+            "aria-current", "true"
+        )
         self.assertEqual(counts(self.exported()), (8, 12, 6))
 
     def test_a_broken_file_is_told_with_its_line_and_nothing_is_added(self) -> None:
@@ -185,7 +201,11 @@ class Elsewhere(WorkshopCase):
         for one, share in ((first, 0.3), (second, 0.4)):
             one.open_part("Deck plate").press("l").take_view("t")
             low, high = (2, 3) if one is first else (4, 5)
-            one.point_at((1 - share) * PLATE.points[low] + share * PLATE.points[high], kind="edge", share=share).choose()
+            one.point_at(
+                (1 - share) * PLATE.points[low] + share * PLATE.points[high],
+                kind="edge",
+                share=share,
+            ).choose()
         far = PLATE.points[[5, 6]]
         first.point_at(0.4 * far[0] + 0.6 * far[1], kind="edge", share=0.6).choose()
         far = PLATE.points[[0, 1]]

@@ -1,4 +1,5 @@
-"""Gauge in the browser: distances typed, pasted, pulled; what adds nothing is said; checked on the exported part."""
+"""Gauge in the browser: distances typed, pasted, pulled; what adds nothing is said; checked on the
+exported part."""
 
 from __future__ import annotations
 

@@ -1,4 +1,5 @@
-"""Knife line in full: every way to place a point, checked by the coordinates of the exported part, and undone again."""
+"""Knife line in full: every way to place a point, checked by the coordinates of the exported part,
+and undone again."""
 
 from __future__ import annotations
 
@@ -30,12 +31,15 @@ class KnifeLine(WorkshopCase):
         self.person.page.get_by_role("option", name=option).click()
 
     def made(self, *places: np.ndarray, faces: int, exactly: bool = True) -> Mesh:
-        """Make the cut: the part has just these new vertices and so many faces more. Then undo it to the same bytes, and redo."""
+        """Make the cut: the part has just these new vertices and so many faces more. Then undo it
+        to the same bytes, and redo."""
         self.person.make()
         mesh = self.exported()
         new = mesh.points[PLATE.vertex_count :]
         for place in places:
-            self.assertLess(np.linalg.norm(new - place, axis=1).min(), 1e-9, f"no vertex at {place}")
+            self.assertLess(
+                np.linalg.norm(new - place, axis=1).min(), 1e-9, f"no vertex at {place}"
+            )
         if exactly:
             self.assertEqual(len(new), len(places))
         self.assertEqual(mesh.face_count - PLATE.face_count, faces)
@@ -109,12 +113,17 @@ class KnifeLine(WorkshopCase):
         # The guide leaves the upper face where it meets the edge between the vertices 0 and 1.
         low, high = PLATE.points[[0, 1]]
         way = np.array([np.cos(np.pi / 6), 0.0, -np.sin(np.pi / 6)])
-        share = np.linalg.solve(np.array([[way[0], low[0] - high[0]], [way[2], low[2] - high[2]]]), (low - start)[[0, 2]])[1]
+        share = np.linalg.solve(
+            np.array([[way[0], low[0] - high[0]], [way[2], low[2] - high[2]]]),
+            (low - start)[[0, 2]],
+        )[1]
         person.point_at(on_edge(0, 1, float(share)), kind="edge").choose()
         mesh = self.made(start, on_edge(0, 1, float(share)), faces=1)
         new = mesh.points[PLATE.vertex_count :]
         end = new[np.argmax(new[:, 0])]
-        self.assertAlmostEqual(float(np.degrees(np.arctan2(start[2] - end[2], end[0] - start[0]))), 30.0, places=9)
+        self.assertAlmostEqual(
+            float(np.degrees(np.arctan2(start[2] - end[2], end[0] - start[0]))), 30.0, places=9
+        )
 
     def test_axis_square_and_edge_locks_and_a_typed_length(self) -> None:
         person = self.person
@@ -183,7 +192,14 @@ class KnifeLine(WorkshopCase):
             person.point_at(on_edge(*other, 0.7), kind="edge", share=0.7).choose()
             person.press("b")
         expect(person.see("plan")).to_contain_text("2 lines, 4 points")
-        self.made(on_edge(3, 4, 0.3), on_edge(0, 7, 0.7), on_edge(4, 5, 0.3), on_edge(6, 7, 0.7), faces=2, exactly=False)
+        self.made(
+            on_edge(3, 4, 0.3),
+            on_edge(0, 7, 0.7),
+            on_edge(4, 5, 0.3),
+            on_edge(6, 7, 0.7),
+            faces=2,
+            exactly=False,
+        )
 
     def test_a_planned_point_is_dragged_inserted_and_removed(self) -> None:
         person = self.person

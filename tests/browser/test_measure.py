@@ -35,16 +35,22 @@ class Measure(WorkshopCase):
         expect(person.see("size-y")).to_have_value("141.00 mm")
         self.choose("size-about", "its low side")
         self.settle("size-y", "15cm")
-        expect(person.see("overlay").locator("[data-testid=plan-moved] line").first).to_be_attached()
+        expect(
+            person.see("overlay").locator("[data-testid=plan-moved] line").first
+        ).to_be_attached()
         person.press("Escape")
         expect(person.see("size-y")).to_have_value("141.00 mm")
         self.settle("size-y", "15cm")
         self.settle("move-x", "-2.5")
         person.make()
         mesh = self.exported()
-        self.assertEqual((float(mesh.points[:, 1].min()), float(mesh.points[:, 1].max())), (0.0, 150.0))
+        self.assertEqual(
+            (float(mesh.points[:, 1].min()), float(mesh.points[:, 1].max())), (0.0, 150.0)
+        )
         self.assertAlmostEqual(float(mesh.points[:, 0].mean()), -2.5)
-        expect(person.see("steps").locator("li").first).to_contain_text("The part sized to y 150.00 mm")
+        expect(person.see("steps").locator("li").first).to_contain_text(
+            "The part sized to y 150.00 mm"
+        )
         person.press("Control+z")
         expect(person.see("steps").locator("li[data-applied=false]")).to_have_count(1)
         self.assertEqual(person.wait_for_rest().export(), original)
@@ -54,9 +60,13 @@ class Measure(WorkshopCase):
         self.choose("pick-kind", "edges")
         ring = HOUSING.points[1:-1].reshape(-1, HOUSING_SIDES, 3)[RING - 1]
         front = int(np.argmax(ring[:, 2]))
-        person.page.mouse.click(*person.pixel_of(0.5 * (ring[front] + ring[(front + 1) % HOUSING_SIDES])))
+        person.page.mouse.click(
+            *person.pixel_of(0.5 * (ring[front] + ring[(front + 1) % HOUSING_SIDES]))
+        )
         expect(person.see("picked")).to_have_attribute("data-edges", "1")
-        expect(person.see("measure").locator("[data-measure='length of the edges']")).to_be_visible()
+        expect(
+            person.see("measure").locator("[data-measure='length of the edges']")
+        ).to_be_visible()
         person.see("measure-along").click()
         side = 2 * RADIUS * np.sin(np.pi / HOUSING_SIDES)
         along = person.see("measure").locator("[data-measure='along the edge']")

@@ -1,4 +1,5 @@
-"""Outlines in the browser: brought in, made, drawn, lettered; placed, projected, worked on; and told where they miss."""
+"""Outlines in the browser: brought in, made, drawn, lettered; placed, projected, worked on; and
+told where they miss."""
 
 from __future__ import annotations
 
@@ -73,9 +74,23 @@ class Outlines(WorkshopCase):
         self.assertIn(b"badge", person.export())
         # The same by the engine alone.
         corners = [[25, 20, 15], [25, 20, -25], [5, 20, -25], [5, 20, 15]]
-        alone = apply_step(PLATE, parse_step({"tool": "outline", "curves": [{"points": corners}], "along": {"direction": [0, -1, 0]}}))
-        alone = apply_step(alone.mesh, parse_step({"tool": "extrude", "faces": alone.picked.faces.tolist(), "distance": 2.5}))
-        self.assertEqual((alone.mesh.vertex_count, alone.mesh.face_count), (mesh.vertex_count, mesh.face_count))
+        alone = apply_step(
+            PLATE,
+            parse_step(
+                {
+                    "tool": "outline",
+                    "curves": [{"points": corners}],
+                    "along": {"direction": [0, -1, 0]},
+                }
+            ),
+        )
+        alone = apply_step(
+            alone.mesh,
+            parse_step({"tool": "extrude", "faces": alone.picked.faces.tolist(), "distance": 2.5}),
+        )
+        self.assertEqual(
+            (alone.mesh.vertex_count, alone.mesh.face_count), (mesh.vertex_count, mesh.face_count)
+        )
 
     def test_numbers_typed_faster_than_they_are_answered_all_count(self) -> None:
         person = self.badge_on_the_plate()
@@ -84,11 +99,10 @@ class Outlines(WorkshopCase):
         self.settle("sheet-x", "1.5cm")
         self.settle("sheet-z", "-5")
         self.settle("sheet-turn-field", "90")
-        person.page.wait_for_timeout(50)
+        person.wait_until(lambda _: len(held) == 3)
         # The answers come in the wrong order.
         for route in reversed(held):
             route.continue_()
-        self.assertEqual(len(held), 3, "each number is asked once")
         expect(person.see("landing")).to_have_attribute("data-on", "4")
         expect(person.see("sheet-x")).to_have_value("15")
         # What was typed and let go of counts for nothing.
@@ -184,7 +198,9 @@ class Outlines(WorkshopCase):
         expect(person.see("landing")).to_have_attribute("data-on", "0")
         expect(person.page.get_by_role("button", name="Make the cut")).to_be_disabled()
         self.settle("sheet-x", "85")
-        expect(person.see("plan").locator("[data-code='outline-off-the-part']")).to_contain_text("lie off the part")
+        expect(person.see("plan").locator("[data-code='outline-off-the-part']")).to_contain_text(
+            "lie off the part"
+        )
         self.settle("sheet-x", "0")
         self.settle("sheet-lift", "-60")
         expect(person.see("plan").locator("[data-code='outline-behind']")).to_be_visible()
@@ -267,7 +283,9 @@ class Outlines(WorkshopCase):
         self.settle("inset-width", "1cm")
         person.make()
         mesh = self.made()
-        self.assertEqual((mesh.face_count, mesh.vertex_count), (PLATE.face_count + 8, PLATE.vertex_count + 8))
+        self.assertEqual(
+            (mesh.face_count, mesh.vertex_count), (PLATE.face_count + 8, PLATE.vertex_count + 8)
+        )
         expect(person.see("steps").locator("li").first).to_contain_text("inset by 10.00 mm")
         person.see("work-take-off").click()
         person.make()
@@ -356,7 +374,9 @@ class Outlines(WorkshopCase):
         ring = mesh.points[np.abs(mesh.points[:, 1] - 100) < 1e-9]
         self.assertEqual(len(ring), HOUSING_SIDES)
         np.testing.assert_allclose(np.hypot(ring[:, 0], ring[:, 2]), 35, rtol=1e-9)
-        expect(person.see("steps").locator("li").first).to_contain_text("A ring made round, 70.00 mm across")
+        expect(person.see("steps").locator("li").first).to_contain_text(
+            "A ring made round, 70.00 mm across"
+        )
 
     def on_a_ring(self, ring: int) -> object:
         """The middle of the side at the front of a ring of the housing."""

@@ -101,7 +101,9 @@ class Pick(WorkshopCase):
         self.picked(faces=9)
         person.see("pick-way").click()
         person.page.get_by_role("option", name="brush").click()
-        self.drag(0.5 * (PLATE.points[0] + PLATE.points[9]), 0.5 * (PLATE.points[3] + PLATE.points[12]))
+        self.drag(
+            0.5 * (PLATE.points[0] + PLATE.points[9]), 0.5 * (PLATE.points[3] + PLATE.points[12])
+        )
         mouse.move(20, 400)
         self.picked(faces=9)
         person.press("Escape")

@@ -1,4 +1,5 @@
-"""Slice in the browser: drawn lines and placed planes, sides discarded, parted, mirrored; checked on the exported part."""
+"""Slice in the browser: drawn lines and placed planes, sides discarded, parted, mirrored; checked
+on the exported part."""
 
 from __future__ import annotations
 
@@ -108,10 +109,14 @@ class Slice(WorkshopCase):
         expect(person.see("plan").get_by_role("button", name="Make the cut")).to_be_enabled()
         person.make()
         lower = self.exported()
-        self.assertEqual((float(lower.points[:, 1].min()), float(lower.points[:, 1].max())), (-3.0, 47.0))
+        self.assertEqual(
+            (float(lower.points[:, 1].min()), float(lower.points[:, 1].max())), (-3.0, 47.0)
+        )
         person.open().page.get_by_role("button", name="Lantern housing, taken off").click()
         upper = self.exported(person.wait_for_rest())
-        self.assertEqual((float(upper.points[:, 1].min()), float(upper.points[:, 1].max())), (53.0, 144.0))
+        self.assertEqual(
+            (float(upper.points[:, 1].min()), float(upper.points[:, 1].max())), (53.0, 144.0)
+        )
         self.assertAlmostEqual(volume_of(lower) + volume_of(upper), volume_of(HOUSING), places=3)
         self.assertEqual((int(lower.edges.border.sum()), int(upper.edges.border.sum())), (0, 0))
 
@@ -177,7 +182,12 @@ class FlowAndShapes(WorkshopCase):
         person = self.person.open()
         person.page.get_by_role("button", name="From a shape…").click()
         person.page.get_by_role("button", name="Cylinder").click()
-        for field, text in (("diameter", "3cm"), ("height", "20"), ("sides", "12"), ("along_height", "2")):
+        for field, text in (
+            ("diameter", "3cm"),
+            ("height", "20"),
+            ("sides", "12"),
+            ("along_height", "2"),
+        ):
             person.see(f"shape-{field}").fill(text)
             person.see(f"shape-{field}").press("Enter")
         expect(person.see("shape-faces")).to_have_text("26 faces")
@@ -199,9 +209,13 @@ class FlowAndShapes(WorkshopCase):
         person.page.get_by_role("button", name="Torus").click()
         person.see("shape-thickness").fill("50")
         person.see("shape-thickness").press("Enter")
-        expect(person.see("shapes").get_by_role("alert")).to_contain_text("more than twice its thickness")
+        expect(person.see("shapes").get_by_role("alert")).to_contain_text(
+            "more than twice its thickness"
+        )
         person.see("shape-thickness").fill("12")
         person.see("shape-thickness").press("Enter")
         person.page.get_by_role("button", name="Make the part").click()
-        expect(person.page.get_by_role("button", name="Torus", exact=True)).to_have_attribute("aria-current", "true")
+        expect(person.page.get_by_role("button", name="Torus", exact=True)).to_have_attribute(
+            "aria-current", "true"
+        )
         self.assertEqual(self.exported(person.wait_for_rest()).face_count, 384)

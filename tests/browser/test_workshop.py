@@ -1,4 +1,5 @@
-"""The workshop round the tools: views, the hand on the part, what stays after a reload, and reach for everyone."""
+"""The workshop round the tools: views, the hand on the part, what stays after a reload, and reach
+for everyone."""
 
 from __future__ import annotations
 
@@ -61,11 +62,9 @@ class Views(WorkshopCase):
 
     def turned(self, before: np.ndarray) -> None:
         """Wait until the view looks another way than before."""
-        for _ in range(40):
-            if np.linalg.norm(self.person.wait_for_rest().camera().forward - before) > 0.1:
-                return
-            self.person.page.wait_for_timeout(50)
-        self.fail("the view has not turned")
+        self.person.wait_until(
+            lambda person: np.linalg.norm(person.camera().forward - before) > 0.1
+        )
 
     def test_turning_a_fixed_view_leaves_it_for_perspective(self) -> None:
         person = self.person.take_view("f")
@@ -83,15 +82,11 @@ class Views(WorkshopCase):
         scale = person.camera().scale
         person.page.mouse.move(x, y)
         person.page.mouse.wheel(0, -400)
-        person.page.wait_for_timeout(300)
-        person.wait_for_rest()
-        self.assertGreater(person.camera().scale, 1.1 * scale)
+        person.wait_until(lambda person: person.camera().scale > 1.1 * scale)
         after = person.pixel_of(bow)
         self.assertLess(np.hypot(after[0] - x, after[1] - y), 12)
         person.press("Home")
-        person.page.wait_for_timeout(300)
-        person.wait_for_rest()
-        self.assertAlmostEqual(person.camera().scale / scale, 1.0, places=1)
+        person.wait_until(lambda person: abs(person.camera().scale / scale - 1.0) < 0.05)
 
     def test_marks_turn_with_the_view(self) -> None:
         person = self.person.take_view("t")
@@ -103,7 +98,9 @@ class Views(WorkshopCase):
         shown = mark.bounding_box()
         assert shown is not None
         x, y = person.pixel_of(deck)
-        self.assertLess(np.hypot(shown["x"] + shown["width"] / 2 - x, shown["y"] + shown["height"] / 2 - y), 3)
+        self.assertLess(
+            np.hypot(shown["x"] + shown["width"] / 2 - x, shown["y"] + shown["height"] / 2 - y), 3
+        )
 
     def test_a_line_goes_on_from_where_the_view_had_turned(self) -> None:
         person = self.person.take_view("t")
@@ -127,18 +124,26 @@ class Kept(WorkshopCase):
         expect(person.see("bench")).to_have_attribute("data-tool", "knife")
         expect(person.see("view-bar")).to_have_attribute("data-view", "right")
         self.assertEqual(person.page.evaluate("document.documentElement.dataset.theme"), "night")
-        expect(person.page.get_by_role("button", name="Wire")).to_have_attribute("aria-pressed", "false")
+        expect(person.page.get_by_role("button", name="Wire")).to_have_attribute(
+            "aria-pressed", "false"
+        )
         np.testing.assert_allclose(person.camera().eye, where, rtol=1e-6)
-        expect(person.page.get_by_role("button", name="Float hull")).to_have_attribute("aria-current", "true")
+        expect(person.page.get_by_role("button", name="Float hull")).to_have_attribute(
+            "aria-current", "true"
+        )
 
     def test_the_back_button_of_the_browser_leads_through_parts_and_projects(self) -> None:
         person = self.person
         person.open().page.get_by_role("button", name="Float hull", exact=True).click()
         person.wait_for_rest()
         person.page.get_by_role("button", name="Deck plate", exact=True).click()
-        expect(person.page.get_by_role("button", name="Deck plate")).to_have_attribute("aria-current", "true")
+        expect(person.page.get_by_role("button", name="Deck plate")).to_have_attribute(
+            "aria-current", "true"
+        )
         person.page.go_back()
-        expect(person.page.get_by_role("button", name="Float hull")).to_have_attribute("aria-current", "true")
+        expect(person.page.get_by_role("button", name="Float hull")).to_have_attribute(
+            "aria-current", "true"
+        )
         person.page.go_back()
         expect(person.see("projects")).to_be_visible()
 
@@ -163,7 +168,11 @@ class Everyone(WorkshopCase):
         seen = set()
         for _ in range(30):
             person.press("Tab")
-            seen.add(person.page.evaluate("document.activeElement?.ariaLabel || document.activeElement?.textContent"))
+            seen.add(
+                person.page.evaluate(
+                    "document.activeElement?.ariaLabel || document.activeElement?.textContent"
+                )
+            )
         self.assertGreater(len(seen), 15)
 
     def _all_named(self) -> None:
@@ -178,10 +187,11 @@ class Everyone(WorkshopCase):
         narrow = person.see("canvas").bounding_box()
         person.page.get_by_role("button", name="Fold the right column away").click()
         expect(person.see("flow")).to_have_count(0)
-        person.page.wait_for_timeout(200)
-        wide = person.wait_for_rest().see("canvas").bounding_box()
-        assert narrow is not None and wide is not None
-        self.assertGreater(wide["width"], narrow["width"] + 250)
+        assert narrow is not None
+        least = narrow["width"] + 250
+        person.wait_until(
+            lambda person: (person.see("canvas").bounding_box() or narrow)["width"] > least
+        )
 
     def test_show_frames_the_place_of_a_note(self) -> None:
         person = self.person
@@ -190,6 +200,4 @@ class Everyone(WorkshopCase):
         person.point_at([40, 8, 20], kind="face").choose()
         scale = person.camera().scale
         person.see("note").first.get_by_role("button", name="Show").click()
-        person.page.wait_for_timeout(400)
-        person.wait_for_rest()
-        self.assertGreater(person.camera().scale, 1.5 * scale)
+        person.wait_until(lambda person: person.camera().scale > 1.5 * scale)

@@ -1,4 +1,5 @@
-"""The whole application under a browser: a live server, the sample project and a person before it."""
+"""The whole application under a browser: a live server, the sample project and a person before
+it."""
 
 from __future__ import annotations
 
@@ -39,15 +40,21 @@ class WorkshopCase(StaticLiveServerTestCase):
 
     @classmethod
     def _new_window(cls) -> Page:
-        return cls._browser.new_context(viewport=SCREEN, reduced_motion="reduce", accept_downloads=True).new_page()
+        return cls._browser.new_context(
+            viewport=SCREEN, reduced_motion="reduce", accept_downloads=True
+        ).new_page()
 
     def setUp(self) -> None:
         forget_all()
         add_sample()
-        # A window that has shown the page before shows it again in half the time; all it remembers is taken from it.
+        # A window that has shown the page before shows it again in half the time; all it remembers
+        # is taken from it.
         self._window.mouse.move(0, 0)
         with_tools = self._window.context.new_cdp_session(self._window)
-        with_tools.send("Storage.clearDataForOrigin", {"origin": self.live_server_url, "storageTypes": "cookies,local_storage"})
+        with_tools.send(
+            "Storage.clearDataForOrigin",
+            {"origin": self.live_server_url, "storageTypes": "cookies,local_storage"},
+        )
         with_tools.detach()
         self.person = self._person_at(self._window)
         self.addCleanup(self._window.goto, "about:blank")

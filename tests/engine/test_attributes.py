@@ -1,4 +1,5 @@
-"""Texture places, materials, patches and hard edges through every tool: nothing a modeller painted is lost."""
+"""Texture places, materials, patches and hard edges through every tool: nothing a modeller painted
+is lost."""
 
 from __future__ import annotations
 
@@ -18,7 +19,8 @@ from cutcore.tools.loop import LoopParams
 from tests.guarantees import assert_guarantees
 from tests.zoo import concave_plate
 
-# A flat plate whose texture places are a linear map of its places: whatever is cut, they must stay that map.
+# A flat plate whose texture places are a linear map of its places: whatever is cut, they must stay
+# that map.
 MAP = np.array([[0.25, 0.1], [-0.05, 0.3]])
 
 
@@ -54,7 +56,10 @@ ON_A_PLATE = [
     (tool, parse_step({"tool": tool.name, **example.params}))
     for tool in TOOLS.values()
     for example in tool.examples
-    if example.on == "plate" and tool.moves is None and tool.name != "weld" and "patch" not in example.params
+    if example.on == "plate"
+    and tool.moves is None
+    and tool.name != "weld"
+    and "patch" not in example.params
 ]
 CUTS = [step for tool, step in ON_A_PLATE if isinstance(tool, Cut) and not tool.done_to_know(step)]
 
@@ -77,7 +82,9 @@ class EveryTool(SimpleTestCase):
                 self.assertTrue((parent >= 0).all())
                 np.testing.assert_array_equal(result.mesh.material, plate.material[parent])
                 np.testing.assert_array_equal(result.mesh.patch, plate.patch[parent])
-                self.assertEqual((result.mesh.materials, result.mesh.patches), (plate.materials, plate.patches))
+                self.assertEqual(
+                    (result.mesh.materials, result.mesh.patches), (plate.materials, plate.patches)
+                )
 
     def test_hard_edges_keep_their_length_where_nothing_is_taken_away(self) -> None:
         plate = painted()
@@ -90,18 +97,34 @@ class EveryTool(SimpleTestCase):
 
     def test_parting_doubles_the_hard_edges_along_the_cut_and_nothing_else(self) -> None:
         plate = painted()
-        parted = apply_step(plate, parse_step({"tool": "slice", "plane": {"point": [0, 0, 0], "normal": [1, 0, 0]}, "then": "part"})).mesh
+        parted = apply_step(
+            plate,
+            parse_step(
+                {
+                    "tool": "slice",
+                    "plane": {"point": [0, 0, 0], "normal": [1, 0, 0]},
+                    "then": "part",
+                }
+            ),
+        ).mesh
         on_cut = np.abs(plate.points[plate.hard][..., 0]).max(axis=1) == 0
-        doubled = float(np.linalg.norm(np.diff(plate.points[plate.hard[on_cut]], axis=1)[:, 0], axis=1).sum())
+        doubled = float(
+            np.linalg.norm(np.diff(plate.points[plate.hard[on_cut]], axis=1)[:, 0], axis=1).sum()
+        )
         self.assertAlmostEqual(hard_length(parted), hard_length(plate) + doubled)
 
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(st.lists(st.sampled_from(CUTS), min_size=2, max_size=4))
     def test_one_cut_after_another(self, steps: list[Any]) -> None:
         mesh = painted()
         for step in steps:
             if isinstance(step, LoopParams):
-                step = step.model_copy(update={"edge": tuple(mesh.edges.ends[mesh.edges.of_corner[0]].tolist()), "extra_points": 0})
+                step = step.model_copy(
+                    update={
+                        "edge": tuple(mesh.edges.ends[mesh.edges.of_corner[0]].tolist()),
+                        "extra_points": 0,
+                    }
+                )
             try:
                 result = apply_step(mesh, step)
             except Exception as refusal:
@@ -113,8 +136,10 @@ class EveryTool(SimpleTestCase):
 
 
 class Inside(SimpleTestCase):
-    @settings(max_examples=60, deadline=None)
-    @given(st.tuples(st.floats(0.01, 0.99), st.floats(0.01, 0.3)), st.tuples(*[st.floats(-3, 3)] * 3))
+    @settings(max_examples=60)
+    @given(
+        st.tuples(st.floats(0.01, 0.99), st.floats(0.01, 0.3)), st.tuples(*[st.floats(-3, 3)] * 3)
+    )
     def test_values_inside_a_concave_face_follow_any_linear_map(self, where, weights) -> None:  # type: ignore[no-untyped-def]
         comb = concave_plate()
         place = np.array([[7 * where[0], 0.0, -3 * where[1]]])

@@ -1,4 +1,5 @@
-"""Awkward ground: cases that once went wrong, and a short campaign with a seed of its own every run."""
+"""Awkward ground: cases that once went wrong, and a short campaign with a seed of its own every
+run."""
 
 from __future__ import annotations
 
@@ -9,7 +10,16 @@ from typing import Any
 import numpy as np
 from django.test import SimpleTestCase
 
-from cutcore import CutError, ImprintError, Mesh, Result, StepError, apply_step, parse_step, problems
+from cutcore import (
+    CutError,
+    ImprintError,
+    Mesh,
+    Result,
+    StepError,
+    apply_step,
+    parse_step,
+    problems,
+)
 from cutcore.mesh.tolerance import weld_of
 from cutcore.shapes.ball import ball
 from cutcore.shapes.box import box
@@ -37,30 +47,47 @@ class Cases(SimpleTestCase):
     def assert_sound(self, result: Result, before: Mesh) -> None:
         assert_tables_true(result.mesh)
         result.mesh.check()
-        found = {note.code for note in problems(result.mesh)} - {note.code for note in problems(before)}
+        found = {note.code for note in problems(result.mesh)} - {
+            note.code for note in problems(before)
+        }
         self.assertEqual(found, set())
         if not before.edges.crowded:
             self.assertEqual(result.mesh.edges.crowded, {})
 
     def test_a_bent_face_that_no_plane_shows_whole_is_cut_all_the_same(self) -> None:
-        bent = Mesh.of([[0.3, 0.1, -0.7], [0.3, 0.2, 0.3], [-0.6, 0.2, -0.1], [-0.3, -0.3, -0.3], [0.6, -0.2, 0.5]], [[0, 1, 2, 3, 4]])
+        bent = Mesh.of(
+            [
+                [0.3, 0.1, -0.7],
+                [0.3, 0.2, 0.3],
+                [-0.6, 0.2, -0.1],
+                [-0.3, -0.3, -0.3],
+                [0.6, -0.2, 0.5],
+            ],
+            [[0, 1, 2, 3, 4]],
+        )
         result = made(bent, tool="slice", plane={"point": [0, 0, 0], "normal": [0.8, 0, 0.4]})
         self.assert_sound(result, bent)
         self.assertGreater(result.mesh.face_count, 1)
 
     def test_a_slice_leaves_no_piece_of_a_bent_face_on_both_sides(self) -> None:
-        """Stars bent at random, of which no plane shows the form: every piece lies on one side, or the face is refused."""
+        """Stars bent at random, of which no plane shows the form: every piece lies on one side, or
+        the face is refused."""
         source = np.random.default_rng(20)
         refused = 0
         for _ in range(60):
             count = int(source.integers(6, 30))
             turns = 2 * np.pi * np.arange(count) / count
             radius = source.uniform(0.3, 1.0, count)
-            places = np.stack([radius * np.cos(turns), radius * np.sin(turns), source.uniform(-0.8, 0.8, count)], axis=1)
+            places = np.stack(
+                [radius * np.cos(turns), radius * np.sin(turns), source.uniform(-0.8, 0.8, count)],
+                axis=1,
+            )
             star = Mesh.of(places, [list(range(count))])
             normal = source.normal(size=3)
             try:
-                cut = made(star, tool="slice", plane={"point": [0, 0, 0], "normal": normal.tolist()}).mesh
+                cut = made(
+                    star, tool="slice", plane={"point": [0, 0, 0], "normal": normal.tolist()}
+                ).mesh
             except ImprintError:
                 refused += 1
                 continue
@@ -74,15 +101,24 @@ class Cases(SimpleTestCase):
         for warp in (0.0, 1e-5, 0.3):
             quad = Mesh.of([[0, 0, 0], [4, 0, 0], [4, 4, warp], [0, 4, 0]], [[0, 1, 2, 3]])
             turn = np.pi / 2 * np.arange(4)
-            ring = np.stack([2 + 1.2 * np.cos(turn), 2 + 1.2 * np.sin(turn), np.full(4, 5.0)], axis=1).tolist()
+            ring = np.stack(
+                [2 + 1.2 * np.cos(turn), 2 + 1.2 * np.sin(turn), np.full(4, 5.0)], axis=1
+            ).tolist()
             for reach in ("near", "through"):
                 along = {"direction": [0, 0, -1]}
-                result = made(quad, tool="outline", curves=[{"points": ring}], along=along, reach=reach)
+                result = made(
+                    quad, tool="outline", curves=[{"points": ring}], along=along, reach=reach
+                )
                 self.assert_sound(result, quad)
-                self.assertEqual((result.mesh.face_count, result.mesh.vertex_count), (3, 8), (warp, reach))
+                self.assertEqual(
+                    (result.mesh.face_count, result.mesh.vertex_count), (3, 8), (warp, reach)
+                )
 
     def test_a_line_that_would_double_an_edge_is_refused_with_the_face(self) -> None:
-        tent = Mesh.of([[0, 1, 0], [0, -1, 0], [0, 0, 0.3], [-1, 0, 0], [1, 0, 0]], [[0, 3, 1, 2], [0, 2, 1, 4]])
+        tent = Mesh.of(
+            [[0, 1, 0], [0, -1, 0], [0, 0, 0.3], [-1, 0, 0], [1, 0, 0]],
+            [[0, 3, 1, 2], [0, 2, 1, 4]],
+        )
         with self.assertRaises(ImprintError) as refused:
             made(tent, tool="slice", plane={"point": [0, 0, 0.2], "normal": [0, 0, 1]})
         self.assertEqual([element.kind for element in refused.exception.elements], ["face"])
@@ -90,7 +126,10 @@ class Cases(SimpleTestCase):
     def test_places_on_faces_are_judged_by_the_face_not_by_the_part(self) -> None:
         bent = Mesh.of([[0, 0, 0], [4, 0, 0], [4, 4, 0.5], [0, 4, 0]], [[0, 1, 2, 3]])
         middle = {"face": 0, "at": bent.points.mean(axis=0).tolist()}
-        self.assert_sound(made(bent, tool="knife", lines=[{"points": [{"vertex": 0}, middle, {"vertex": 2}]}]), bent)
+        self.assert_sound(
+            made(bent, tool="knife", lines=[{"points": [{"vertex": 0}, middle, {"vertex": 2}]}]),
+            bent,
+        )
         fine = sheet(100, 100, 400, 400)
         far = {"face": 0, "at": fine.points[fine.face(5)].mean(axis=0).tolist()}
         with self.assertRaisesRegex(StepError, "does not lie on face 0"):
@@ -101,7 +140,9 @@ class Cases(SimpleTestCase):
         # As many corners as a part of many faces has: three for each vertex, and more.
         fine = box(2, 2, 2, (6, 6, 6))
         for cube in (plain, fine):
-            stray = Mesh(np.concatenate([cube.points, [[0.0, 90.0, 0.0]]]), cube.starts, cube.corners)
+            stray = Mesh(
+                np.concatenate([cube.points, [[0.0, 90.0, 0.0]]]), cube.starts, cube.corners
+            )
             np.testing.assert_array_equal(stray.box, cube.box)
             self.assertEqual(weld_of(stray), weld_of(cube))
             cut = made(stray, tool="gauge", axis="y", start="high", widths=[0.55])
@@ -125,11 +166,19 @@ class Cases(SimpleTestCase):
 
     def test_faces_that_touch_at_a_vertex_come_apart_when_extruded(self) -> None:
         cube = box(2, 2, 2, (2, 2, 2))
-        pairs = [(a, b) for a in range(8) for b in range(a + 1, 8) if len(np.intersect1d(cube.face(a), cube.face(b))) == 1]
+        pairs = [
+            (a, b)
+            for a in range(8)
+            for b in range(a + 1, 8)
+            if len(np.intersect1d(cube.face(a), cube.face(b))) == 1
+        ]
         result = made(cube, tool="extrude", faces=list(pairs[0]), distance=0.3)
         self.assert_sound(result, cube)
         # Eight walls, and four new corners for each of the two.
-        self.assertEqual((result.mesh.face_count, result.mesh.vertex_count), (cube.face_count + 8, cube.vertex_count + 8))
+        self.assertEqual(
+            (result.mesh.face_count, result.mesh.vertex_count),
+            (cube.face_count + 8, cube.vertex_count + 8),
+        )
 
     def test_a_part_with_walls_is_sized_by_its_outer_ring(self) -> None:
         wall = turned([(0.8, 0.0), (1.0, 0.0), (1.0, 3.0), (0.8, 3.0), (0.8, 0.0)], 24)
@@ -139,13 +188,19 @@ class Cases(SimpleTestCase):
 
     def test_merging_leaves_no_loose_vertex_and_no_edge_of_four_faces(self) -> None:
         cube = box(2, 2, 2, (3, 1, 1))
-        flat = made(Mesh(cube.points * [1, 1e-3, 1], cube.starts, cube.corners), tool="weld", distance=0.01)
+        flat = made(
+            Mesh(cube.points * [1, 1e-3, 1], cube.starts, cube.corners), tool="weld", distance=0.01
+        )
         self.assertEqual(flat.mesh.edges.crowded, {})
         self.assertTrue(flat.mesh.used.all())
         ring = made(box(2, 2, 2, (1, 1, 1)), tool="collapse", vertices=[0, 1])
         self.assertTrue(ring.mesh.used.all())
         with self.assertRaisesRegex(StepError, "more than two faces would meet"):
-            opposite = [f for f in range(6) if abs(box(2, 2, 2).points[box(2, 2, 2).face(f)].mean(axis=0)[1]) > 0.9]
+            opposite = [
+                f
+                for f in range(6)
+                if abs(box(2, 2, 2).points[box(2, 2, 2).face(f)].mean(axis=0)[1]) > 0.9
+            ]
             made(box(2, 2, 2), tool="bridge", faces=opposite)
 
     def test_the_time_for_many_lines_in_one_face_grows_with_their_number(self) -> None:
@@ -153,15 +208,21 @@ class Cases(SimpleTestCase):
         taken = []
         for count in (1500, 12_000):
             turn = 2 * np.pi * np.arange(count) / count
-            ring = np.stack([3 * np.cos(turn), np.full(count, 5.0), 3 * np.sin(turn)], axis=1).tolist()
+            ring = np.stack(
+                [3 * np.cos(turn), np.full(count, 5.0), 3 * np.sin(turn)], axis=1
+            ).tolist()
             begun = time.process_time()
-            result = made(plate, tool="outline", curves=[{"points": ring}], along={"direction": [0, -1, 0]})
+            result = made(
+                plate, tool="outline", curves=[{"points": ring}], along={"direction": [0, -1, 0]}
+            )
             taken.append(time.process_time() - begun)
             self.assertEqual(result.mesh.face_count, 3)
         # Eight times as many: with the square it would be 64 times as long.
         self.assertLess(taken[1], 25 * taken[0])
         source = np.random.default_rng(2)
-        scribble = [{"face": 0, "at": [float(x), 0.0, float(z)]} for x, z in source.uniform(-4, 4, (150, 2))]
+        scribble = [
+            {"face": 0, "at": [float(x), 0.0, float(z)]} for x, z in source.uniform(-4, 4, (150, 2))
+        ]
         closed = made(plate, tool="knife", lines=[{"points": scribble, "closed": True}])
         self.assert_sound(closed, plate)
         self.assertGreater(closed.mesh.face_count, 1000)
@@ -170,7 +231,10 @@ class Cases(SimpleTestCase):
 def tube(sides: int, rows: int = 4) -> Mesh:
     """Walls of quads round the y axis at radius 1, open at both ends."""
     turn = 2 * np.pi * np.arange(sides) / sides
-    rings = [np.stack([np.cos(turn), np.full(sides, float(k)), -np.sin(turn)], axis=1) for k in range(rows + 1)]
+    rings = [
+        np.stack([np.cos(turn), np.full(sides, float(k)), -np.sin(turn)], axis=1)
+        for k in range(rows + 1)
+    ]
     faces = [[k * sides + i, k * sides + (i + 1) % sides, (k + 1) * sides + (i + 1) % sides, (k + 1) * sides + i]
              for k in range(rows) for i in range(sides)]  # fmt: skip
     return Mesh.of(np.concatenate(rings), faces)
@@ -188,24 +252,33 @@ class Follow(SimpleTestCase):
             capped = make_shape(CylinderShape(shape="cylinder", diameter=2, height=4, sides=sides))
             radius = np.hypot(capped.points[:, 0], capped.points[:, 2])
             flat = np.ptp(capped.points[capped.edges.ends][..., 1], axis=1) < 1e-9
-            edge = capped.edges.ends[flat & (radius[capped.edges.ends] > 0.9).all(axis=1)][0].tolist()
+            edge = capped.edges.ends[flat & (radius[capped.edges.ends] > 0.9).all(axis=1)][
+                0
+            ].tolist()
             for mesh, along in ((tube(sides), [sides, sides + 1]), (capped, edge)):
                 places = self.lifted(mesh, along)
                 np.testing.assert_allclose(np.hypot(places[:, 0], places[:, 2]), 1.0, rtol=0.01)
                 # More follow lifts further, and none not at all.
-                reach = [np.hypot(*self.lifted(mesh, along, follow)[:, [0, 2]].T).min() for follow in (0.0, 0.3, 0.7, 1.0)]
+                reach = [
+                    np.hypot(*self.lifted(mesh, along, follow)[:, [0, 2]].T).min()
+                    for follow in (0.0, 0.3, 0.7, 1.0)
+                ]
                 self.assertEqual(reach, sorted(reach))
                 self.assertAlmostEqual(reach[0], float(np.cos(np.pi / sides)), places=9)
 
     def test_cones_balls_and_tori_keep_their_form(self) -> None:
         sphere = ball(1.0, 4)
         for edge in sphere.edges.ends[::7].tolist():
-            np.testing.assert_allclose(np.linalg.norm(self.lifted(sphere, edge), axis=1), 1.0, rtol=0.01)
+            np.testing.assert_allclose(
+                np.linalg.norm(self.lifted(sphere, edge), axis=1), 1.0, rtol=0.01
+            )
         cone = tube(9)
         cone = Mesh(cone.points * np.stack([1 - 0.2 * cone.points[:, 1], 1 + 0 * cone.points[:, 1], 1 - 0.2 * cone.points[:, 1]], axis=1),
                     cone.starts, cone.corners)  # fmt: skip
         places = self.lifted(cone, [9, 10])
-        np.testing.assert_allclose(np.hypot(places[:, 0], places[:, 2]), 1 - 0.2 * places[:, 1], rtol=0.01)
+        np.testing.assert_allclose(
+            np.hypot(places[:, 0], places[:, 2]), 1 - 0.2 * places[:, 1], rtol=0.01
+        )
         ring = torus(1.0, 0.35, 16, 10)
         for edge in ring.edges.ends[::11].tolist():
             places = self.lifted(ring, edge)

@@ -23,13 +23,17 @@ from workshop.sample.skerry_light import float_hull, lantern_housing
 
 def discard(mesh: Mesh, point: Any, normal: Any, **more: Any) -> Result:
     plane = {"point": list(point), "normal": list(normal)}
-    return apply_step(mesh, parse_step({"tool": "slice", "plane": plane, "then": "discard", "cap": True, **more}))
+    return apply_step(
+        mesh, parse_step({"tool": "slice", "plane": plane, "then": "discard", "cap": True, **more})
+    )
 
 
 def nested_boxes() -> Mesh:
     """A box with a hollow: a smaller box inside it, turned inside out."""
     outer, inner = box(4, 4, 4, (2, 2, 2)), box(2, 2, 2, (2, 2, 2))
-    faces = [outer.face(f).tolist() for f in range(24)] + [(inner.face(f)[::-1] + outer.vertex_count).tolist() for f in range(24)]
+    faces = [outer.face(f).tolist() for f in range(24)] + [
+        (inner.face(f)[::-1] + outer.vertex_count).tolist() for f in range(24)
+    ]
     return Mesh.of(np.concatenate([outer.points, inner.points]), faces)
 
 
@@ -37,7 +41,9 @@ class Caps(SimpleTestCase):
     def test_every_opening_gets_a_cap_of_its_own(self) -> None:
         ring = torus(2.0, 0.5, 24, 12)
         half = discard(ring, (0.1, 0, 0.03), (1, 0, 0.1))
-        self.assertEqual((len(half.picked.faces), shells_of(half.mesh), euler_of(half.mesh)), (2, 1, 2))
+        self.assertEqual(
+            (len(half.picked.faces), shells_of(half.mesh), euler_of(half.mesh)), (2, 1, 2)
+        )
         self.assertFalse(half.mesh.edges.border.any())
         self.assertTrue((half.mesh.face_normals(half.picked.faces) @ [1, 0, 0.1] > 0).all())
 
@@ -47,7 +53,9 @@ class Caps(SimpleTestCase):
         self.assertEqual((len(half.picked.faces), problems(half.mesh)), (2, []))
         self.assertFalse(half.mesh.edges.border.any())
         self.assertAlmostEqual(volume_of(half.mesh), 4 * 4 * 2.3 - 2 * 2 * 1.3)
-        self.assertAlmostEqual(float(np.linalg.norm(half.mesh.face_normals(half.picked.faces), axis=1).sum()), 16 - 4)
+        self.assertAlmostEqual(
+            float(np.linalg.norm(half.mesh.face_normals(half.picked.faces), axis=1).sum()), 16 - 4
+        )
 
     def test_openings_that_were_there_before_stay_open(self) -> None:
         cube = box(2, 2, 2, (2, 2, 2))
@@ -71,11 +79,16 @@ class Caps(SimpleTestCase):
             self.assertEqual(problems(mesh), [])
             self.assertFalse(mesh.edges.border.any())
 
-    @settings(max_examples=40, deadline=None)
-    @given(st.tuples(*[st.floats(-1, 1)] * 3).filter(lambda n: sum(x * x for x in n) > 0.1), st.floats(-0.9, 0.9))
+    @settings(max_examples=40)
+    @given(
+        st.tuples(*[st.floats(-1, 1)] * 3).filter(lambda n: sum(x * x for x in n) > 0.1),
+        st.floats(-0.9, 0.9),
+    )
     def test_the_hollow_box_is_capped_whatever_the_plane(self, normal, where) -> None:  # type: ignore[no-untyped-def]
         hollow = nested_boxes()
-        parts = [discard(hollow, (where, where, where), sign * np.array(normal)) for sign in (1, -1)]
+        parts = [
+            discard(hollow, (where, where, where), sign * np.array(normal)) for sign in (1, -1)
+        ]
         for part in parts:
             self.assertFalse(part.mesh.edges.border.any())
             self.assertEqual(problems(part.mesh), [])
@@ -98,23 +111,34 @@ class Mirrors(SimpleTestCase):
         e = int(hull.edges.of_corner[hull.starts[40]])
         first, second = hull.edges.ends[e].tolist()
         line = {"points": [{"edge": [first, second], "t": 0.3}, {"vertex": int(hull.face(40)[3])}]}
-        made = apply_step(hull, parse_step({"tool": "knife", "lines": [line], "mirror": {"axis": "x"}}))
+        made = apply_step(
+            hull, parse_step({"tool": "knife", "lines": [line], "mirror": {"axis": "x"}})
+        )
         assert_guarantees(hull, made, flat=False)
         new = made.mesh.points[hull.vertex_count :]
         self.assertGreater(len(new), 0)
         mirrored = new * [-1, 1, 1]
-        self.assertEqual({tuple(p) for p in new.tolist()}, {tuple(p) for p in (mirrored + 0.0).tolist()})
+        self.assertEqual(
+            {tuple(p) for p in new.tolist()}, {tuple(p) for p in (mirrored + 0.0).tolist()}
+        )
 
     def test_what_has_no_counterpart_is_noted_with_its_place(self) -> None:
         cube = box(2, 2, 2, (3, 2, 2))
-        lopsided = Mesh(cube.points + np.where(cube.points[:, :1] > 0.9, [[0.2, 0, 0]], 0.0), cube.starts, cube.corners)
+        lopsided = Mesh(
+            cube.points + np.where(cube.points[:, :1] > 0.9, [[0.2, 0, 0]], 0.0),
+            cube.starts,
+            cube.corners,
+        )
         side = next(f for f in range(cube.face_count) if (cube.points[cube.face(f), 0] == 1).all())
         a, b, c, d = cube.face(side).tolist()
         line = {"points": [{"edge": [a, b], "t": 0.5}, {"edge": [d, c], "t": 0.5}]}
         step = parse_step({"tool": "knife", "lines": [line], "mirror": {"axis": "x"}})
         self.assertEqual(apply_step(cube, step).notes, ())
         made = apply_step(lopsided, step)
-        self.assertEqual([(n.code, n.elements[0].as_json()) for n in made.notes], [("no-counterpart", {"face": side})])
+        self.assertEqual(
+            [(n.code, n.elements[0].as_json()) for n in made.notes],
+            [("no-counterpart", {"face": side})],
+        )
 
     def test_a_mirror_off_the_middle_and_one_along_the_line_itself(self) -> None:
         grid = sheet(4, 4, 4, 4)
@@ -123,9 +147,21 @@ class Mirrors(SimpleTestCase):
         points = [p for p in middle if frozenset(p["edge"]) in names]  # type: ignore[arg-type]
         self.assertEqual(len(points), 2)
         once = apply_step(grid, parse_step({"tool": "knife", "lines": [{"points": points}]}))
-        both = apply_step(grid, parse_step({"tool": "knife", "lines": [{"points": points}], "mirror": {"axis": "x", "offset": -0.5}}))
+        both = apply_step(
+            grid,
+            parse_step(
+                {
+                    "tool": "knife",
+                    "lines": [{"points": points}],
+                    "mirror": {"axis": "x", "offset": -0.5},
+                }
+            ),
+        )
         assert_guarantees(grid, both, flat=True)
         self.assertEqual(both.mesh.face_count, once.mesh.face_count)
         plane = {"point": [0.5, 0, 0], "normal": [1, 0, 0]}
-        sliced = apply_step(grid, parse_step({"tool": "slice", "plane": plane, "mirror": {"axis": "x", "offset": 0.5}}))
+        sliced = apply_step(
+            grid,
+            parse_step({"tool": "slice", "plane": plane, "mirror": {"axis": "x", "offset": 0.5}}),
+        )
         self.assertEqual(sliced.mesh.face_count, 20)

@@ -50,7 +50,12 @@ class CommandLine(SimpleTestCase):
         self.assertEqual((mesh.vertex_count, mesh.face_count), (10, 7))
 
     def test_a_step_that_adds_nothing_is_no_error(self) -> None:
-        status, out, _ = self.apply({"wertome": 1, "steps": [{"tool": "knife", "lines": [{"points": [{"vertex": 0}, {"vertex": 1}]}]}]})
+        status, out, _ = self.apply(
+            {
+                "wertome": 1,
+                "steps": [{"tool": "knife", "lines": [{"points": [{"vertex": 0}, {"vertex": 1}]}]}],
+            }
+        )
         self.assertEqual(status, 0)
         self.assertEqual(json.loads(out)["steps"][0]["notes"][0]["code"], "nothing-to-do")
         self.assertEqual((self.folder / "out.obj").read_bytes(), self.part.read_bytes())
@@ -58,11 +63,26 @@ class CommandLine(SimpleTestCase):
     def test_a_wrong_step_ends_with_one_line_and_no_file(self) -> None:
         lines = [{"points": [{"vertex": 0}, {"vertex": 99}]}]
         cases = {
-            "steps[0].lines[0].points[1].vertex": {"wertome": 1, "steps": [{"tool": "knife", "lines": lines}]},
-            "steps[0].extra": {"wertome": 1, "steps": [{"tool": "knife", "lines": lines, "extra": 1}]},
-            "steps[1].tool: one of bridge, collapse, ": {"wertome": 1, "steps": [{"tool": "knife", "lines": lines}, {"tool": "saw"}]},
-            "steps[0].at[1]: ": {"wertome": 1, "steps": [{"tool": "loop", "edge": [0, 1], "at": [0.5, -1]}]},
-            "steps[0].at[0]: a share from 0 to 1, got 1.25": {"wertome": 1, "steps": [{"tool": "loop", "edge": [0, 1], "at": [1.25]}]},
+            "steps[0].lines[0].points[1].vertex": {
+                "wertome": 1,
+                "steps": [{"tool": "knife", "lines": lines}],
+            },
+            "steps[0].extra": {
+                "wertome": 1,
+                "steps": [{"tool": "knife", "lines": lines, "extra": 1}],
+            },
+            "steps[1].tool: one of bridge, collapse, ": {
+                "wertome": 1,
+                "steps": [{"tool": "knife", "lines": lines}, {"tool": "saw"}],
+            },
+            "steps[0].at[1]: ": {
+                "wertome": 1,
+                "steps": [{"tool": "loop", "edge": [0, 1], "at": [0.5, -1]}],
+            },
+            "steps[0].at[0]: a share from 0 to 1, got 1.25": {
+                "wertome": 1,
+                "steps": [{"tool": "loop", "edge": [0, 1], "at": [1.25]}],
+            },
             "wertome": {"wertome": 2, "steps": []},
             "JSON": "{",
         }
@@ -92,16 +112,32 @@ class CommandLine(SimpleTestCase):
         self.assertEqual((status, err[:25]), (2, "cutcore: part.obj: line 1"))
         bad.write_text("v 0 0 0\nf " + " ".join(["9" * 4000] * 5) + "\n")
         steps = {"wertome": 1, "steps": [{"tool": "delete", "faces": ["x" * 5000]}]}
-        huge = {"wertome": 1, "steps": [{"tool": "slice", "plane": {"point": [0, 0, 0], "normal": [1e300, 1e300, 0]}}]}
-        runs = [self.run_line("flow", bad), self.apply(steps), self.apply(huge), self.apply(json.dumps(steps) + "[" * 3_000_000)]
+        huge = {
+            "wertome": 1,
+            "steps": [
+                {"tool": "slice", "plane": {"point": [0, 0, 0], "normal": [1e300, 1e300, 0]}}
+            ],
+        }
+        runs = [
+            self.run_line("flow", bad),
+            self.apply(steps),
+            self.apply(huge),
+            self.apply(json.dumps(steps) + "[" * 3_000_000),
+        ]
         for status, _, err in runs:
             self.assertEqual((status, err.count("\n")), (2, 1), err[:500])
             self.assertLessEqual(len(err), 310)
-        for line in (("apply",), ("sing",), ("apply", bad, "--in", bad, "--out", bad, "--weld", "y" * 4000)):
+        for line in (
+            ("apply",),
+            ("sing",),
+            ("apply", bad, "--in", bad, "--out", bad, "--weld", "y" * 4000),
+        ):
             said = io.StringIO()
             with self.assertRaises(SystemExit) as ended, contextlib.redirect_stderr(said):
                 main([str(word) for word in line])
-            self.assertEqual((ended.exception.code, said.getvalue().count("\n")), (2, 1), said.getvalue())
+            self.assertEqual(
+                (ended.exception.code, said.getvalue().count("\n")), (2, 1), said.getvalue()
+            )
             self.assertLessEqual(len(said.getvalue()), 310)
 
     def test_parts_go_from_one_format_to_another(self) -> None:
@@ -112,7 +148,9 @@ class CommandLine(SimpleTestCase):
             status, _, err = self.run_line("apply", file, "--in", self.part, "--out", out)
             self.assertEqual((status, err), (0, ""))
             mesh, _ = read_part(out.name, out.read_bytes())
-            self.assertEqual((mesh.vertex_count, mesh.face_count), (8, 12 if ending == ".stl" else 6))
+            self.assertEqual(
+                (mesh.vertex_count, mesh.face_count), (8, 12 if ending == ".stl" else 6)
+            )
             status, text, _ = self.run_line("flow", out)
             self.assertEqual((status, json.loads(text)["edges_borders"]), (0, []))
 
@@ -120,18 +158,28 @@ class CommandLine(SimpleTestCase):
         steps = [{"tool": "separate", "faces": [0]}, {"tool": "separate", "faces": [0, 1]}]
         status, out, _ = self.apply({"wertome": 1, "steps": steps})
         self.assertEqual((status, len(json.loads(out)["steps"])), (0, 2))
-        counts = [read_part("x.obj", (self.folder / name).read_bytes())[0].face_count for name in ("out.obj", "out-2.obj", "out-3.obj")]
+        counts = [
+            read_part("x.obj", (self.folder / name).read_bytes())[0].face_count
+            for name in ("out.obj", "out-2.obj", "out-3.obj")
+        ]
         self.assertEqual(counts, [3, 1, 2])
 
     def test_the_report_goes_into_a_file_if_one_is_named(self) -> None:
         file = self.folder / "steps.json"
-        file.write_text('{"wertome": 1, "steps": [{"tool": "gauge", "axis": "y", "widths": [0.5, 1.5]}]}')
+        file.write_text(
+            '{"wertome": 1, "steps": [{"tool": "gauge", "axis": "y", "widths": [0.5, 1.5]}]}'
+        )
         report = self.folder / "report.json"
-        status, out, _ = self.run_line("apply", file, "--in", self.part, "--out", self.folder / "out.obj", "--report", report)
+        status, out, _ = self.run_line(
+            "apply", file, "--in", self.part, "--out", self.folder / "out.obj", "--report", report
+        )
         self.assertEqual((status, out), (0, ""))
         step = json.loads(report.read_text())["steps"][0]
         self.assertEqual([note["code"] for note in step["notes"]], ["gauge-on-the-end"])
-        self.assertEqual((step["tool"], step["faces"], step["new_vertices"]), ("gauge", {"before": 6, "after": 10}, 4))
+        self.assertEqual(
+            (step["tool"], step["faces"], step["new_vertices"]),
+            ("gauge", {"before": 6, "after": 10}, 4),
+        )
 
     def test_what_reading_had_to_say_is_in_the_report(self) -> None:
         self.part.write_bytes(self.part.read_bytes() + b"f 1 2 99\n")
@@ -140,23 +188,44 @@ class CommandLine(SimpleTestCase):
 
     def test_the_weld_tolerance_can_be_given(self) -> None:
         file = self.folder / "steps.json"
-        file.write_text('{"wertome": 1, "steps": [{"tool": "slice", "plane": {"point": [0, 0.999, 0], "normal": [0, 1, 0]}}]}')
+        file.write_text(
+            '{"wertome": 1, "steps": [{"tool": "slice", "plane": {"point": [0, 0.999, 0], "normal": [0, 1, 0]}}]}'
+        )
         for weld, faces in (("1e-7", 10), ("0.001", 6)):
-            status, out, _ = self.run_line("apply", file, "--in", self.part, "--out", self.folder / "out.obj", "--weld", weld)
+            status, out, _ = self.run_line(
+                "apply", file, "--in", self.part, "--out", self.folder / "out.obj", "--weld", weld
+            )
             self.assertEqual((status, json.loads(out)["steps"][0]["faces"]["after"]), (0, faces))
         with self.assertRaises(SystemExit), contextlib.redirect_stderr(io.StringIO()):
-            self.run_line("apply", file, "--in", self.part, "--out", self.folder / "out.obj", "--weld", "7")
+            self.run_line(
+                "apply", file, "--in", self.part, "--out", self.folder / "out.obj", "--weld", "7"
+            )
 
     def test_the_schema_names_every_tool(self) -> None:
         status, out, _ = self.run_line("schema")
         self.assertEqual(status, 0)
-        for tool in ("knife", "loop", "slice", "outline", "gauge", "dissolve", "collapse", "weld", "delete", "separate", "flip"):
+        for tool in (
+            "knife",
+            "loop",
+            "slice",
+            "outline",
+            "gauge",
+            "dissolve",
+            "collapse",
+            "weld",
+            "delete",
+            "separate",
+            "flip",
+        ):
             self.assertIn(f'"const": "{tool}"', out)
 
     def test_a_refusal_names_the_step_among_many_and_leaves_no_file(self) -> None:
         a, b = box(2, 2, 2).points[[0, 1]]
         across = "xyz"[(int(abs(b - a).argmax()) + 1) % 3]
-        steps = [{"tool": "gauge", "axis": across, "widths": [0.5]}, {"tool": "loop", "edge": [0, 1], "at": [5.0], "measure": "distance"}]
+        steps = [
+            {"tool": "gauge", "axis": across, "widths": [0.5]},
+            {"tool": "loop", "edge": [0, 1], "at": [5.0], "measure": "distance"},
+        ]
         status, _, err = self.apply({"wertome": 1, "steps": steps})
         self.assertEqual(status, 2)
         self.assertIn("steps[1].at[0]: the edge", err)
@@ -164,7 +233,14 @@ class CommandLine(SimpleTestCase):
 
     def test_shards_go_beside_the_result_numbered_on(self) -> None:
         plane = {"point": [0, -0.5, 0], "normal": [0, 1, 0]}
-        step = {"tool": "slice", "plane": plane, "repeat": {"count": 2, "spacing": 1.0}, "then": "part", "as_parts": True, "cap": True}
+        step = {
+            "tool": "slice",
+            "plane": plane,
+            "repeat": {"count": 2, "spacing": 1.0},
+            "then": "part",
+            "as_parts": True,
+            "cap": True,
+        }
         status, out, err = self.apply({"wertome": 1, "steps": [step]})
         self.assertEqual((status, err), (0, ""))
         heights = []
@@ -178,23 +254,39 @@ class CommandLine(SimpleTestCase):
     def test_a_part_is_rebuilt_from_its_drawing_in_three_steps(self) -> None:
         steps = [
             {"tool": "size", "extent": {"y": 6.0}, "about": "low"},
-            {"tool": "profile", "axis": "y", "rows": [{"height": 1.5, "diameter": 4.0}, {"height": 4.5}]},
+            {
+                "tool": "profile",
+                "axis": "y",
+                "rows": [{"height": 1.5, "diameter": 4.0}, {"height": 4.5}],
+            },
             {"tool": "gauge", "axis": "x", "widths": [0.25], "measure": "positions"},
         ]
         status, out, err = self.apply({"wertome": 1, "steps": steps})
         self.assertEqual((status, err), (0, ""))
         mesh, _ = read_part("out.obj", (self.folder / "out.obj").read_bytes())
-        self.assertEqual((float(mesh.points[:, 1].min()), float(mesh.points[:, 1].max())), (-1.0, 5.0))
+        self.assertEqual(
+            (float(mesh.points[:, 1].min()), float(mesh.points[:, 1].max())), (-1.0, 5.0)
+        )
         ring = mesh.points[abs(mesh.points[:, 1] - 0.5) < 1e-9]
         self.assertAlmostEqual(float((ring[:, [0, 2]] ** 2).sum(axis=1).max()), 4.0)
-        self.assertEqual([step["tool"] for step in json.loads(out)["steps"]], ["size", "profile", "gauge"])
+        self.assertEqual(
+            [step["tool"] for step in json.loads(out)["steps"]], ["size", "profile", "gauge"]
+        )
 
     def test_wrong_values_of_every_newer_step_are_named_by_their_path(self) -> None:
         plane = {"point": [0, 0, 0], "normal": [0, 1, 0]}
         cases: dict[str, dict[str, Any]] = {
-            "steps[0].spread.ratio": {"tool": "loop", "edge": [0, 1], "spread": {"count": 2, "ratio": 0}},
+            "steps[0].spread.ratio": {
+                "tool": "loop",
+                "edge": [0, 1],
+                "spread": {"count": 2, "ratio": 0},
+            },
             "steps[0].through[0]": {"tool": "loop", "edge": [0, 1], "at": [0.5], "through": [99]},
-            "steps[0].repeat.count": {"tool": "slice", "plane": plane, "repeat": {"count": 1, "spacing": 2}},
+            "steps[0].repeat.count": {
+                "tool": "slice",
+                "plane": plane,
+                "repeat": {"count": 1, "spacing": 2},
+            },
             "steps[0].then": {"tool": "slice", "plane": plane, "then": "vanish"},
             "steps[0].direction": {"tool": "gauge", "widths": [1], "direction": [0, 0, 0]},
             "steps[0].rows[1].height": {"tool": "profile", "rows": [{"height": 1}, {"height": -1}]},
@@ -204,6 +296,8 @@ class CommandLine(SimpleTestCase):
         }
         for where, step in cases.items():
             status, out, err = self.apply({"wertome": 1, "steps": [step]})
-            self.assertEqual((status, out, (self.folder / "out.obj").exists()), (2, "", False), where)
+            self.assertEqual(
+                (status, out, (self.folder / "out.obj").exists()), (2, "", False), where
+            )
             self.assertEqual(err.count("\n"), 1, err)
             self.assertIn(where, err)

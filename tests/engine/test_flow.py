@@ -26,12 +26,21 @@ class Report(SimpleTestCase):
     def test_a_torus_of_quads_runs_clean(self) -> None:
         report = flow(torus(1.0, 0.3, 12, 8))
         self.assertEqual((report.counts.quads, report.share_of_quads, report.poles), (96, 1.0, {}))
-        for name in ("faces_triangles", "faces_ngons", "faces_zero_area", "vertices_two_valence", "edges_borders", "edges_crowded"):
+        for name in (
+            "faces_triangles",
+            "faces_ngons",
+            "faces_zero_area",
+            "vertices_two_valence",
+            "edges_borders",
+            "edges_crowded",
+        ):
             self.assertEqual(len(getattr(report, name)), 0, name)
 
     def test_poles_are_told_by_valence_with_their_places(self) -> None:
         report = flow(ZOO["turned, with poles"])
-        self.assertEqual({valence: len(vertices) for valence, vertices in report.poles.items()}, {9: 2})
+        self.assertEqual(
+            {valence: len(vertices) for valence, vertices in report.poles.items()}, {9: 2}
+        )
         self.assertEqual(report.counts.poles6, 2)
         cube = flow(box(2, 2, 2, (2, 2, 2)))
         corners = box(2, 2, 2, (2, 2, 2)).points[cube.poles[3]]
@@ -43,7 +52,10 @@ class Report(SimpleTestCase):
         self.assertAlmostEqual(star.share_of_quads, 10 / 12)
         self.assertEqual(star.faces_ngons.tolist(), [0, 1])
         tie = flow(bow_tie())
-        self.assertEqual((tie.counts.triangles, tie.faces_triangles.tolist(), len(tie.edges_borders)), (2, [0, 1], 6))
+        self.assertEqual(
+            (tie.counts.triangles, tie.faces_triangles.tolist(), len(tie.edges_borders)),
+            (2, [0, 1], 6),
+        )
 
     def test_crowded_edges_and_borders_are_named_by_their_vertices(self) -> None:
         report = flow(three_on_an_edge())
@@ -70,9 +82,15 @@ class Report(SimpleTestCase):
     def test_bent_and_flat_faces_are_told_apart(self) -> None:
         flat = sheet(1, 1, 1, 1)
         self.assertEqual(len(warped_faces(flat)), 0)
-        bent = Mesh(flat.points + np.array([[0, 0, 0], [0, 0.5, 0], [0, 0, 0], [0, 0, 0]]), flat.starts, flat.corners)
+        bent = Mesh(
+            flat.points + np.array([[0, 0, 0], [0, 0.5, 0], [0, 0, 0], [0, 0, 0]]),
+            flat.starts,
+            flat.corners,
+        )
         self.assertEqual(warped_faces(bent).tolist(), [0])
-        needle = Mesh.of(np.array([[0, 0, 0], [1, 0, 0], [2, 0, 0], [0, 1, 0]], float), [[0, 1, 2], [0, 2, 3]])
+        needle = Mesh.of(
+            np.array([[0, 0, 0], [1, 0, 0], [2, 0, 0], [0, 1, 0]], float), [[0, 1, 2], [0, 2, 3]]
+        )
         self.assertEqual(flow(needle).faces_zero_area.tolist(), [0])
 
     def test_the_report_is_plain_data(self) -> None:
@@ -97,32 +115,57 @@ class DryRun(SimpleTestCase):
             made = apply_step(mesh, step)
         except CutError:
             assume(False)
-        planned = flow_after(mesh, flow_counts(mesh), subdivide(mesh, trace_step(mesh, step), weld=weld_of(mesh)))  # type: ignore[arg-type]
+        planned = flow_after(
+            mesh, flow_counts(mesh), subdivide(mesh, trace_step(mesh, step), weld=weld_of(mesh))
+        )  # type: ignore[arg-type]
         afterwards = flow_counts_after(mesh, made)
         twin = Mesh(made.mesh.points, made.mesh.starts, made.mesh.corners)
         self.assertEqual(planned, flow_counts(twin))
         self.assertEqual(afterwards, flow_counts(twin))
 
-    @settings(max_examples=80, deadline=None)
-    @given(st.sampled_from(sorted(ZOO)), st.integers(0, 9999), st.sampled_from([[0.5], [0.25, 0.6]]), st.integers(0, 2))
+    @settings(max_examples=80)
+    @given(
+        st.sampled_from(sorted(ZOO)),
+        st.integers(0, 9999),
+        st.sampled_from([[0.5], [0.25, 0.6]]),
+        st.integers(0, 2),
+    )
     def test_for_loops(self, name, number, at, extra) -> None:  # type: ignore[no-untyped-def]
         mesh = ZOO[name]
         edge = mesh.edges.ends[number % len(mesh.edges)].tolist()
         self.agrees(mesh, {"tool": "loop", "edge": edge, "at": at, "extra_points": extra})
 
-    @settings(max_examples=80, deadline=None)
-    @given(st.sampled_from(sorted(ZOO)), st.tuples(*[st.floats(-1, 1)] * 3).filter(lambda n: sum(x * x for x in n) > 0.1))
+    @settings(max_examples=80)
+    @given(
+        st.sampled_from(sorted(ZOO)),
+        st.tuples(*[st.floats(-1, 1)] * 3).filter(lambda n: sum(x * x for x in n) > 0.1),
+    )
     def test_for_slices(self, name, normal) -> None:  # type: ignore[no-untyped-def]
         mesh = ZOO[name]
         plane = {"point": mesh.box.mean(axis=0).tolist(), "normal": normal}
         self.agrees(mesh, {"tool": "slice", "plane": plane})
 
-    @settings(max_examples=60, deadline=None)
-    @given(st.sampled_from(sorted(ZOO)), st.integers(3, 9), st.floats(0.1, 0.7), st.sampled_from(["near", "through"]))
+    @settings(max_examples=60)
+    @given(
+        st.sampled_from(sorted(ZOO)),
+        st.integers(3, 9),
+        st.floats(0.1, 0.7),
+        st.sampled_from(["near", "through"]),
+    )
     def test_for_outlines(self, name, sides, size, reach) -> None:  # type: ignore[no-untyped-def]
         mesh = ZOO[name]
         middle, span = mesh.box.mean(axis=0), 0.5 * size * mesh.diagonal
         angle = 0.2 + 2 * np.pi * np.arange(sides) / sides
-        points = middle + np.stack([span * np.cos(angle), np.full(sides, 2 * mesh.diagonal), span * np.sin(angle)], axis=1)
+        points = middle + np.stack(
+            [span * np.cos(angle), np.full(sides, 2 * mesh.diagonal), span * np.sin(angle)], axis=1
+        )
         curve = {"points": points.tolist(), "closed": True}
-        self.agrees(mesh, {"tool": "outline", "curves": [curve], "along": {"direction": [0, -1, 0]}, "reach": reach})
+        self.agrees(
+            mesh,
+            {
+                "tool": "outline",
+                "curves": [curve],
+                "along": {"direction": [0, -1, 0]},
+                "reach": reach,
+            },
+        )

@@ -27,7 +27,9 @@ def area(loop: np.ndarray) -> float:
     return float(0.5 * (x * np.roll(y, -1) - y * np.roll(x, -1)).sum())
 
 
-def ring(sides: int, radius: float, x: float = 0.0, y: float = 0.0, turn: float = 0.3) -> np.ndarray:
+def ring(
+    sides: int, radius: float, x: float = 0.0, y: float = 0.0, turn: float = 0.3
+) -> np.ndarray:
     angle = turn + 2 * np.pi * np.arange(sides) / sides
     return np.stack([x + radius * np.cos(angle), y + radius * np.sin(angle)], axis=1)
 
@@ -37,7 +39,8 @@ SQUARE = np.array([[-2.0, -2.0], [2.0, -2.0], [2.0, 2.0], [-2.0, 2.0]])
 
 class OneFace(SimpleTestCase):
     def arranged(self, border: np.ndarray, *rings: np.ndarray) -> Arrangement:
-        """Closed lines laid into a face; every child is a simple loop, and together they are the face."""
+        """Closed lines laid into a face; every child is a simple loop, and together they are the
+        face."""
         places, segments = list(border), []
         for one in rings:
             nodes = []
@@ -61,7 +64,11 @@ class OneFace(SimpleTestCase):
             self.assertGreaterEqual(len(child), 3)
         self.assertEqual(made.children[0][0], 0)
         # Every inner edge lies between two children, once in each direction.
-        sides = [(int(a), int(b)) for child in made.children for a, b in zip(child, np.roll(child, -1), strict=True)]
+        sides = [
+            (int(a), int(b))
+            for child in made.children
+            for a, b in zip(child, np.roll(child, -1), strict=True)
+        ]
         self.assertEqual(len(sides), len(set(sides)))
         for a, b in made.edges.tolist():
             self.assertIn((a, b), sides)
@@ -94,7 +101,10 @@ class OneFace(SimpleTestCase):
         self.assertEqual(len(self.arranged(SQUARE, along).children), 2)
 
     def test_two_that_share_a_vertex_or_a_side(self) -> None:
-        left, right = np.array([[0, 0], [-1, 0.5], [-1, -0.5]]), np.array([[0, 0], [1, -0.5], [1, 0.5]])
+        left, right = (
+            np.array([[0, 0], [-1, 0.5], [-1, -0.5]]),
+            np.array([[0, 0], [1, -0.5], [1, 0.5]]),
+        )
         self.arranged(SQUARE, left, right)
         below = np.array([[-1.0, 0.0], [0.0, -1.0], [1.0, 0.0]])
         above = np.array([[-1.0, 0.0], [1.0, 0.0], [0.0, 1.0]])
@@ -108,10 +118,16 @@ class OneFace(SimpleTestCase):
         made = self.arranged(SQUARE, np.array([[-1.0, -1.0], [1.0, 1.0], [1.0, -1.0], [-1.0, 1.0]]))
         self.assertEqual(len(made.places), 4 + 4 + 1)
 
-    @settings(max_examples=70, deadline=None)
+    @settings(max_examples=70)
     @given(
         st.integers(3, 9),
-        st.lists(st.tuples(st.integers(3, 7), st.floats(0.05, 0.6), st.floats(-0.6, 0.6), st.floats(-0.6, 0.6)), min_size=1, max_size=4),
+        st.lists(
+            st.tuples(
+                st.integers(3, 7), st.floats(0.05, 0.6), st.floats(-0.6, 0.6), st.floats(-0.6, 0.6)
+            ),
+            min_size=1,
+            max_size=4,
+        ),
     )
     def test_any_shapes_in_any_convex_face(self, corners, shapes) -> None:  # type: ignore[no-untyped-def]
         border = ring(corners, 2.4, turn=0.0)
@@ -121,7 +137,7 @@ class OneFace(SimpleTestCase):
         except ImprintError as refusal:
             self.fail(f"refused: {refusal}")
 
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(st.integers(3, 7), st.integers(3, 8), st.floats(0.05, 0.3), st.floats(0, 6.2))
     def test_a_shape_in_the_middle_of_a_star(self, points, sides, radius, turn) -> None:  # type: ignore[no-untyped-def]
         angle = 2 * np.pi * np.arange(2 * points) / (2 * points)
@@ -154,22 +170,35 @@ class Spans(SimpleTestCase):
         face = self.plate.face(0).tolist()
         self.builder.span(self.builder.vertex(face[0]), self.builder.vertex(face[1]), 0, SpanOf(0))
         edge = self.plate.edges.between(face[1], face[2])
-        self.builder.span(self.builder.on_edge(edge, 0.25), self.builder.on_edge(edge, 0.75), 0, SpanOf(0))
+        self.builder.span(
+            self.builder.on_edge(edge, 0.25), self.builder.on_edge(edge, 0.75), 0, SpanOf(0)
+        )
         self.assertIs(self.made(), self.plate)
 
     def test_places_within_the_tolerance_of_the_border_are_on_it(self) -> None:
         face = self.plate.face(0).tolist()
         corner = self.plate.points[face[0]]
-        self.assertEqual(self.builder.in_face(0, corner + [1e-9, 0, 1e-9]), self.builder.vertex(face[0]))
+        self.assertEqual(
+            self.builder.in_face(0, corner + [1e-9, 0, 1e-9]), self.builder.vertex(face[0])
+        )
         edge = self.plate.edges.between(face[0], face[1])
         low, high = self.plate.points[self.plate.edges.ends[edge]]
-        self.assertEqual(self.builder.in_face(0, 0.5 * (low + high)), self.builder.on_edge(edge, 0.5))
+        self.assertEqual(
+            self.builder.in_face(0, 0.5 * (low + high)), self.builder.on_edge(edge, 0.5)
+        )
 
     def test_anchors_at_one_place_of_an_edge_are_one_vertex_for_both_faces(self) -> None:
         inner = int(np.flatnonzero(~self.plate.edges.border)[0])
         one, other = self.plate.edges.faces_at(inner)
         for face in (one, other):
-            far = next(v for v in self.plate.face(face).tolist() if v not in self.plate.edges.ends[inner])
-            self.builder.span(self.builder.on_edge(inner, 0.3 + 1e-10 * face), self.builder.vertex(far), face, SpanOf(face))
+            far = next(
+                v for v in self.plate.face(face).tolist() if v not in self.plate.edges.ends[inner]
+            )
+            self.builder.span(
+                self.builder.on_edge(inner, 0.3 + 1e-10 * face),
+                self.builder.vertex(far),
+                face,
+                SpanOf(face),
+            )
         mesh = self.made()
         self.assertEqual(mesh.vertex_count, self.plate.vertex_count + 1)

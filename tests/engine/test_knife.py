@@ -22,7 +22,14 @@ from tests.guarantees import assert_guarantees, assert_same_mesh
 from tests.zoo import ZOO, concave_plate, prism
 
 FLAT = {"box", "sheet", "comb", "star prism", "triangulated torus", "three on an edge", "bow tie"}
-TOP_DOWN = {"eye": [0, 10, 0], "target": [0, 0, 0], "up": [0, 0, -1], "projection": "parallel", "height": 8, "size": [800, 800]}
+TOP_DOWN = {
+    "eye": [0, 10, 0],
+    "target": [0, 0, 0],
+    "up": [0, 0, -1],
+    "projection": "parallel",
+    "height": 8,
+    "size": [800, 800],
+}
 
 
 def pixel(x: float, z: float) -> dict[str, Any]:
@@ -33,7 +40,12 @@ def pixel(x: float, z: float) -> dict[str, Any]:
 def cut(mesh: Mesh, *points: dict[str, Any], **more: Any) -> Result:
     """Cut one line into a mesh and check everything that must hold after it."""
     closed = more.pop("closed", False)
-    result = apply_step(mesh, parse_step({"tool": "knife", "lines": [{"points": list(points), "closed": closed}], **more}))
+    result = apply_step(
+        mesh,
+        parse_step(
+            {"tool": "knife", "lines": [{"points": list(points), "closed": closed}], **more}
+        ),
+    )
     assert_guarantees(mesh, result, flat=True)
     return result
 
@@ -49,18 +61,28 @@ class KnownCuts(SimpleTestCase):
         a, b, c, d = cube.face(top).tolist()
         result = cut(cube, {"edge": [a, b], "t": 0.25}, {"edge": [c, d], "t": 0.5})
         self.assertEqual(counts(result.mesh), (10, 15, 7))
-        np.testing.assert_array_equal(result.mesh.points[8], cube.points[a] + 0.25 * (cube.points[b] - cube.points[a]))
-        np.testing.assert_array_equal(result.mesh.points[9], 0.5 * (cube.points[c] + cube.points[d]))
+        np.testing.assert_array_equal(
+            result.mesh.points[8], cube.points[a] + 0.25 * (cube.points[b] - cube.points[a])
+        )
+        np.testing.assert_array_equal(
+            result.mesh.points[9], 0.5 * (cube.points[c] + cube.points[d])
+        )
         self.assertEqual(sorted(result.mesh.sizes.tolist()), [4, 4, 4, 4, 4, 5, 5])
 
-    def test_a_line_over_a_grid_adds_a_vertex_on_every_edge_it_crosses_and_exact_texture_places(self) -> None:
+    def test_a_line_over_a_grid_adds_a_vertex_on_every_edge_it_crosses_and_exact_texture_places(
+        self,
+    ) -> None:
         grid = sheet(4, 4, 4, 4)
         result = cut(grid, pixel(-1.9, -0.4), pixel(1.9, 0.3), view=TOP_DOWN, open_ends="trim")
         self.assertEqual({note.code for note in result.notes}, {"open-end-trim"})
         self.assertEqual(counts(result.mesh), (25 + 4, 40 + 4 + 3, 16 + 3))
         assert result.mesh.uv is not None
         places = result.mesh.points[result.mesh.corners]
-        np.testing.assert_allclose(result.mesh.uv, np.stack([places[:, 0] / 4 + 0.5, 0.5 - places[:, 2] / 4], axis=1), atol=1e-12)
+        np.testing.assert_allclose(
+            result.mesh.uv,
+            np.stack([places[:, 0] / 4 + 0.5, 0.5 - places[:, 2] / 4], axis=1),
+            atol=1e-12,
+        )
 
     def test_a_straight_line_crosses_a_concave_face_many_times(self) -> None:
         comb = concave_plate()
@@ -76,7 +98,10 @@ class KnownCuts(SimpleTestCase):
 
     def test_lines_that_cross_in_one_face_share_the_vertex_where_they_meet(self) -> None:
         plate = sheet(4, 4, 1, 1)
-        lines = [{"points": [pixel(-3, 0), pixel(3, 0.5)]}, {"points": [pixel(0, -3), pixel(0.5, 3)]}]
+        lines = [
+            {"points": [pixel(-3, 0), pixel(3, 0.5)]},
+            {"points": [pixel(0, -3), pixel(0.5, 3)]},
+        ]
         result = apply_step(plate, parse_step({"tool": "knife", "lines": lines, "view": TOP_DOWN}))
         assert_guarantees(plate, result, flat=True)
         self.assertEqual(counts(result.mesh), (4 + 4 + 1, 12, 4))
@@ -101,8 +126,14 @@ class KnownCuts(SimpleTestCase):
         ends = ({"vertex": 2}, {"vertex": 8 * 3 + 3})
         above = cut(ring, *ends, view=TOP_DOWN)
         tilted = cut(ring, *ends, view={**TOP_DOWN, "eye": [2, 10, 5]})
-        self.assertEqual(above.mesh.face_count - ring.face_count, tilted.mesh.face_count - ring.face_count)
-        self.assertFalse(np.allclose(above.mesh.points[ring.vertex_count :], tilted.mesh.points[ring.vertex_count :]))
+        self.assertEqual(
+            above.mesh.face_count - ring.face_count, tilted.mesh.face_count - ring.face_count
+        )
+        self.assertFalse(
+            np.allclose(
+                above.mesh.points[ring.vertex_count :], tilted.mesh.points[ring.vertex_count :]
+            )
+        )
 
     def test_a_line_along_existing_edges_adds_nothing_and_says_so(self) -> None:
         grid = sheet(4, 4, 4, 4)
@@ -112,15 +143,23 @@ class KnownCuts(SimpleTestCase):
 
     def test_two_points_with_no_surface_between_are_refused_by_name(self) -> None:
         shells = ZOO["two shells"]
-        with self.assertRaisesRegex(StepError, r"lines\[0\]\.points\[0\] to points\[1\]: no surface lies between") as caught:
+        with self.assertRaisesRegex(
+            StepError, r"lines\[0\]\.points\[0\] to points\[1\]: no surface lies between"
+        ) as caught:
             cut(shells, {"vertex": 0}, {"vertex": shells.vertex_count - 1})
         self.assertEqual([e.kind for e in caught.exception.elements], ["vertex", "vertex"])
 
     def test_a_wrong_value_is_refused_under_its_own_path(self) -> None:
         cases = [
             ([{"edge": [0, 1], "t": 1.25}, {"vertex": 1}], r"lines\[0\]\.points\[0\]\.t: .* 1\.25"),
-            ([{"vertex": 999}, {"vertex": 1}], r"lines\[0\]\.points\[0\]\.vertex: there are 8 vertices, got vertex 999"),
-            ([{"edge": [0, 6], "t": 0.5}, {"vertex": 1}], r"points\[0\]\.edge: there is no edge between the vertices 0 and 6"),
+            (
+                [{"vertex": 999}, {"vertex": 1}],
+                r"lines\[0\]\.points\[0\]\.vertex: there are 8 vertices, got vertex 999",
+            ),
+            (
+                [{"edge": [0, 6], "t": 0.5}, {"vertex": 1}],
+                r"points\[0\]\.edge: there is no edge between the vertices 0 and 6",
+            ),
             ([{"screen": [1, 2]}, {"vertex": 1}], "needs a view"),
         ]
         for points, complaint in cases:
@@ -144,35 +183,71 @@ class KnownCuts(SimpleTestCase):
         )
         result = cut(painted, {"edge": [a, b], "t": 0.25}, {"edge": [c, d], "t": 0.5})
         self.assertEqual(result.mesh.materials, ("tin", "glass"))
-        self.assertEqual(sorted(map(tuple, result.mesh.hard.tolist())), sorted([(a, 8), (b, 8), (min(b, c), max(b, c))]))
+        self.assertEqual(
+            sorted(map(tuple, result.mesh.hard.tolist())),
+            sorted([(a, 8), (b, 8), (min(b, c), max(b, c))]),
+        )
 
 
 # A point of a random step: a vertex, or a share of an edge, by position in the mesh's own tables.
-POINTS = st.lists(st.tuples(st.integers(0, 10_000), st.sampled_from([None, 0.1, 0.25, 0.5, 1 / 3, 0.9, 1e-8])), min_size=2, max_size=5)
-DIRECTIONS = st.tuples(*[st.floats(-1, 1, width=32)] * 3).filter(lambda d: sum(x * x for x in d) > 0.05)
+POINTS = st.lists(
+    st.tuples(st.integers(0, 10_000), st.sampled_from([None, 0.1, 0.25, 0.5, 1 / 3, 0.9, 1e-8])),
+    min_size=2,
+    max_size=5,
+)
+DIRECTIONS = st.tuples(*[st.floats(-1, 1, width=32)] * 3).filter(
+    lambda d: sum(x * x for x in d) > 0.05
+)
 
 
-def step_from(mesh: Mesh, points: list[tuple[int, float | None]], view: dict[str, Any] | None, reach: str, ends: str) -> Any:
+def step_from(
+    mesh: Mesh,
+    points: list[tuple[int, float | None]],
+    view: dict[str, Any] | None,
+    reach: str,
+    ends: str,
+) -> Any:
     named: list[dict[str, Any]] = []
     for number, share in points:
         if share is None:
             named.append({"vertex": int(mesh.corners[number % len(mesh.corners)])})
         else:
             named.append({"edge": mesh.edges.ends[number % len(mesh.edges)].tolist(), "t": share})
-    return parse_step({"tool": "knife", "lines": [{"points": named}], "view": view, "reach": reach, "open_ends": ends})
+    return parse_step(
+        {
+            "tool": "knife",
+            "lines": [{"points": named}],
+            "view": view,
+            "reach": reach,
+            "open_ends": ends,
+        }
+    )
 
 
-def view_along(mesh: Mesh, direction: tuple[float, float, float], projection: str) -> dict[str, Any]:
+def view_along(
+    mesh: Mesh, direction: tuple[float, float, float], projection: str
+) -> dict[str, Any]:
     middle = mesh.box.mean(axis=0)
     away = np.array(direction) / np.linalg.norm(direction)
     up = [0.0, 1.0, 0.0] if abs(away[1]) < 0.9 else [1.0, 0.0, 0.0]
     lens = {"fov": 35.0} if projection == "perspective" else {"height": 1.3 * mesh.diagonal}
     eye = middle + 3 * mesh.diagonal * away
-    return {"eye": eye.tolist(), "target": middle.tolist(), "up": up, "projection": projection, "size": [900, 700], **lens}
+    return {
+        "eye": eye.tolist(),
+        "target": middle.tolist(),
+        "up": up,
+        "projection": projection,
+        "size": [900, 700],
+        **lens,
+    }
 
 
 class Laws(SimpleTestCase):
-    @settings(max_examples=70, deadline=None, suppress_health_check=[HealthCheck.too_slow, HealthCheck.filter_too_much])
+    @settings(
+        max_examples=70,
+        deadline=None,
+        suppress_health_check=[HealthCheck.too_slow, HealthCheck.filter_too_much],
+    )
     @given(
         st.sampled_from(sorted(ZOO)),
         POINTS,
@@ -181,10 +256,28 @@ class Laws(SimpleTestCase):
         st.sampled_from(["near", "through"]),
         st.sampled_from(["trim", "extend", "join"]),
     )
-    @example("turned, with poles", [(1, None), (262, 0.1)], (0.0, 1e-9, -1.0), "parallel", "near", "extend")  # all but edge-on
-    @example("box", [(20, 0.1), (10, None), (0, None)], (0.5, 1e-7, 0.5), "parallel", "near", "trim")  # two lines a tolerance apart
-    @example("star prism", [(392, None), (699, None)], (1.1920928955078125e-07, 0.0, 0.375), "parallel", "through", "trim")  # a thin corner
-    def test_every_guarantee_holds_for_random_lines_on_every_mesh(self, name, points, direction, projection, reach, ends) -> None:  # type: ignore[no-untyped-def]
+    @example(
+        "turned, with poles",
+        [(1, None), (262, 0.1)],
+        (0.0, 1e-9, -1.0),
+        "parallel",
+        "near",
+        "extend",
+    )  # all but edge-on
+    @example(
+        "box", [(20, 0.1), (10, None), (0, None)], (0.5, 1e-7, 0.5), "parallel", "near", "trim"
+    )  # two lines a tolerance apart
+    @example(
+        "star prism",
+        [(392, None), (699, None)],
+        (1.1920928955078125e-07, 0.0, 0.375),
+        "parallel",
+        "through",
+        "trim",
+    )  # a thin corner
+    def test_every_guarantee_holds_for_random_lines_on_every_mesh(
+        self, name, points, direction, projection, reach, ends
+    ) -> None:  # type: ignore[no-untyped-def]
         mesh = ZOO[name]
         view = None if direction is None else view_along(mesh, direction, projection)
         step = step_from(mesh, points, view, reach, ends)
@@ -197,11 +290,18 @@ class Laws(SimpleTestCase):
         self._assert_plan_tells_the_truth(mesh, step, result)
 
     def _assert_plan_tells_the_truth(self, mesh: Mesh, step: Any, result: Result) -> None:
-        planned = flow_after(mesh, flow_counts(mesh), subdivide(mesh, trace_step(mesh, step), weld=weld_of(mesh)))
+        planned = flow_after(
+            mesh, flow_counts(mesh), subdivide(mesh, trace_step(mesh, step), weld=weld_of(mesh))
+        )
         self.assertEqual(planned, flow_counts(result.mesh))
 
     @settings(max_examples=80, deadline=None, suppress_health_check=[HealthCheck.filter_too_much])
-    @given(st.sampled_from(sorted(FLAT)), DIRECTIONS, st.tuples(*[st.floats(80, 620)] * 4), st.booleans())
+    @given(
+        st.sampled_from(sorted(FLAT)),
+        DIRECTIONS,
+        st.tuples(*[st.floats(80, 620)] * 4),
+        st.booleans(),
+    )
     def test_the_same_line_cut_again_adds_nothing(self, name, direction, ends, seen) -> None:  # type: ignore[no-untyped-def]
         mesh = ZOO[name]
         view = view_along(mesh, direction, "perspective" if seen else "parallel")
@@ -213,14 +313,16 @@ class Laws(SimpleTestCase):
             assume(False)
         self.assertIs(apply_step(once.mesh, step).mesh, once.mesh)
 
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(st.integers(3, 9), st.floats(0.02, 0.98), st.floats(0.02, 0.98), DIRECTIONS)
     def test_shares_are_exact_and_neighbours_agree(self, sides, one, other, direction) -> None:  # type: ignore[no-untyped-def]
         mesh = prism(sides, concave=sides % 2 == 0)
         count = 2 * sides
         step = {"points": [{"edge": [0, count], "t": one}, {"edge": [1, count + 1], "t": other}]}
         result = apply_step(mesh, parse_step({"tool": "knife", "lines": [step]}))
-        for vertex, (low, share) in zip((2 * count, 2 * count + 1), ((0, one), (1, other)), strict=True):
+        for vertex, (low, share) in zip(
+            (2 * count, 2 * count + 1), ((0, one), (1, other)), strict=True
+        ):
             a, b = mesh.points[low], mesh.points[low + count]
             np.testing.assert_array_equal(result.mesh.points[vertex], a + share * (b - a))
             self.assertEqual(len(result.mesh.edges.faces_at_vertex(vertex)), 3)

@@ -27,7 +27,9 @@ def codes(result: Result) -> list[str]:
 
 
 class Loops(SimpleTestCase):
-    def test_one_edge_is_enough_for_a_loop_all_round_at_exact_shares_from_the_first_vertex_named(self) -> None:
+    def test_one_edge_is_enough_for_a_loop_all_round_at_exact_shares_from_the_first_vertex_named(
+        self,
+    ) -> None:
         ring = torus(1.0, 0.3, 12, 8)
         a, b = ring.face(0)[:2].tolist()
         for first, second in ((a, b), (b, a)):
@@ -40,7 +42,9 @@ class Loops(SimpleTestCase):
                 self.assertLess(reach.min(), 1e-15)
         self.assertEqual(codes(result), [])
 
-    def test_constant_distance_is_the_same_all_round_and_a_longer_one_is_refused_by_edge(self) -> None:
+    def test_constant_distance_is_the_same_all_round_and_a_longer_one_is_refused_by_edge(
+        self,
+    ) -> None:
         cone = turned([(1.0, 0.0), (0.5, 2.0)], 8)
         low = cone.points[:, 1].min()
         bottom = [int(v) for v in np.flatnonzero(cone.points[:, 1] == low)]
@@ -50,7 +54,9 @@ class Loops(SimpleTestCase):
         new = result.mesh.points[cone.vertex_count :]
         gaps = np.linalg.norm(new[:, None] - cone.points[bottom][None], axis=2).min(axis=1)
         np.testing.assert_allclose(gaps, 0.3, rtol=1e-12)
-        with self.assertRaisesRegex(StepError, r"at\[0\]: the edge \d+–\d+ of the ring is .* long, got a distance of 9"):
+        with self.assertRaisesRegex(
+            StepError, r"at\[0\]: the edge \d+–\d+ of the ring is .* long, got a distance of 9"
+        ):
             loop(cone, first, [9.0], measure="distance")
 
     def test_it_stops_at_what_is_no_quad_at_a_border_and_at_the_limit_and_says_so(self) -> None:
@@ -66,11 +72,17 @@ class Loops(SimpleTestCase):
         self.assertEqual(limited.mesh.face_count, grid.face_count + 2)
 
         poles = ZOO["turned, with poles"]
-        upright = next(e for e in poles.edges.ends.tolist() if abs(poles.points[e[0], 1] - poles.points[e[1], 1]) == 0)
+        upright = next(
+            e
+            for e in poles.edges.ends.tolist()
+            if abs(poles.points[e[0], 1] - poles.points[e[1], 1]) == 0
+        )
         stopped = loop(poles, upright, [0.5])
         assert_guarantees(poles, stopped, flat=False)
         self.assertEqual(codes(stopped), ["loop-triangle", "loop-triangle"])
-        with self.assertRaisesRegex(StepError, r"no quad beside this edge: it ends at face \d+, a triangle"):
+        with self.assertRaisesRegex(
+            StepError, r"no quad beside this edge: it ends at face \d+, a triangle"
+        ):
             loop(ZOO["triangulated torus"], ZOO["triangulated torus"].edges.ends[0], [0.5])
         with self.assertRaisesRegex(StepError, "more than two faces"):
             loop(three_on_an_edge(), (0, 1), [0.5])
@@ -88,8 +100,13 @@ class Loops(SimpleTestCase):
         turn = 2 * np.pi * np.arange(count) / count
         reach = [2 + side * 0.4 * np.cos(turn / 2) for side in (-1, 1)]
         height = [side * 0.4 * np.sin(turn / 2) for side in (-1, 1)]
-        rim = [np.stack([r * np.cos(turn), h, r * np.sin(turn)], axis=1) for r, h in zip(reach, height, strict=True)]
-        faces = [[k, k + 1, count + k + 1, count + k] for k in range(count - 1)] + [[count - 1, count, 0, 2 * count - 1]]
+        rim = [
+            np.stack([r * np.cos(turn), h, r * np.sin(turn)], axis=1)
+            for r, h in zip(reach, height, strict=True)
+        ]
+        faces = [[k, k + 1, count + k + 1, count + k] for k in range(count - 1)] + [
+            [count - 1, count, 0, 2 * count - 1]
+        ]
         strip = Mesh.of(np.concatenate(rim), faces)
         closed = loop(strip, (0, count), [0.25, 0.75])
         self.assertEqual((codes(closed), closed.mesh.face_count), ([], 3 * count))
@@ -98,9 +115,11 @@ class Loops(SimpleTestCase):
         alone = loop(strip, (0, count), [0.25])
         self.assertEqual((codes(alone), alone.mesh.face_count), (["loop-one-sided"], 2 * count - 1))
 
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=40)
     @given(st.integers(5, 40), st.floats(0.1, 0.9), st.floats(0.0, 1.0))
-    def test_follow_lands_on_the_circle_at_full_strength_and_on_the_edges_at_none(self, sides, share, follow) -> None:  # type: ignore[no-untyped-def]
+    def test_follow_lands_on_the_circle_at_full_strength_and_on_the_edges_at_none(
+        self, sides, share, follow
+    ) -> None:  # type: ignore[no-untyped-def]
         tube = turned([(1.0, 0.0), (1.0, 1.0), (1.0, 2.0), (1.0, 3.0)], sides)
         ring = np.flatnonzero(tube.points[:, 1] == 1.0)
         edge = next(e for e in tube.edges.ends.tolist() if set(e) <= set(ring.tolist()))
@@ -111,7 +130,9 @@ class Loops(SimpleTestCase):
             a, b = tube.points[edge]
             flat = np.hypot(*((1 - share) * a + share * b)[[0, 2]])
             lifted = np.hypot(inner[:, 0], inner[:, 2])
-            round_place = np.hypot(*(np.array([np.cos(share * 2 * np.pi / sides), np.sin(share * 2 * np.pi / sides)])))
+            round_place = np.hypot(
+                *(np.array([np.cos(share * 2 * np.pi / sides), np.sin(share * 2 * np.pi / sides)]))
+            )
             np.testing.assert_allclose(round_place, 1.0)
             if strength == 0.0:
                 np.testing.assert_allclose(lifted, flat, rtol=1e-12)
@@ -122,12 +143,17 @@ class Loops(SimpleTestCase):
 
     def test_follow_lands_on_a_sphere(self) -> None:
         angle = np.linspace(0, np.pi, 13)
-        profile = [(float(np.sin(a)) if 0 < k < 12 else 0.0, -float(np.cos(a))) for k, a in enumerate(angle)]
+        profile = [
+            (float(np.sin(a)) if 0 < k < 12 else 0.0, -float(np.cos(a)))
+            for k, a in enumerate(angle)
+        ]
         sphere = turned(profile, 16)
         # Vertices come ring by ring after the lower pole: this edge runs up a meridian.
         edge = (1 + 5 * 16, 1 + 6 * 16)
         result = loop(sphere, edge, [0.5], follow=1.0)
-        np.testing.assert_allclose(np.linalg.norm(result.mesh.points[sphere.vertex_count :], axis=1), 1.0, rtol=1e-9)
+        np.testing.assert_allclose(
+            np.linalg.norm(result.mesh.points[sphere.vertex_count :], axis=1), 1.0, rtol=1e-9
+        )
 
     def test_extra_points_lie_on_the_new_edges(self) -> None:
         cube = box(2, 2, 2, (2, 2, 2))
@@ -139,19 +165,27 @@ class Loops(SimpleTestCase):
 
     def test_a_mirror_makes_the_counterpart_or_notes_that_there_is_none(self) -> None:
         cube = box(2, 2, 2, (3, 3, 3))
-        edge = next(e for e in cube.edges.ends.tolist() if (cube.points[e, 0] > 0.3).all() and abs(np.diff(cube.points[e, 0])[0]) > 0.1)
+        edge = next(
+            e
+            for e in cube.edges.ends.tolist()
+            if (cube.points[e, 0] > 0.3).all() and abs(np.diff(cube.points[e, 0])[0]) > 0.1
+        )
         low = edge if cube.points[edge[0], 0] < cube.points[edge[1], 0] else edge[::-1]
         both = loop(cube, low, [0.25], mirror={"axis": "x"})
         assert_guarantees(cube, both, flat=True)
-        self.assertEqual(sorted(set(np.round(both.mesh.points[cube.vertex_count :, 0], 12))), [-0.5, 0.5])
+        self.assertEqual(
+            sorted(set(np.round(both.mesh.points[cube.vertex_count :, 0], 12))), [-0.5, 0.5]
+        )
         one = loop(cube, low, [0.25], mirror={"axis": "x", "offset": 0.1})
         self.assertEqual(codes(one), ["no-counterpart"])
 
-    @settings(max_examples=80, deadline=None)
+    @settings(max_examples=80)
     @given(
         st.sampled_from(sorted(ZOO)),
         st.integers(0, 10_000),
-        st.lists(st.sampled_from([0.0, 0.1, 0.25, 1 / 3, 0.5, 0.75, 1.0, 1e-9]), min_size=1, max_size=3),
+        st.lists(
+            st.sampled_from([0.0, 0.1, 0.25, 1 / 3, 0.5, 0.75, 1.0, 1e-9]), min_size=1, max_size=3
+        ),
         st.integers(0, 2),
         st.sampled_from([None, "x", "y", "z"]),
     )

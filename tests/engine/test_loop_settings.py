@@ -1,4 +1,5 @@
-"""Loops in full: spread and crowded, over n-gons, along part of their ring, with points between, and refusals by place."""
+"""Loops in full: spread and crowded, over n-gons, along part of their ring, with points between,
+and refusals by place."""
 
 from __future__ import annotations
 
@@ -22,7 +23,12 @@ from workshop.sample.skerry_light import deck_plate
 
 
 def spread(mesh: Mesh, edge: Any, count: int, ratio: float = 1.0, **more: Any) -> Result:
-    return apply_step(mesh, parse_step({"tool": "loop", "edge": list(edge), "spread": {"count": count, "ratio": ratio}, **more}))
+    return apply_step(
+        mesh,
+        parse_step(
+            {"tool": "loop", "edge": list(edge), "spread": {"count": count, "ratio": ratio}, **more}
+        ),
+    )
 
 
 class Settings(SimpleTestCase):
@@ -31,14 +37,18 @@ class Settings(SimpleTestCase):
         edge = grid.face(0)[:2].tolist()
         result = spread(grid, edge, 4)
         a, b = grid.points[edge]
-        along = sorted(float((p - a) @ (b - a)) for p in result.mesh.points[4:] if abs(p[2] - a[2]) < 1e-12)
+        along = sorted(
+            float((p - a) @ (b - a)) for p in result.mesh.points[4:] if abs(p[2] - a[2]) < 1e-12
+        )
         self.assertEqual(along, [0.2, 0.4, 0.6, 0.8])
         self.assertEqual(Spread(count=3).shares(), (0.25, 0.5, 0.75))
 
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(st.integers(1, 50), st.floats(0.1, 10))
     def test_crowded_loops_leave_gaps_of_one_ratio(self, count, ratio) -> None:  # type: ignore[no-untyped-def]
-        assume(1e-6 < ratio**count < 1e6)  # beyond that loops lie closer than numbers tell them apart
+        assume(
+            1e-6 < ratio**count < 1e6
+        )  # beyond that loops lie closer than numbers tell them apart
         edges = np.array([0.0, *Spread(count=count, ratio=ratio).shares(), 1.0])
         gaps = np.diff(edges)
         self.assertTrue((gaps > 0).all())
@@ -56,11 +66,18 @@ class Settings(SimpleTestCase):
         inside = [f for f in range(gone_on.mesh.face_count) if gone_on.origin.face[f] == 0]
         # The ring comes back to the octagon square to where it first crossed it.
         self.assertEqual(len(inside), 4)
-        with self.assertRaisesRegex(StepError, r"through\[0\]: face 0 has 5 sides: no edge lies opposite"):
+        with self.assertRaisesRegex(
+            StepError, r"through\[0\]: face 0 has 5 sides: no edge lies opposite"
+        ):
             five = prism(5, concave=False)
-            odd = Mesh.of(five.points[:10], [[0, 2, 4, 6, 8], *[[k, (k + 1) % 10, (k + 2) % 10] for k in range(0, 10, 2)]])
+            odd = Mesh.of(
+                five.points[:10],
+                [[0, 2, 4, 6, 8], *[[k, (k + 1) % 10, (k + 2) % 10] for k in range(0, 10, 2)]],
+            )
             loop(odd, [0, 2], [0.5], through=[0])
-        with self.assertRaisesRegex(StepError, rf"through\[1\]: there are {plate.face_count} faces, got face 999"):
+        with self.assertRaisesRegex(
+            StepError, rf"through\[1\]: there are {plate.face_count} faces, got face 999"
+        ):
             loop(plate, edge, [0.25], through=[0, 999])
 
     def test_it_keeps_to_the_edges_it_is_given_and_says_that_it_ends_there(self) -> None:
@@ -77,8 +94,13 @@ class Settings(SimpleTestCase):
             face = next(f for f in ring.edges.faces_at(edge) if f != face)
         part = loop(ring, (a, b), [0.5], along=pairs)
         assert_guarantees(ring, part, flat=False)
-        self.assertEqual((codes(part), part.mesh.face_count - ring.face_count, len(faces)), (["loop-path-end"] * 2, 3, 8))
-        with self.assertRaisesRegex(StepError, "along: the edge is not one of those the loop keeps to"):
+        self.assertEqual(
+            (codes(part), part.mesh.face_count - ring.face_count, len(faces)),
+            (["loop-path-end"] * 2, 3, 8),
+        )
+        with self.assertRaisesRegex(
+            StepError, "along: the edge is not one of those the loop keeps to"
+        ):
             loop(ring, (a, b), [0.5], along=pairs[1:])
 
     def test_a_way_across_that_leaves_a_bent_face_is_no_way(self) -> None:
@@ -108,9 +130,17 @@ class Settings(SimpleTestCase):
             with self.assertRaisesRegex(StepError, words):
                 parse_step({"tool": "loop", "edge": [0, 1], **more})
 
-    @settings(max_examples=70, deadline=None)
-    @given(st.sampled_from(sorted(ZOO)), st.integers(0, 10_000), st.integers(1, 4), st.sampled_from([0.5, 1.0, 2.0]), st.booleans())
-    def test_every_guarantee_holds_over_ngons_and_for_spread_loops(self, name, number, count, ratio, over) -> None:  # type: ignore[no-untyped-def]
+    @settings(max_examples=70)
+    @given(
+        st.sampled_from(sorted(ZOO)),
+        st.integers(0, 10_000),
+        st.integers(1, 4),
+        st.sampled_from([0.5, 1.0, 2.0]),
+        st.booleans(),
+    )
+    def test_every_guarantee_holds_over_ngons_and_for_spread_loops(
+        self, name, number, count, ratio, over
+    ) -> None:  # type: ignore[no-untyped-def]
         mesh = ZOO[name]
         edge = mesh.edges.ends[number % len(mesh.edges)].tolist()
         even = np.flatnonzero((mesh.sizes > 4) & (mesh.sizes % 2 == 0)).tolist() if over else []
@@ -122,7 +152,7 @@ class Settings(SimpleTestCase):
 
 
 class Lifted(SimpleTestCase):
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(st.integers(5, 36), st.integers(1, 5), st.floats(0.3, 3.0), st.floats(0.0, 1.0))
     def test_several_loops_follow_the_circle_together(self, sides, count, ratio, follow) -> None:  # type: ignore[no-untyped-def]
         tube = turned([(2.0, 0.0), (2.0, 1.0), (2.0, 2.0), (2.0, 3.0)], sides)
@@ -135,7 +165,12 @@ class Lifted(SimpleTestCase):
         self.assertEqual(len(inner), count)
         reach = np.hypot(inner[:, 0], inner[:, 2])
         a, b = tube.points[edge]
-        flat = np.array([np.hypot(*((1 - s) * a + s * b)[[0, 2]]) for s in Spread(count=count, ratio=ratio).shares()])
+        flat = np.array(
+            [
+                np.hypot(*((1 - s) * a + s * b)[[0, 2]])
+                for s in Spread(count=count, ratio=ratio).shares()
+            ]
+        )
         # Between the edge and the circle, and on them at the ends of the scale.
         self.assertTrue((np.sort(reach) >= np.sort(flat) - 1e-9).all())
         self.assertTrue((reach <= 2.0 + 1e-9).all())
@@ -159,7 +194,11 @@ class Lifted(SimpleTestCase):
         edge = next(e for e in cone.edges.ends.tolist() if (e[0] in low) != (e[1] in low))
         foot, head = edge if edge[0] in low else edge[::-1]
         length = float(np.linalg.norm(cone.points[foot] - cone.points[head]))
-        up = loop(cone, (foot, head), [0.4, 1.0], measure="distance").mesh.points[cone.vertex_count :]
-        down = loop(cone, (head, foot), [length - 1.0, length - 0.4], measure="distance").mesh.points[cone.vertex_count :]
+        up = loop(cone, (foot, head), [0.4, 1.0], measure="distance").mesh.points[
+            cone.vertex_count :
+        ]
+        down = loop(
+            cone, (head, foot), [length - 1.0, length - 0.4], measure="distance"
+        ).mesh.points[cone.vertex_count :]
         order = [np.lexsort(np.round(points, 9).T) for points in (up, down)]
         np.testing.assert_allclose(up[order[0]], down[order[1]], atol=1e-9)

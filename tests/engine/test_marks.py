@@ -11,7 +11,9 @@ from cutcore.shapes.box import box
 from workshop.sample.skerry_light import HOUSING_SIDES, lantern_housing
 
 CUBE = box(2, 2, 2)
-FRONT = Camera.of(View(eye=(0, 0, 10), target=(0, 0, 0), projection="parallel", height=4, size=(400, 400)))
+FRONT = Camera.of(
+    View(eye=(0, 0, 10), target=(0, 0, 0), projection="parallel", height=4, size=(400, 400))
+)
 
 
 def at(x: float, y: float, **settling: object) -> Mark:
@@ -21,7 +23,10 @@ def at(x: float, y: float, **settling: object) -> Mark:
 
 class Marks(SimpleTestCase):
     def test_vertex_edge_face_and_nothing_are_told_apart(self) -> None:
-        self.assertEqual([at(*p).kind for p in ((0.97, 0.95), (0.97, 0.3), (0.4, 0.4), (1.5, 0.2))], ["vertex", "edge", "face", "off"])
+        self.assertEqual(
+            [at(*p).kind for p in ((0.97, 0.95), (0.97, 0.3), (0.4, 0.4), (1.5, 0.2))],
+            ["vertex", "edge", "face", "off"],
+        )
 
     def test_shares_settle_on_exact_stops_unless_suspended(self) -> None:
         mark = at(0.98, 0.43)
@@ -43,7 +48,9 @@ class Marks(SimpleTestCase):
         camera = Camera.of(View(eye=(3, 0.5, 0.0), target=(1, 0, 0), fov=60, size=(800, 800)))
         low, high = np.array([1.0, 1.0, -1.0]), np.array([1.0, 1.0, 1.0])
         place = low + 0.25 * (high - low)
-        mark = mark_at(CUBE, tuple(camera.project(place[None])[0] + [0, 1]), camera, Settling(free=True))
+        mark = mark_at(
+            CUBE, tuple(camera.project(place[None])[0] + [0, 1]), camera, Settling(free=True)
+        )
         assert mark.place is not None
         np.testing.assert_allclose(mark.place, place, atol=0.01)
 
@@ -53,7 +60,12 @@ class Marks(SimpleTestCase):
         for side in range(HOUSING_SIDES):
             for ring in range(16):
                 place = housing.points[1 + ring * HOUSING_SIDES + side]
-                mark = mark_at(housing, tuple(camera.project(place[None])[0] + [3, 1]), camera, Settling(free=True))
+                mark = mark_at(
+                    housing,
+                    tuple(camera.project(place[None])[0] + [3, 1]),
+                    camera,
+                    Settling(free=True),
+                )
                 if mark.place is not None:
                     self._assert_seen(housing, camera, mark)
 
@@ -67,6 +79,8 @@ class Marks(SimpleTestCase):
         place = camera.eye + reach[:, None] * sight
         inside = np.ones(len(a), dtype=bool)
         for p, q in ((a, b), (b, c), (c, a)):
-            inside &= np.einsum("ij,ij->i", np.cross(q - p, place - p), normal) > 1e-6 * (normal**2).sum(axis=1)
+            inside &= np.einsum("ij,ij->i", np.cross(q - p, place - p), normal) > 1e-6 * (
+                normal**2
+            ).sum(axis=1)
         before = inside & (reach > 0) & (reach < 1 - 1e-3)
         self.assertFalse(before.any(), f"{mark.words} is hidden")

@@ -1,4 +1,5 @@
-"""Meshes and what is derived from them: tables against plain counting, triangles, rays, sections, charts, shapes."""
+"""Meshes and what is derived from them: tables against plain counting, triangles, rays, sections,
+charts, shapes."""
 
 from __future__ import annotations
 
@@ -42,7 +43,10 @@ class Tables(SimpleTestCase):
                     self.assertEqual(sorted(mesh.edges.faces_at(e)), sorted(faces[tuple(ends)]))
                     self.assertEqual(mesh.edges.between(ends[1], ends[0]), e)
                 for v in range(mesh.vertex_count):
-                    self.assertEqual(mesh.edges.faces_at_vertex(v).tolist(), [f for f in range(mesh.face_count) if v in mesh.face(f)])
+                    self.assertEqual(
+                        mesh.edges.faces_at_vertex(v).tolist(),
+                        [f for f in range(mesh.face_count) if v in mesh.face(f)],
+                    )
 
     def test_arrays_can_not_be_changed_and_the_given_ones_are_left_alone(self) -> None:
         points = np.zeros((3, 3))
@@ -55,7 +59,7 @@ class Tables(SimpleTestCase):
         with self.assertRaises(ValueError):
             mesh.edges.ends[0, 0] = 1
 
-    @settings(max_examples=50, deadline=None)
+    @settings(max_examples=50)
     @given(st.lists(st.lists(st.integers(0, 50), min_size=1, max_size=5), min_size=1, max_size=8))
     def test_ragged_rows_are_gathered_and_walked(self, rows) -> None:  # type: ignore[no-untyped-def]
         starts = starts_of(np.array([len(r) for r in rows]))
@@ -64,9 +68,13 @@ class Tables(SimpleTestCase):
         at, gathered = row_positions(starts, chosen)
         self.assertEqual(values[at].tolist(), [v for r in chosen.tolist() for v in rows[r]])
         self.assertEqual(np.diff(gathered).tolist(), [len(rows[r]) for r in chosen.tolist()])
-        self.assertEqual(values[next_in_row(starts)].tolist(), [v for r in rows for v in r[1:] + r[:1]])
+        self.assertEqual(
+            values[next_in_row(starts)].tolist(), [v for r in rows for v in r[1:] + r[:1]]
+        )
         self.assertEqual(distinct(values).tolist(), sorted(set(values.tolist())))
-        self.assertEqual(found_in(np.arange(51), distinct(values)).tolist(), [v in values for v in range(51)])
+        self.assertEqual(
+            found_in(np.arange(51), distinct(values)).tolist(), [v in values for v in range(51)]
+        )
 
 
 class Triangles(SimpleTestCase):
@@ -77,20 +85,26 @@ class Triangles(SimpleTestCase):
                     corners = mesh.points[mesh.triangles.of_face(f)]
                     self.assertEqual(len(corners), mesh.sizes[f] - 2)
                     normal = mesh.face_normals(np.array([f]))[0]
-                    parts = 0.5 * cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+                    parts = 0.5 * cross(
+                        corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]
+                    )
                     np.testing.assert_allclose(parts.sum(axis=0), normal, atol=1e-12)
 
     def test_a_place_inside_is_inside_however_concave_the_face(self) -> None:
         comb = concave_plate()
         place = place_inside(comb.points)
         chart = chart_of(comb.points)
-        self.assertTrue(inside_loop(chart.flatten(comb.points), chart.flatten(place[None]), margin=1e-6).all())
+        self.assertTrue(
+            inside_loop(chart.flatten(comb.points), chart.flatten(place[None]), margin=1e-6).all()
+        )
         self.assertEqual(len(ear_clip(comb.points)), 14)
 
     def test_charts_are_seen_from_outside_and_keep_lengths(self) -> None:
         chart = chart_of(box(2, 2, 2).points[box(2, 2, 2).face(1)])
         np.testing.assert_allclose(cross(chart.right, chart.up), chart.normal)
-        np.testing.assert_allclose(np.ptp(chart.flatten(box(2, 2, 2).points[box(2, 2, 2).face(1)]), axis=0), [2, 2])
+        np.testing.assert_allclose(
+            np.ptp(chart.flatten(box(2, 2, 2).points[box(2, 2, 2).face(1)]), axis=0), [2, 2]
+        )
 
 
 class Shapes(SimpleTestCase):
@@ -103,7 +117,10 @@ class Shapes(SimpleTestCase):
         }
         for name, (mesh, volume, euler) in shapes.items():
             with self.subTest(name):
-                self.assertEqual((problems(mesh), euler_of(mesh), bool(mesh.edges.border.any())), ([], euler, False))
+                self.assertEqual(
+                    (problems(mesh), euler_of(mesh), bool(mesh.edges.border.any())),
+                    ([], euler, False),
+                )
                 self.assertAlmostEqual(volume_of(mesh) / volume, 1.0, places=2)
 
     def test_the_zoo_is_sound_but_for_what_it_is_there_for(self) -> None:
@@ -115,8 +132,12 @@ class Shapes(SimpleTestCase):
 
 
 class Orientation(SimpleTestCase):
-    @settings(max_examples=80, deadline=None)
-    @given(st.tuples(*[st.floats(-1, 1, width=32)] * 4), st.floats(0, 1), st.sampled_from([0.0, 1e-17, -1e-17, 1e-300]))
+    @settings(max_examples=80)
+    @given(
+        st.tuples(*[st.floats(-1, 1, width=32)] * 4),
+        st.floats(0, 1),
+        st.sampled_from([0.0, 1e-17, -1e-17, 1e-300]),
+    )
     def test_signs_are_exact_for_places_all_but_in_line(self, ends, share, off) -> None:  # type: ignore[no-untyped-def]
         from fractions import Fraction
 
@@ -129,16 +150,32 @@ class Orientation(SimpleTestCase):
 
     def test_segments_meet_at_ends_and_when_they_overlap(self) -> None:
         p, q = np.array([0.0, 0.0]), np.array([2.0, 0.0])
-        others = np.array([[[1, -1], [1, 1]], [[2, 0], [3, 1]], [[1, 0], [3, 0]], [[3, 0], [4, 0]], [[0, 1], [2, 1]]], dtype=float)
-        self.assertEqual(segments_meet(p, q, others[:, 0], others[:, 1]).tolist(), [True, True, True, False, False])
+        others = np.array(
+            [
+                [[1, -1], [1, 1]],
+                [[2, 0], [3, 1]],
+                [[1, 0], [3, 0]],
+                [[3, 0], [4, 0]],
+                [[0, 1], [2, 1]],
+            ],
+            dtype=float,
+        )
+        self.assertEqual(
+            segments_meet(p, q, others[:, 0], others[:, 1]).tolist(),
+            [True, True, True, False, False],
+        )
 
 
 class Sections(SimpleTestCase):
-    @settings(max_examples=80, deadline=None)
+    @settings(max_examples=80)
     @given(
-        st.sampled_from(sorted(ZOO)), st.tuples(*[st.floats(-1, 1)] * 3).filter(lambda n: sum(x * x for x in n) > 0.1), st.floats(0.1, 0.9)
+        st.sampled_from(sorted(ZOO)),
+        st.tuples(*[st.floats(-1, 1)] * 3).filter(lambda n: sum(x * x for x in n) > 0.1),
+        st.floats(0.1, 0.9),
     )
-    def test_a_section_in_some_faces_is_that_part_of_the_whole_one(self, name, normal, where) -> None:  # type: ignore[no-untyped-def]
+    def test_a_section_in_some_faces_is_that_part_of_the_whole_one(
+        self, name, normal, where
+    ) -> None:  # type: ignore[no-untyped-def]
         mesh = ZOO[name]
         plane = Plane.through(mesh.box[0] + where * (mesh.box[1] - mesh.box[0]), np.array(normal))
         whole = section(mesh, plane, weld=weld_of(mesh))
@@ -147,19 +184,30 @@ class Sections(SimpleTestCase):
         heights = plane.heights(whole.place)
         self.assertTrue((np.abs(heights[whole.edge >= 0]) <= 1e-12 * mesh.diagonal).all())
         for name_of_side, sign in (("above", 1), ("below", -1)):
-            self.assertTrue((sign * plane.heights(mesh.points[whole.side == sign]) > 0).all(), name_of_side)
+            self.assertTrue(
+                (sign * plane.heights(mesh.points[whole.side == sign]) > 0).all(), name_of_side
+            )
 
     def named(self, mesh: Mesh, found) -> set[tuple[object, ...]]:  # type: ignore[no-untyped-def]
         def node(n: int) -> tuple[str, int]:
-            return ("v", int(found.vertex[n])) if found.vertex[n] >= 0 else ("e", int(found.edge[n]))
+            return (
+                ("v", int(found.vertex[n])) if found.vertex[n] >= 0 else ("e", int(found.edge[n]))
+            )
 
-        return {(frozenset((node(int(a)), node(int(b)))), int(f)) for (a, b), f in zip(found.ends, found.face, strict=True)}
+        return {
+            (frozenset((node(int(a)), node(int(b)))), int(f))
+            for (a, b), f in zip(found.ends, found.face, strict=True)
+        }
 
 
 class Views(SimpleTestCase):
-    @settings(max_examples=80, deadline=None)
-    @given(st.tuples(*[st.floats(-5, 5)] * 3), st.tuples(*[st.floats(-0.9, 0.9)] * 3), st.booleans())
-    def test_the_sight_through_the_pixel_of_a_place_meets_the_place(self, eye, place, parallel) -> None:  # type: ignore[no-untyped-def]
+    @settings(max_examples=80)
+    @given(
+        st.tuples(*[st.floats(-5, 5)] * 3), st.tuples(*[st.floats(-0.9, 0.9)] * 3), st.booleans()
+    )
+    def test_the_sight_through_the_pixel_of_a_place_meets_the_place(
+        self, eye, place, parallel
+    ) -> None:  # type: ignore[no-untyped-def]
         away = np.array(eye)
         if np.hypot(away[0], away[2]) < 0.3 or np.linalg.norm(away) < 2.0:
             return
@@ -175,7 +223,10 @@ class Views(SimpleTestCase):
         mesh = ZOO["torus"]
         chance = np.random.default_rng(4)
         origins = chance.normal(size=(60, 3)) * 4
-        directions = -origins / np.linalg.norm(origins, axis=1, keepdims=True) + chance.normal(size=(60, 3)) * 0.1
+        directions = (
+            -origins / np.linalg.norm(origins, axis=1, keepdims=True)
+            + chance.normal(size=(60, 3)) * 0.1
+        )
         directions /= np.linalg.norm(directions, axis=1, keepdims=True)
         hits = caster_of(mesh).first(origins, directions)
         a, b, c = np.moveaxis(mesh.points[mesh.triangles.corners], 1, 0)
@@ -202,4 +253,6 @@ class Kept(SimpleTestCase):
         self.assertAlmostEqual(area_of(mesh), 12.0)
         assert mesh.uv is not None
         places = mesh.points[mesh.corners]
-        np.testing.assert_allclose(mesh.uv, np.stack([places[:, 0] / 4 + 0.5, 0.5 - places[:, 2] / 3], axis=1), atol=1e-12)
+        np.testing.assert_allclose(
+            mesh.uv, np.stack([places[:, 0] / 4 + 0.5, 0.5 - places[:, 2] / 3], axis=1), atol=1e-12
+        )

@@ -23,7 +23,10 @@ class Reading(SimpleTestCase):
                 assert_same_mesh(mesh, back)
 
     def test_groups_materials_texture_places_and_negative_numbers_are_understood(self) -> None:
-        text = SQUARE + b"vt 0 0\nvt .5 1\ng lid top\nusemtl tin\nf 1/1 2/2 3/1\n# a remark\ng\nf -4 -2 \\\n -1\n"
+        text = (
+            SQUARE
+            + b"vt 0 0\nvt .5 1\ng lid top\nusemtl tin\nf 1/1 2/2 3/1\n# a remark\ng\nf -4 -2 \\\n -1\n"
+        )
         mesh, notes = read_part("PART.OBJ", text)
         self.assertEqual(notes, ())
         self.assertEqual([mesh.face(0).tolist(), mesh.face(1).tolist()], [[0, 1, 2], [0, 2, 3]])
@@ -34,9 +37,14 @@ class Reading(SimpleTestCase):
         self.assertTrue(np.isnan(mesh.uv[3:]).all())
 
     def test_broken_lines_beside_usable_ones_are_left_out_and_named(self) -> None:
-        mesh, notes = read_part("part.obj", SQUARE + b"f 1 2 9\nv 1 x 0\nf 1 2 5\nf 1 1 2\nf 1 2 3 4\n")
+        mesh, notes = read_part(
+            "part.obj", SQUARE + b"f 1 2 9\nv 1 x 0\nf 1 2 5\nf 1 1 2\nf 1 2 3 4\n"
+        )
         self.assertEqual((mesh.vertex_count, mesh.face_count), (5, 1))
-        self.assertEqual([note.words.split(" was")[0] for note in notes], ["Line 5", "Line 6", "Line 7", "Line 8"])
+        self.assertEqual(
+            [note.words.split(" was")[0] for note in notes],
+            ["Line 5", "Line 6", "Line 7", "Line 8"],
+        )
 
     def test_a_file_without_a_usable_face_is_refused_with_its_line(self) -> None:
         cases = {

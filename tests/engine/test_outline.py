@@ -21,21 +21,43 @@ DOWN = {"direction": [0, -1, 0]}
 CUBE = box(2, 2, 2)
 
 
-def ring(sides: int, radius: float, x: float = 0.0, z: float = 0.0, height: float = 3.0, turn: float = 0.1) -> list[list[float]]:
+def ring(
+    sides: int,
+    radius: float,
+    x: float = 0.0,
+    z: float = 0.0,
+    height: float = 3.0,
+    turn: float = 0.1,
+) -> list[list[float]]:
     """A regular polygon on a level sheet."""
     angle = turn + 2 * np.pi * np.arange(sides) / sides
-    return np.stack([x + radius * np.cos(angle), np.full(sides, height), z + radius * np.sin(angle)], axis=1).tolist()
+    return np.stack(
+        [x + radius * np.cos(angle), np.full(sides, height), z + radius * np.sin(angle)], axis=1
+    ).tolist()
 
 
-def project(mesh: Mesh, *curves: list[list[float]], along: Any = None, closed: bool = True, flat: bool = True, **more: Any) -> Result:
+def project(
+    mesh: Mesh,
+    *curves: list[list[float]],
+    along: Any = None,
+    closed: bool = True,
+    flat: bool = True,
+    **more: Any,
+) -> Result:
     named = [{"points": points, "closed": closed} for points in curves]
-    result = apply_step(mesh, parse_step({"tool": "outline", "curves": named, "along": along or DOWN, **more}))
+    result = apply_step(
+        mesh, parse_step({"tool": "outline", "curves": named, "along": along or DOWN, **more})
+    )
     assert_guarantees(mesh, result, flat=flat)
     return result
 
 
 def picked_area(result: Result) -> float:
-    return float(np.linalg.norm(result.mesh.face_normals(result.picked.faces), axis=1).sum()) if len(result.picked.faces) else 0.0
+    return (
+        float(np.linalg.norm(result.mesh.face_normals(result.picked.faces), axis=1).sum())
+        if len(result.picked.faces)
+        else 0.0
+    )
 
 
 def area_of_ring(sides: int, radius: float) -> float:
@@ -49,7 +71,9 @@ def codes(result: Result) -> list[str]:
 class Outlines(SimpleTestCase):
     def test_a_shape_inside_one_face_gives_two_faces_more_and_its_inside_is_picked(self) -> None:
         result = project(CUBE, ring(12, 0.5))
-        self.assertEqual((result.mesh.vertex_count, result.mesh.face_count, codes(result)), (20, 8, []))
+        self.assertEqual(
+            (result.mesh.vertex_count, result.mesh.face_count, codes(result)), (20, 8, [])
+        )
         self.assertAlmostEqual(picked_area(result), area_of_ring(12, 0.5))
 
     def test_a_shape_over_many_faces_picks_all_of_its_inside(self) -> None:
@@ -67,7 +91,10 @@ class Outlines(SimpleTestCase):
     def test_shapes_that_touch_the_border_or_share_a_corner_or_lie_on_edges_are_sound(self) -> None:
         square = [[-0.5, 3, -1.0], [-0.5, 3, 0.0], [0.5, 3, 0.0], [0.5, 3, -1.0]]
         self.assertAlmostEqual(picked_area(project(CUBE, square)), 1.0)
-        pair = ([[0, 3, 0], [-0.6, 3, 0.3], [-0.6, 3, -0.3]], [[0, 3, 0], [0.6, 3, -0.3], [0.6, 3, 0.3]])
+        pair = (
+            [[0, 3, 0], [-0.6, 3, 0.3], [-0.6, 3, -0.3]],
+            [[0, 3, 0], [0.6, 3, -0.3], [0.6, 3, 0.3]],
+        )
         self.assertAlmostEqual(picked_area(project(CUBE, *pair)), 0.36)
         corner = [[-1, 3, -1], [0.5, 3, -1], [0, 3, 0.5]]
         self.assertAlmostEqual(picked_area(project(CUBE, corner)), 0.5 * 1.5 * 1.5)
@@ -88,7 +115,13 @@ class Outlines(SimpleTestCase):
         self.assertAlmostEqual(picked_area(result), 2 * area_of_ring(7, 0.3))
 
     def test_a_view_in_perspective_counts(self) -> None:
-        view = {"eye": [0, 6, 0], "target": [0, 0, 0], "up": [0, 0, -1], "fov": 40, "size": [500, 500]}
+        view = {
+            "eye": [0, 6, 0],
+            "target": [0, 0, 0],
+            "up": [0, 0, -1],
+            "fov": 40,
+            "size": [500, 500],
+        }
         result = project(CUBE, ring(9, 0.2, height=3.5), along={"view": view})
         # From 2.5 before the eye to 5 before it: twice the size.
         self.assertAlmostEqual(picked_area(result), area_of_ring(9, 0.4))
@@ -104,7 +137,9 @@ class Outlines(SimpleTestCase):
             with self.subTest(code):
                 self.assertEqual(codes(project(CUBE, curve, **more))[0], code)
         steps = Mesh.of(
-            np.array([[x, y, z] for x, y in ((-2, 0), (0, 0), (0.2, 1), (2, 1)) for z in (-1, 1)], float),
+            np.array(
+                [[x, y, z] for x, y in ((-2, 0), (0, 0), (0.2, 1), (2, 1)) for z in (-1, 1)], float
+            ),
             [[0, 1, 3, 2], [2, 3, 5, 4], [4, 5, 7, 6]],
         )
         aside = {"direction": [0.5, -1, 0]}
@@ -122,7 +157,9 @@ class Outlines(SimpleTestCase):
         st.booleans(),
         st.booleans(),
     )
-    def test_every_guarantee_holds_for_random_outlines(self, name, sides, size, off, direction, reach, nested, seen) -> None:  # type: ignore[no-untyped-def]
+    def test_every_guarantee_holds_for_random_outlines(
+        self, name, sides, size, off, direction, reach, nested, seen
+    ) -> None:  # type: ignore[no-untyped-def]
         mesh = ZOO[name]
         view = parse_view(mesh, direction)
         middle = np.array(view["target"])
@@ -136,9 +173,18 @@ class Outlines(SimpleTestCase):
         curves = []
         for scale in (1.0, 0.5)[: 1 + nested]:
             local = scale * flat + np.array(off) * spread
-            curves.append((middle + away * 1.5 * mesh.diagonal + local[:, :1] * right + local[:, 1:] * up).tolist())
+            curves.append(
+                (
+                    middle + away * 1.5 * mesh.diagonal + local[:, :1] * right + local[:, 1:] * up
+                ).tolist()
+            )
         along = {"view": view} if seen else {"direction": (-away).tolist()}
-        step = {"tool": "outline", "curves": [{"points": c} for c in curves], "along": along, "reach": reach}
+        step = {
+            "tool": "outline",
+            "curves": [{"points": c} for c in curves],
+            "along": along,
+            "reach": reach,
+        }
         result = apply_step(mesh, parse_step(step))
         assert_guarantees(mesh, result, flat=name in FLAT)
         if not result.notes and name in FLAT:

@@ -1,4 +1,5 @@
-"""Faces split by a path over places inside them: all at once or one by one, the same faces come of it."""
+"""Faces split by a path over places inside them: all at once or one by one, the same faces come of
+it."""
 
 from __future__ import annotations
 
@@ -12,20 +13,39 @@ from hypothesis import strategies as st
 
 from cutcore import CutError, Mesh, Result, apply_step, parse_step
 from cutcore.imprint import subdivision
-from cutcore.kernels import border_gaps, chain_slots, convex_normal, face_boxes, order_paths, thin_corners
+from cutcore.kernels import (
+    border_gaps,
+    chain_slots,
+    convex_normal,
+    face_boxes,
+    order_paths,
+    thin_corners,
+)
 from cutcore.mesh.mesh import newell
 from cutcore.shapes.sheet import sheet
 from tests.engine.test_attributes import assert_painted, painted
 from tests.guarantees import assert_guarantees, assert_tables_true
 from tests.zoo import ZOO, concave_plate
 
-TOP = {"eye": [0, 10, 0], "target": [0, 0, 0], "up": [0, 0, -1], "projection": "parallel", "height": 8, "size": [800, 800]}
-PIXELS = st.lists(st.tuples(st.integers(120, 680), st.integers(180, 620)), min_size=2, max_size=7, unique=True)
+TOP = {
+    "eye": [0, 10, 0],
+    "target": [0, 0, 0],
+    "up": [0, 0, -1],
+    "projection": "parallel",
+    "height": 8,
+    "size": [800, 800],
+}
+PIXELS = st.lists(
+    st.tuples(st.integers(120, 680), st.integers(180, 620)), min_size=2, max_size=7, unique=True
+)
 
 
 def shapes(mesh: Mesh) -> set[frozenset[tuple[float, ...]]]:
     """The faces of a mesh by their places, whatever their order."""
-    return {frozenset(map(tuple, (np.round(mesh.points[mesh.face(f)], 9) + 0.0).tolist())) for f in range(mesh.face_count)}
+    return {
+        frozenset(map(tuple, (np.round(mesh.points[mesh.face(f)], 9) + 0.0).tolist()))
+        for f in range(mesh.face_count)
+    }
 
 
 def none_of_them(starts: Any, ends: Any, inner: Any) -> Any:
@@ -45,7 +65,10 @@ class AllAtOnce(SimpleTestCase):
 
     def same(self, mesh: Mesh, fast: Result, slow: Result) -> None:
         self.assertEqual(shapes(fast.mesh), shapes(slow.mesh))
-        self.assertEqual((fast.mesh.vertex_count, len(fast.mesh.edges)), (slow.mesh.vertex_count, len(slow.mesh.edges)))
+        self.assertEqual(
+            (fast.mesh.vertex_count, len(fast.mesh.edges)),
+            (slow.mesh.vertex_count, len(slow.mesh.edges)),
+        )
         self.assertEqual(len(fast.picked.edges), len(slow.picked.edges))
         for result in (fast, slow):
             assert_tables_true(result.mesh)
@@ -57,16 +80,20 @@ class AllAtOnce(SimpleTestCase):
     @given(PIXELS, st.booleans(), st.sampled_from(["trim", "extend", "join"]))
     def test_knife_lines_over_places_in_faces(self, pixels, closed, ends) -> None:  # type: ignore[no-untyped-def]
         mesh = painted()
-        lines = [{"points": [{"screen": list(p)} for p in pixels], "closed": closed and len(pixels) > 2}]
+        lines = [
+            {"points": [{"screen": list(p)} for p in pixels], "closed": closed and len(pixels) > 2}
+        ]
         try:
-            fast, slow = self.cut(mesh, {"tool": "knife", "lines": lines, "view": TOP, "open_ends": ends})
+            fast, slow = self.cut(
+                mesh, {"tool": "knife", "lines": lines, "view": TOP, "open_ends": ends}
+            )
         except CutError:
             assume(False)
         self.same(mesh, fast, slow)
         assert_guarantees(mesh, fast, flat=True)
         assert_painted(fast.mesh)
 
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=40)
     @given(
         st.sampled_from(["box", "torus", "star prism", "comb", "sheet"]),
         st.integers(3, 17),
@@ -78,12 +105,21 @@ class AllAtOnce(SimpleTestCase):
         mesh = ZOO[name]
         angle = turn + 2 * np.pi * np.arange(sides) / sides
         middle, height = mesh.box.mean(axis=0), float(mesh.box[1, 1]) + 1
-        ring = np.stack([middle[0] + radius * np.cos(angle), np.full(sides, height), middle[2] + radius * np.sin(angle)], axis=1)
+        ring = np.stack(
+            [
+                middle[0] + radius * np.cos(angle),
+                np.full(sides, height),
+                middle[2] + radius * np.sin(angle),
+            ],
+            axis=1,
+        )
         curves = [{"points": ring.tolist()}]
         if nested:
             inner = (ring - [middle[0], 0, middle[2]]) * [0.4, 1, 0.4] + [middle[0], 0, middle[2]]
             curves.append({"points": inner.tolist()})
-        fast, slow = self.cut(mesh, {"tool": "outline", "curves": curves, "along": {"direction": [0, -1, 0]}})
+        fast, slow = self.cut(
+            mesh, {"tool": "outline", "curves": curves, "along": {"direction": [0, -1, 0]}}
+        )
         self.same(mesh, fast, slow)
         self.assertEqual(len(fast.picked.faces), len(slow.picked.faces))
         assert_guarantees(mesh, fast, flat=True)
@@ -127,8 +163,11 @@ class Loops(SimpleTestCase):
                 found = path[starts[g] + g : starts[g + 1] + g + 1].tolist()
                 self.assertIn(found, (wanted, wanted[::-1]))
 
-    def slots(self, inside: list[list[float]], ends: tuple[int, int] = (10, 12), weld: float = 1e-6) -> tuple[int, int]:
-        """Where a path over places inside a unit square meets its border, whose slots are the vertices 10 to 13."""
+    def slots(
+        self, inside: list[list[float]], ends: tuple[int, int] = (10, 12), weld: float = 1e-6
+    ) -> tuple[int, int]:
+        """Where a path over places inside a unit square meets its border, whose slots are the
+        vertices 10 to 13."""
         square = np.array([[0, 0, 0], [1, 0, 0], [1, 1, 0], [0, 1, 0]], float)
         count = len(inside)
         names = np.array([ends[0], *[-1] * count, ends[1]])
@@ -177,9 +216,11 @@ class Loops(SimpleTestCase):
         ):
             x, y, z, convex = convex_normal(np.ascontiguousarray(loop) + 5.0)
             self.assertEqual(convex, wanted, loop)
-            np.testing.assert_allclose([x, y, z], newell(loop, np.array([0, len(loop)]))[0], atol=1e-12)
+            np.testing.assert_allclose(
+                [x, y, z], newell(loop, np.array([0, len(loop)]))[0], atol=1e-12
+            )
 
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=40)
     @given(st.sampled_from(sorted(ZOO)), st.integers(0, 2**31))
     def test_gaps_and_boxes_are_what_plain_arrays_say(self, name, seed) -> None:  # type: ignore[no-untyped-def]
         mesh = ZOO[name]
@@ -190,8 +231,12 @@ class Loops(SimpleTestCase):
         for f, p, gap in zip(face.tolist(), place, gaps, strict=True):
             loop = mesh.points[mesh.face(f)]
             side = np.roll(loop, -1, axis=0) - loop
-            share = np.clip(((p - loop) * side).sum(axis=1) / np.maximum((side**2).sum(axis=1), 1e-300), 0, 1)
-            self.assertAlmostEqual(gap, float(np.linalg.norm(loop + share[:, None] * side - p, axis=1).min()))
+            share = np.clip(
+                ((p - loop) * side).sum(axis=1) / np.maximum((side**2).sum(axis=1), 1e-300), 0, 1
+            )
+            self.assertAlmostEqual(
+                gap, float(np.linalg.norm(loop + share[:, None] * side - p, axis=1).min())
+            )
         pixels = mesh.points[:, :2] @ chance.normal(size=(2, 2))
         boxes = face_boxes(pixels, mesh.starts, mesh.corners)
         for f in range(mesh.face_count):
@@ -201,7 +246,9 @@ class Loops(SimpleTestCase):
         edge = chance.integers(len(mesh.edges), size=24)
         edge[0] = -1
         ends = mesh.edges.ends[edge]
-        places = mesh.points[ends[:, 0]] + chance.uniform(0.001, 0.999, (24, 1)) * (mesh.points[ends[:, 1]] - mesh.points[ends[:, 0]])
+        places = mesh.points[ends[:, 0]] + chance.uniform(0.001, 0.999, (24, 1)) * (
+            mesh.points[ends[:, 1]] - mesh.points[ends[:, 0]]
+        )
         weld, reach = 0.1 * mesh.diagonal, 0.2 * mesh.diagonal
         segment, apex = thin_corners(pairs, edge, places, mesh.edges.ends, mesh.points, weld, reach)
         wanted = []
@@ -215,4 +262,11 @@ class Loops(SimpleTestCase):
             if longest <= reach and twice_area <= longest * weld:
                 wanted.append((s, int(shared[0])))
         on_one = [s for s, (a, b) in enumerate(pairs.tolist()) if edge[a] == edge[b]]
-        self.assertEqual([pair for pair in zip(segment.tolist(), apex.tolist(), strict=True) if pair[0] not in on_one], wanted)
+        self.assertEqual(
+            [
+                pair
+                for pair in zip(segment.tolist(), apex.tolist(), strict=True)
+                if pair[0] not in on_one
+            ],
+            wanted,
+        )

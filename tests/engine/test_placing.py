@@ -1,4 +1,5 @@
-"""Planes placed by axis, face, vertices and hand, lines across a view, marks on edges, starter shapes."""
+"""Planes placed by axis, face, vertices and hand, lines across a view, marks on edges, starter
+shapes."""
 
 from __future__ import annotations
 
@@ -21,7 +22,9 @@ from cutcore.shapes.starter import KINDS, StarterShape, make_shape
 from tests.guarantees import area_of, euler_of, volume_of
 
 CUBE = box(2, 2, 2, (2, 2, 2))
-FRONT = Camera.of(View(eye=(0, 0, 10), target=(0, 0, 0), projection="parallel", height=4, size=(400, 400)))
+FRONT = Camera.of(
+    View(eye=(0, 0, 10), target=(0, 0, 0), projection="parallel", height=4, size=(400, 400))
+)
 ASIDE = Camera.of(View(eye=(4, 3, 8), target=(0, 0, 0), fov=35, size=(800, 600)))
 ANGLES = st.floats(-179, 180)
 
@@ -46,22 +49,29 @@ class PlacedPlanes(SimpleTestCase):
             with self.assertRaisesRegex(StepError, words):
                 standing(CUBE, PlacedPlane.model_validate(wrong))
 
-    @settings(max_examples=80, deadline=None)
+    @settings(max_examples=80)
     @given(st.sampled_from("xyz"), ANGLES, ANGLES, st.booleans())
-    def test_tilts_are_right_handed_turns_and_flipping_turns_the_normal_only(self, axis, first, second, flipped) -> None:  # type: ignore[no-untyped-def]
+    def test_tilts_are_right_handed_turns_and_flipping_turns_the_normal_only(
+        self, axis, first, second, flipped
+    ) -> None:  # type: ignore[no-untyped-def]
         now = standing(CUBE, PlacedPlane(axis=axis, tilt=(first, second), flipped=flipped))
         basis = np.stack([now.first, now.second, now.plane.normal])
         np.testing.assert_allclose(basis @ basis.T, np.eye(3), atol=1e-12)
         straight = standing(CUBE, PlacedPlane(axis=axis))
         lean = standing(CUBE, PlacedPlane(axis=axis, tilt=(first, 0.0)))
-        expected = np.cos(np.radians(first)) * straight.plane.normal - np.sin(np.radians(first)) * straight.second
+        expected = (
+            np.cos(np.radians(first)) * straight.plane.normal
+            - np.sin(np.radians(first)) * straight.second
+        )
         np.testing.assert_allclose(lean.plane.normal, expected, atol=1e-12)
         other = standing(CUBE, PlacedPlane(axis=axis, tilt=(first, second), flipped=not flipped))
         np.testing.assert_allclose(other.plane.normal, -now.plane.normal, atol=1e-12)
         np.testing.assert_allclose(now.plane.heights(now.frame), 0, atol=1e-12)
         np.testing.assert_allclose(now.plane.heights(frame_of(CUBE, now.plane)), 0, atol=1e-12)
 
-    def test_a_pulled_plane_follows_the_pointer_and_settles_on_vertices_and_round_numbers(self) -> None:
+    def test_a_pulled_plane_follows_the_pointer_and_settles_on_vertices_and_round_numbers(
+        self,
+    ) -> None:
         placed = PlacedPlane(axis="y")
         grip = standing(CUBE, placed).handles()["move"]
 
@@ -75,9 +85,11 @@ class PlacedPlanes(SimpleTestCase):
         flipped = PlacedPlane(axis="y", offset=0.3, flipped=True)
         back = standing(CUBE, flipped).handles()["move"]
         x, y = ASIDE.project((back + [0, 0.2, 0])[None])[0]
-        self.assertAlmostEqual(dragged(CUBE, flipped, "move", (float(x), float(y)), ASIDE, free=True).offset, 0.5)
+        self.assertAlmostEqual(
+            dragged(CUBE, flipped, "move", (float(x), float(y)), ASIDE, free=True).offset, 0.5
+        )
 
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=40)
     @given(st.sampled_from(["first", "second"]), st.integers(-11, 12))
     def test_a_pulled_rim_tilts_to_where_it_was_pulled(self, handle, steps) -> None:  # type: ignore[no-untyped-def]
         degrees = 5.0 * steps
@@ -98,11 +110,27 @@ class LinesAndMarks(SimpleTestCase):
 
     def test_locks_hold_a_line_that_begins_on_or_off_the_part(self) -> None:
         for start in ((100.0, 100.0), (20.0, 60.0)):
-            held = line_end(CUBE, (start[0] + 200, start[1] - 60), FRONT, Settling(), Lock(kind="angle", degrees=15), start)
+            held = line_end(
+                CUBE,
+                (start[0] + 200, start[1] - 60),
+                FRONT,
+                Settling(),
+                Lock(kind="angle", degrees=15),
+                start,
+            )
             self.assertAlmostEqual(held.angle or 0.0, 15.0)
-            level = line_end(CUBE, (start[0] + 150, start[1] + 30), FRONT, Settling(), Lock(kind="x"), start)
+            level = line_end(
+                CUBE, (start[0] + 150, start[1] + 30), FRONT, Settling(), Lock(kind="x"), start
+            )
             self.assertAlmostEqual(level.pixel[1], start[1])
-            typed = line_end(CUBE, (start[0] + 150, start[1] - 90), FRONT, Settling(), Lock(kind="angle", value=33.0), start)
+            typed = line_end(
+                CUBE,
+                (start[0] + 150, start[1] - 90),
+                FRONT,
+                Settling(),
+                Lock(kind="angle", value=33.0),
+                start,
+            )
             self.assertAlmostEqual(typed.angle or 0.0, 33.0)
         grid = line_end(CUBE, (33, 44), FRONT, Settling(), Lock(kind="grid", spacing=0.5), None)
         self.assertEqual(grid.pixel, (50.0, 50.0))
@@ -122,8 +150,14 @@ class LinesAndMarks(SimpleTestCase):
             self.assertEqual(held.ends, inside.ends)
             along = edge_mark_at(CUBE, (float(x), float(y)), FRONT, UNSETTLED, held=edge)
             self.assertAlmostEqual(along.share or 0.0, share)
-        ends = ASIDE.project((CUBE.points[inside.ends[0]] * 0.3 + CUBE.points[inside.ends[1]] * 0.7)[None])[0]
-        self.assertAlmostEqual(edge_mark_at(CUBE, (float(ends[0]), float(ends[1])), ASIDE, UNSETTLED, held=edge).share or 0.0, 0.7)
+        ends = ASIDE.project(
+            (CUBE.points[inside.ends[0]] * 0.3 + CUBE.points[inside.ends[1]] * 0.7)[None]
+        )[0]
+        self.assertAlmostEqual(
+            edge_mark_at(CUBE, (float(ends[0]), float(ends[1])), ASIDE, UNSETTLED, held=edge).share
+            or 0.0,
+            0.7,
+        )
 
 
 class Starters(SimpleTestCase):
@@ -133,7 +167,9 @@ class Starters(SimpleTestCase):
             mesh = make_shape(shape)
             self.assertEqual(problems(mesh), [], name)
             counts = flow_counts(mesh)
-            self.assertEqual((counts.borders, counts.stray, counts.warped), (int(name == "sheet"), 0, 0), name)
+            self.assertEqual(
+                (counts.borders, counts.stray, counts.warped), (int(name == "sheet"), 0, 0), name
+            )
             self.assertEqual(euler_of(mesh), {"sheet": 1, "torus": 0}.get(name, 2), name)
             if name != "sheet":
                 self.assertGreater(volume_of(mesh), 0, name)
@@ -153,12 +189,18 @@ class Starters(SimpleTestCase):
             ("sheet", "along_depth", 1): 8,
         }
         for (name, field, value), faces in wanted.items():
-            self.assertEqual(make_shape(KINDS[name](shape=name, **{field: value})).face_count, faces, name)
+            self.assertEqual(
+                make_shape(KINDS[name](shape=name, **{field: value})).face_count, faces, name
+            )
         fan = make_shape(KINDS["cylinder"](shape="cylinder", ends="fan"))
         self.assertEqual((flow_counts(fan).triangles, flow_counts(fan).ngons), (48, 0))
         pointed = make_shape(KINDS["cone"](shape="cone", diameter=10, height=12, sides=200))
         self.assertAlmostEqual(volume_of(pointed), np.pi * 25 * 12 / 3, delta=0.2)
-        self.assertAlmostEqual(area_of(make_shape(KINDS["ball"](shape="ball", diameter=2, divisions=40))), 4 * np.pi, delta=0.02)
+        self.assertAlmostEqual(
+            area_of(make_shape(KINDS["ball"](shape="ball", diameter=2, divisions=40))),
+            4 * np.pi,
+            delta=0.02,
+        )
 
     def test_sizes_that_make_no_shape_are_refused_by_name(self) -> None:
         adapter: TypeAdapter[object] = TypeAdapter(StarterShape)

@@ -1,4 +1,5 @@
-"""Edge rings, origin maps of operations in a row, and vertices made one: the parts that tools are put together from."""
+"""Edge rings, origin maps of operations in a row, and vertices made one: the parts that tools are
+put together from."""
 
 from __future__ import annotations
 
@@ -56,7 +57,9 @@ class Rings(SimpleTestCase):
         donut = torus(1.0, 0.3, 10, 6)
         start = self.ring_from(donut, 0)
         for edge in start.edges.tolist():
-            self.assertEqual(set(self.ring_from(donut, edge).edges.tolist()), set(start.edges.tolist()))
+            self.assertEqual(
+                set(self.ring_from(donut, edge).edges.tolist()), set(start.edges.tolist())
+            )
 
     def test_a_limit_ends_it_on_both_sides(self) -> None:
         grid = sheet(5, 1, 5, 1)
@@ -64,7 +67,10 @@ class Rings(SimpleTestCase):
         limit = np.zeros(5, dtype=bool)
         limit[[1, 2]] = True
         found = self.ring_from(grid, middle, limit)
-        self.assertEqual((sorted(found.faces.tolist()), {note.code for note in found.stops}), ([1, 2], {"loop-limit"}))
+        self.assertEqual(
+            (sorted(found.faces.tolist()), {note.code for note in found.stops}),
+            ([1, 2], {"loop-limit"}),
+        )
 
     def test_lines_go_on_only_through_vertices_with_four_edges(self) -> None:
         grid = sheet(4, 4, 4, 4)
@@ -75,7 +81,7 @@ class Rings(SimpleTestCase):
         corner = int(np.flatnonzero((np.abs(cube.points) == 1).all(axis=1))[0])
         self.assertEqual(continued(cube, int(cube.edges.at_vertex(corner)[0]), corner), -1)
 
-    @settings(max_examples=50, deadline=None)
+    @settings(max_examples=50)
     @given(st.integers(6, 60), st.floats(0.05, 0.95), st.floats(0.1, 1.0))
     def test_the_curve_of_a_regular_polygon_is_its_circle(self, sides, share, follow) -> None:  # type: ignore[no-untyped-def]
         tube = torus(3.0, 1.0, 8, sides)
@@ -85,12 +91,14 @@ class Rings(SimpleTestCase):
         straight = (1 - share) * tube.points[a] + share * tube.points[b]
         whole = straight + lift / follow
         self.assertAlmostEqual(float(np.linalg.norm(whole - [3.0, 0, 0])), 1.0, places=9)
-        np.testing.assert_allclose(lift_onto_curve(tube, edge, b, 1 - share, follow), lift, atol=1e-12)
+        np.testing.assert_allclose(
+            lift_onto_curve(tube, edge, b, 1 - share, follow), lift, atol=1e-12
+        )
         self.assertEqual(lift_onto_curve(tube, edge, a, share, 0.0).tolist(), [0.0, 0.0, 0.0])
 
 
 class Maps(SimpleTestCase):
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(
         st.sampled_from(sorted(CLOSED)),
         st.sets(st.integers(0, 9999), min_size=1, max_size=5),
@@ -131,7 +139,14 @@ class Maps(SimpleTestCase):
         edge = mesh.face(0)[:2].tolist()
         first = apply_step(mesh, parse_step({"tool": "loop", "edge": edge, "at": [0.4]}))
         second = apply_step(
-            first.mesh, parse_step({"tool": "slice", "plane": {"point": [0, 0.02, 0], "normal": [0, 1, 0.1]}, "then": "discard"})
+            first.mesh,
+            parse_step(
+                {
+                    "tool": "slice",
+                    "plane": {"point": [0, 0.02, 0], "normal": [0, 1, 0.1]},
+                    "then": "discard",
+                }
+            ),
         )
         both = then(first.origin, second.origin)
         kept = np.flatnonzero(both.kept >= 0)
@@ -163,7 +178,9 @@ class Merging(SimpleTestCase):
         face = cube.face(5).tolist()
         result = self.merged(cube, face)
         self.assertEqual([n.code for n in result.notes], ["faces-vanished"])
-        self.assertEqual((result.mesh.face_count, euler_of(result.mesh), problems(result.mesh)), (23, 2, []))
+        self.assertEqual(
+            (result.mesh.face_count, euler_of(result.mesh), problems(result.mesh)), (23, 2, [])
+        )
         self.assertEqual(result.origin.face.tolist(), [f for f in range(24) if f != 5])
 
     def test_merging_nothing_changes_nothing(self) -> None:

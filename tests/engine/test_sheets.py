@@ -1,4 +1,5 @@
-"""Sheets before a part: how they stand, what their handles do, copies; and what suits an outline to its surroundings."""
+"""Sheets before a part: how they stand, what their handles do, copies; and what suits an outline to
+its surroundings."""
 
 from __future__ import annotations
 
@@ -37,21 +38,43 @@ TOP = PlacedSheet(centre=(0.0, 1.0, 0.0), normal=(0.0, 1.0, 0.0), lift=0.5)
 
 
 class Standing(SimpleTestCase):
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(DIRECTIONS, st.floats(-360, 360), st.floats(0.1, 10), st.floats(-5, 5))
     def test_axes_are_square_and_places_keep_their_shape(self, normal, turn, scale, lift) -> None:  # type: ignore[no-untyped-def]
-        placed = PlacedSheet(centre=(1.0, 2.0, 3.0), normal=tuple(normal), turn=turn, scale=scale, lift=lift)
+        placed = PlacedSheet(
+            centre=(1.0, 2.0, 3.0), normal=tuple(normal), turn=turn, scale=scale, lift=lift
+        )
         axes = np.array(placed.axes())
         np.testing.assert_allclose(axes @ axes.T, np.eye(3), atol=1e-12)
         self.assertAlmostEqual(float(np.linalg.det(axes)), 1.0, places=12)
         points = np.array([[0.0, 0, 0], [1, 0, 0], [0, 2, 0], [0, 0, 3]])
         there = placed.places(points)
-        np.testing.assert_allclose(np.linalg.norm(there[1:] - there[0], axis=1), scale * np.array([1, 2, 3]), rtol=1e-12)
+        np.testing.assert_allclose(
+            np.linalg.norm(there[1:] - there[0], axis=1), scale * np.array([1, 2, 3]), rtol=1e-12
+        )
         np.testing.assert_allclose((there[0] - [1, 2, 3]) @ axes[2], lift, atol=1e-9)
 
-    def pull(self, placed: PlacedSheet, handle: str, pixel: np.ndarray, *, free: bool = False, mesh: Mesh = CUBE):  # type: ignore[no-untyped-def]
+    def pull(
+        self,
+        placed: PlacedSheet,
+        handle: str,
+        pixel: np.ndarray,
+        *,
+        free: bool = False,
+        mesh: Mesh = CUBE,
+    ):  # type: ignore[no-untyped-def]
         camera = Camera.of(view(CUBE, (0.0, -1.0, 0.0)))
-        return pulled(mesh, placed, handle, tuple(pixel.tolist()), camera, facing="face", curves=CURVES, free=free, shown=None)  # type: ignore[arg-type]
+        return pulled(
+            mesh,
+            placed,
+            handle,
+            tuple(pixel.tolist()),
+            camera,
+            facing="face",
+            curves=CURVES,
+            free=free,
+            shown=None,
+        )  # type: ignore[arg-type]
 
     def test_over_the_part_it_stands_on_what_is_under_the_pointer_and_settles(self) -> None:
         camera = Camera.of(view(CUBE, (0.0, -1.0, 0.0)))
@@ -74,7 +97,7 @@ class Standing(SimpleTestCase):
         self.assertIsNone(on)
         np.testing.assert_allclose(beside.centre, (5, 1, 0), atol=1e-9)
 
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=40)
     @given(st.floats(-179, 179), st.floats(0.2, 4))
     def test_handles_turn_and_size_it_under_the_pointer(self, turn, scale) -> None:  # type: ignore[no-untyped-def]
         camera = Camera.of(view(CUBE, (0.0, -1.0, 0.0)))
@@ -100,9 +123,11 @@ class Standing(SimpleTestCase):
 
 
 class Copies(SimpleTestCase):
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=40)
     @given(st.sampled_from("xyz"), st.integers(2, 9), DIRECTIONS, st.floats(-180, 180))
-    def test_round_an_axis_every_copy_is_the_first_one_turned(self, axis, count, normal, turn) -> None:  # type: ignore[no-untyped-def]
+    def test_round_an_axis_every_copy_is_the_first_one_turned(
+        self, axis, count, normal, turn
+    ) -> None:  # type: ignore[no-untyped-def]
         mesh = torus(2, 0.5, 12, 8)
         placed = PlacedSheet(centre=(2.0, 0.3, 0.4), normal=tuple(normal), turn=turn, lift=1.0)
         sheets = copies_of(mesh, placed, RoundAxis(axis=axis, count=count))
@@ -115,7 +140,9 @@ class Copies(SimpleTestCase):
             wanted = first.copy()
             wanted[:, i] = np.cos(angle) * first[:, i] - np.sin(angle) * first[:, j]
             wanted[:, j] = np.sin(angle) * first[:, i] + np.cos(angle) * first[:, j]
-            np.testing.assert_allclose(copy.places(CURVES[0].points) - mesh.box.mean(axis=0), wanted, atol=1e-9)
+            np.testing.assert_allclose(
+                copy.places(CURVES[0].points) - mesh.box.mean(axis=0), wanted, atol=1e-9
+            )
 
     def test_along_a_path_one_stands_on_every_vertex_and_each_cuts_its_own_way(self) -> None:
         mesh = torus(4, 1, 16, 12)
@@ -123,10 +150,20 @@ class Copies(SimpleTestCase):
         edges = np.flatnonzero(on_top[mesh.edges.ends].all(axis=1))
         sheets = copies_of(mesh, TOP, AlongPath(edges=tuple(edges.tolist())))
         self.assertEqual(len(sheets), 16)
-        np.testing.assert_allclose([s.normal for s in sheets], np.tile([0, 1, 0], (16, 1)), atol=1e-9)
-        points = flattened(make_outline(RectangleOutline(width=0.3, height=0.2, corner=0)))[0].points
-        curves = [{"points": s.places(points).tolist(), "direction": (-s.axes()[2]).tolist()} for s in sheets]
-        result = apply_step(mesh, parse_step({"tool": "outline", "curves": curves, "along": {"direction": [0, 0, 1]}}))
+        np.testing.assert_allclose(
+            [s.normal for s in sheets], np.tile([0, 1, 0], (16, 1)), atol=1e-9
+        )
+        points = flattened(make_outline(RectangleOutline(width=0.3, height=0.2, corner=0)))[
+            0
+        ].points
+        curves = [
+            {"points": s.places(points).tolist(), "direction": (-s.axes()[2]).tolist()}
+            for s in sheets
+        ]
+        result = apply_step(
+            mesh,
+            parse_step({"tool": "outline", "curves": curves, "along": {"direction": [0, 0, 1]}}),
+        )
         assert_guarantees(mesh, result, flat=False)
         self.assertAlmostEqual(picked_area(result) / (16 * 0.06), 1.0, delta=0.05)
         with self.assertRaisesRegex(StepError, "copies.edges"):
@@ -134,7 +171,7 @@ class Copies(SimpleTestCase):
 
 
 class Suited(SimpleTestCase):
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(st.integers(3, 40), st.integers(3, 60))
     def test_another_number_of_points_keeps_the_shape(self, sides, count) -> None:  # type: ignore[no-untyped-def]
         before = np.array(ring(sides, 1.0))
@@ -143,7 +180,10 @@ class Suited(SimpleTestCase):
         kept = sum(bool((np.abs(before - p).max(axis=1) == 0).any()) for p in after)
         self.assertEqual(kept, min(sides, count))
         if count >= sides:
-            lengths = [float(np.linalg.norm(np.roll(c, -1, axis=0) - c, axis=1).sum()) for c in (before, after)]
+            lengths = [
+                float(np.linalg.norm(np.roll(c, -1, axis=0) - c, axis=1).sum())
+                for c in (before, after)
+            ]
             self.assertAlmostEqual(*lengths)
 
     def test_a_collar_lies_at_its_distance_and_makes_quads_all_round(self) -> None:
@@ -153,7 +193,9 @@ class Suited(SimpleTestCase):
         self.assertAlmostEqual(picked_area(result), inner)
         apothem = 0.4 * np.cos(np.pi / 8)
         wide = inner * ((apothem + 0.15) / apothem) ** 2 - inner
-        quads = [f for f in strip if len(np.intersect1d(result.mesh.face(int(f)), np.arange(8))) == 0]
+        quads = [
+            f for f in strip if len(np.intersect1d(result.mesh.face(int(f)), np.arange(8))) == 0
+        ]
         areas = np.linalg.norm(result.mesh.face_normals(np.array(quads)), axis=1)
         self.assertEqual(len(quads), 8)
         self.assertAlmostEqual(float(areas.sum()), wide)
@@ -185,9 +227,18 @@ class Suited(SimpleTestCase):
         hatch = {"tool": "outline", "along": DOWN, "patch": "Hatch"}
         first = apply_step(CUBE, parse_step({**hatch, "curves": [{"points": ring(6, 0.3, -0.5)}]}))
         self.assertEqual((first.mesh.patches, (first.mesh.patch == 0).sum()), (("Hatch",), 1))
-        again = apply_step(first.mesh, parse_step({**hatch, "curves": [{"points": ring(6, 0.3, 0.5)}]}))
+        again = apply_step(
+            first.mesh, parse_step({**hatch, "curves": [{"points": ring(6, 0.3, 0.5)}]})
+        )
         self.assertEqual((again.mesh.patches, (again.mesh.patch == 0).sum()), (("Hatch",), 2))
-        step = parse_step({"tool": "outline", "curves": [{"points": ring(10, 0.5, 1.0)}], "along": DOWN, "collar": 0.1})
+        step = parse_step(
+            {
+                "tool": "outline",
+                "curves": [{"points": ring(10, 0.5, 1.0)}],
+                "along": DOWN,
+                "collar": 0.1,
+            }
+        )
         assert isinstance(step, OutlineParams)
         on, of = landed(CUBE, step)
         self.assertEqual((0 < on < of, of), (True, 10))
@@ -200,7 +251,9 @@ def star(mesh: Mesh, chance: np.random.Generator, sides: int, forward: np.ndarra
     right /= np.linalg.norm(right)
     turn = 2 * np.pi * (np.arange(sides) + chance.uniform(0.1, 0.9, sides)) / sides
     reach = chance.uniform(0.25, 0.7, sides)
-    flat = np.stack([reach * np.cos(turn), reach * np.sin(turn)], axis=1) + chance.uniform(-0.4, 0.4, 2)
+    flat = np.stack([reach * np.cos(turn), reach * np.sin(turn)], axis=1) + chance.uniform(
+        -0.4, 0.4, 2
+    )
     return np.asarray(flat[:, :1] * right + flat[:, 1:] * np.cross(right, forward) - 6 * forward)
 
 
@@ -208,7 +261,7 @@ STARS = {"ball": ball(2.0, 6), "torus": torus(2, 0.9, 24, 16), "box": box(2.4, 2
 
 
 class Stars(SimpleTestCase):
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(
         st.sampled_from(sorted(STARS)),
         st.integers(0, 2**31),
@@ -217,16 +270,27 @@ class Stars(SimpleTestCase):
         st.sampled_from(["near", "through"]),
         st.booleans(),
     )
-    def test_inside_and_outside_make_the_whole_and_the_border_is_the_outline(self, name, seed, sides, direction, reach, seen) -> None:  # type: ignore[no-untyped-def]
+    def test_inside_and_outside_make_the_whole_and_the_border_is_the_outline(
+        self, name, seed, sides, direction, reach, seen
+    ) -> None:  # type: ignore[no-untyped-def]
         mesh = STARS[name]
         chance = np.random.default_rng(seed)
         forward = np.array(direction) / np.linalg.norm(direction)
         points = star(mesh, chance, sides, forward)
-        along = {"view": view(mesh, forward).model_dump()} if seen else {"direction": forward.tolist()}
-        step = {"tool": "outline", "curves": [{"points": points.tolist()}], "along": along, "reach": reach}
+        along = (
+            {"view": view(mesh, forward).model_dump()} if seen else {"direction": forward.tolist()}
+        )
+        step = {
+            "tool": "outline",
+            "curves": [{"points": points.tolist()}],
+            "along": along,
+            "reach": reach,
+        }
         result = apply_step(mesh, parse_step(step))
         assert_guarantees(mesh, result, flat=name == "box")
-        self.assertAlmostEqual(area_of(result.mesh) / area_of(mesh), 1.0, delta=1e-9 if name == "box" else 0.05)
+        self.assertAlmostEqual(
+            area_of(result.mesh) / area_of(mesh), 1.0, delta=1e-9 if name == "box" else 0.05
+        )
         assume(not codes(result))
         after = result.mesh
         camera = Camera.of(view(mesh, forward))
@@ -234,17 +298,31 @@ class Stars(SimpleTestCase):
         chosen = np.zeros(after.face_count, dtype=bool)
         chosen[result.picked.faces] = True
         # The border of the picked faces projects onto the outline, edge by edge.
-        border = after.edges.faces[(chosen[np.maximum(after.edges.faces, 0)] & (after.edges.faces >= 0)).sum(axis=1) == 1]
+        border = after.edges.faces[
+            (chosen[np.maximum(after.edges.faces, 0)] & (after.edges.faces >= 0)).sum(axis=1) == 1
+        ]
         self.assertGreater(len(border), 0)
-        rim = np.flatnonzero((chosen[np.maximum(after.edges.faces, 0)] & (after.edges.faces >= 0)).sum(axis=1) == 1)
+        rim = np.flatnonzero(
+            (chosen[np.maximum(after.edges.faces, 0)] & (after.edges.faces >= 0)).sum(axis=1) == 1
+        )
         halves = camera.project(after.points[after.edges.ends[rim]].mean(axis=1))
         ahead = np.roll(outline, -1, axis=0)
-        share = np.clip(((halves[:, None] - outline) * (ahead - outline)).sum(axis=2) / ((ahead - outline) ** 2).sum(axis=1), 0, 1)
-        gap = np.linalg.norm(outline + share[..., None] * (ahead - outline) - halves[:, None], axis=2).min(axis=1)
+        share = np.clip(
+            ((halves[:, None] - outline) * (ahead - outline)).sum(axis=2)
+            / ((ahead - outline) ** 2).sum(axis=1),
+            0,
+            1,
+        )
+        gap = np.linalg.norm(
+            outline + share[..., None] * (ahead - outline) - halves[:, None], axis=2
+        ).min(axis=1)
         if reach == "near":
             self.assertLess(float(gap.max()), 1e-3 * float(np.ptp(outline)))
-        # A flat face is picked exactly if its middle projects inside, and it can be seen or everything is meant.
-        middles = np.array([after.points[after.face(f)].mean(axis=0) for f in range(after.face_count)])
+        # A flat face is picked exactly if its middle projects inside, and it can be seen or
+        # everything is meant.
+        middles = np.array(
+            [after.points[after.face(f)].mean(axis=0) for f in range(after.face_count)]
+        )
         inside = inside_loop(outline, camera.project(middles))
         self.assertFalse((chosen & ~inside & (after.sizes == 3)).any())
         facing = after.face_normals() @ camera.forward < 0
@@ -253,22 +331,48 @@ class Stars(SimpleTestCase):
         else:
             self.assertTrue((chosen | ~(inside & (after.sizes == 3))).all())
 
-    @settings(max_examples=40, deadline=None)
-    @given(st.sampled_from(sorted(STARS)), st.integers(0, 2**31), st.integers(4, 40), DIRECTIONS, st.sampled_from([None, "limit", "view"]))
-    def test_what_is_walked_over_the_faces_is_what_planes_of_sight_find(self, name, seed, sides, direction, how) -> None:  # type: ignore[no-untyped-def]
+    @settings(max_examples=40)
+    @given(
+        st.sampled_from(sorted(STARS)),
+        st.integers(0, 2**31),
+        st.integers(4, 40),
+        DIRECTIONS,
+        st.sampled_from([None, "limit", "view"]),
+    )
+    def test_what_is_walked_over_the_faces_is_what_planes_of_sight_find(
+        self, name, seed, sides, direction, how
+    ) -> None:  # type: ignore[no-untyped-def]
         mesh = STARS[name]
         forward = np.array(direction) / np.linalg.norm(direction)
         points = star(mesh, np.random.default_rng(seed), sides, forward)
-        along = {"view": view(mesh, forward).model_dump()} if how == "view" else {"direction": forward.tolist()}
+        along = (
+            {"view": view(mesh, forward).model_dump()}
+            if how == "view"
+            else {"direction": forward.tolist()}
+        )
         limit = list(range(0, mesh.face_count, 2)) if how == "limit" else None
-        step = parse_step({"tool": "outline", "curves": [{"points": points.tolist()}], "along": along, "limit": limit})
+        step = parse_step(
+            {
+                "tool": "outline",
+                "curves": [{"points": points.tolist()}],
+                "along": along,
+                "limit": limit,
+            }
+        )
         walked = trace_step(mesh, step)  # type: ignore[arg-type]
-        with mock.patch.object(_Seen, "walked", lambda self, builder, flat, stretches, *rest: np.zeros(len(stretches), dtype=bool)):
+        with mock.patch.object(
+            _Seen,
+            "walked",
+            lambda self, builder, flat, stretches, *rest: np.zeros(len(stretches), dtype=bool),
+        ):
             found = trace_step(mesh, step)  # type: ignore[arg-type]
 
         def spans(trace: Trace) -> set[tuple[int, tuple[tuple[float, ...], ...]]]:
             ends = np.round(trace.place[trace.ends], 7) + 0.0
-            return {(int(f), tuple(sorted(map(tuple, pair.tolist())))) for f, pair in zip(trace.face, ends, strict=True)}
+            return {
+                (int(f), tuple(sorted(map(tuple, pair.tolist()))))
+                for f, pair in zip(trace.face, ends, strict=True)
+            }
 
         self.assertEqual(spans(walked), spans(found))
         self.assertEqual([n.code for n in walked.notes], [n.code for n in found.notes])

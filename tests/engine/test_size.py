@@ -27,7 +27,7 @@ def size(mesh: Mesh, **params: Any) -> Result:
 
 
 class Sizes(SimpleTestCase):
-    @settings(max_examples=70, deadline=None)
+    @settings(max_examples=70)
     @given(
         st.sampled_from(sorted(ZOO)),
         st.lists(st.integers(0, 10_000), min_size=2, max_size=12),
@@ -35,14 +35,22 @@ class Sizes(SimpleTestCase):
         st.sampled_from("xyz"),
         st.floats(0.01, 100),
     )
-    def test_extents_are_exact_what_stays_stays_and_nothing_else_moves(self, name, numbers, about, axis, wanted) -> None:  # type: ignore[no-untyped-def]
+    def test_extents_are_exact_what_stays_stays_and_nothing_else_moves(
+        self, name, numbers, about, axis, wanted
+    ) -> None:  # type: ignore[no-untyped-def]
         mesh = ZOO[name]
         chosen = sorted({n % mesh.vertex_count for n in numbers})
         k = "xyz".index(axis)
         low, high = mesh.points[chosen].min(axis=0), mesh.points[chosen].max(axis=0)
-        step = {"vertices": chosen, "extent": {axis: wanted}, "about": {"vertex": chosen[0]} if about == "vertex" else about}
+        step = {
+            "vertices": chosen,
+            "extent": {axis: wanted},
+            "about": {"vertex": chosen[0]} if about == "vertex" else about,
+        }
         if high[k] - low[k] <= 1e-6:
-            with self.assertRaisesRegex(StepError, rf"extent\.{axis}: the pick is flat along {axis}"):
+            with self.assertRaisesRegex(
+                StepError, rf"extent\.{axis}: the pick is flat along {axis}"
+            ):
                 size(mesh, **step)
             return
         made = size(mesh, **step).mesh
@@ -65,7 +73,9 @@ class Sizes(SimpleTestCase):
         housing = lantern_housing()
         ring = np.flatnonzero(housing.points[:, 1] == 92.0).tolist()
         made = size(housing, vertices=ring, diameter=71.3).mesh
-        np.testing.assert_allclose(np.hypot(made.points[ring, 0], made.points[ring, 2]), 71.3 / 2, rtol=1e-12)
+        np.testing.assert_allclose(
+            np.hypot(made.points[ring, 0], made.points[ring, 2]), 71.3 / 2, rtol=1e-12
+        )
         np.testing.assert_allclose(made.points[ring, 1], 92.0, rtol=1e-12)
         edges = [e for e in housing.edges.ends.tolist() if set(e) <= set(ring)]
         assert_same_mesh(size(housing, edges=edges, diameter=71.3).mesh, made)
@@ -85,35 +95,57 @@ class Sizes(SimpleTestCase):
         self.assertEqual(len(lifted.origin.vertex), CUBE.vertex_count)
         pressed = size(CUBE, faces=top, move=[0, -2, 0])
         self.assertEqual([n.code for n in pressed.notes], ["move-flattens"])
-        with self.assertRaisesRegex(StepError, r"about\.vertex\[0\]: there are 26 vertices, got vertex 99"):
+        with self.assertRaisesRegex(
+            StepError, r"about\.vertex\[0\]: there are 26 vertices, got vertex 99"
+        ):
             size(CUBE, extent={"x": 3}, about={"vertex": 99})
 
 
 class Measuring(SimpleTestCase):
     def test_extents_distances_angles_lengths_and_areas(self) -> None:
         whole = measured(CUBE, NONE, NONE, NONE, direction=np.array([0.0, 2.0, 0.0]))
-        self.assertEqual((whole.low.tolist(), whole.high.tolist(), whole.along), ([-1, -2, -3], [1, 2, 3], (-2.0, 2.0)))
-        corner = [int(np.argmin(np.linalg.norm(CUBE.points - c, axis=1))) for c in ([-1, -2, -3], [1, 2, 3])]
-        self.assertAlmostEqual(measured(CUBE, np.array(corner), NONE, NONE).distance or 0.0, np.sqrt(56))
-        faces = np.array([f for f in range(CUBE.face_count) if (CUBE.points[CUBE.face(f), 0] == 1).all()])
+        self.assertEqual(
+            (whole.low.tolist(), whole.high.tolist(), whole.along),
+            ([-1, -2, -3], [1, 2, 3], (-2.0, 2.0)),
+        )
+        corner = [
+            int(np.argmin(np.linalg.norm(CUBE.points - c, axis=1)))
+            for c in ([-1, -2, -3], [1, 2, 3])
+        ]
+        self.assertAlmostEqual(
+            measured(CUBE, np.array(corner), NONE, NONE).distance or 0.0, np.sqrt(56)
+        )
+        faces = np.array(
+            [f for f in range(CUBE.face_count) if (CUBE.points[CUBE.face(f), 0] == 1).all()]
+        )
         side = measured(CUBE, NONE, NONE, faces)
         self.assertAlmostEqual(side.area or 0.0, 24.0)
         top = next(f for f in range(CUBE.face_count) if (CUBE.points[CUBE.face(f), 1] == 2).all())
-        self.assertAlmostEqual(measured(CUBE, NONE, NONE, np.array([faces[0], top])).angle or 0.0, 90.0)
+        self.assertAlmostEqual(
+            measured(CUBE, NONE, NONE, np.array([faces[0], top])).angle or 0.0, 90.0
+        )
         edge = CUBE.edges.of_corner[CUBE.starts[top] : CUBE.starts[top] + 2].astype(np.int64)
         two = measured(CUBE, NONE, edge, NONE)
         self.assertAlmostEqual(two.angle or 0.0, 90.0)
         self.assertAlmostEqual(two.length or 0.0, 1.0 + 3.0)
         self.assertEqual(len(vertices_of(CUBE, NONE, edge, NONE)), 3)
 
-    @settings(max_examples=80, deadline=None)
-    @given(PLACES, PLACES.filter(lambda n: np.linalg.norm(n) > 1), st.floats(0.1, 80), st.integers(3, 40), st.floats(0.3, 1.0))
+    @settings(max_examples=80)
+    @given(
+        PLACES,
+        PLACES.filter(lambda n: np.linalg.norm(n) > 1),
+        st.floats(0.1, 80),
+        st.integers(3, 40),
+        st.floats(0.3, 1.0),
+    )
     def test_places_on_a_circle_give_that_circle(self, centre, normal, radius, count, part) -> None:  # type: ignore[no-untyped-def]
         axis = np.array(normal) / np.linalg.norm(normal)
         first = np.cross(axis, np.eye(3)[int(np.argmin(np.abs(axis)))])
         first /= np.linalg.norm(first)
         turn = 2 * np.pi * part * np.arange(count) / count
-        places = np.array(centre) + radius * (np.cos(turn)[:, None] * first + np.sin(turn)[:, None] * np.cross(axis, first))
+        places = np.array(centre) + radius * (
+            np.cos(turn)[:, None] * first + np.sin(turn)[:, None] * np.cross(axis, first)
+        )
         ring = fitted_ring(places)
         assert ring is not None
         self.assertAlmostEqual(ring.diameter / (2 * radius), 1.0, delta=1e-8)

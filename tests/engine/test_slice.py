@@ -1,4 +1,5 @@
-"""Slices: exact planes, which side goes, openings closed, parts moved apart, limits and lines across a view."""
+"""Slices: exact planes, which side goes, openings closed, parts moved apart, limits and lines
+across a view."""
 
 from __future__ import annotations
 
@@ -14,12 +15,25 @@ from cutcore.mesh.tolerance import weld_of
 from cutcore.shapes.box import box
 from cutcore.shapes.torus import torus
 from tests.engine.test_knife import DIRECTIONS, FLAT
-from tests.guarantees import area_of, assert_guarantees, assert_origin_true, assert_same_mesh, euler_of, shells_of, volume_of
+from tests.guarantees import (
+    area_of,
+    assert_guarantees,
+    assert_origin_true,
+    assert_same_mesh,
+    euler_of,
+    shells_of,
+    volume_of,
+)
 from tests.zoo import CLOSED, ZOO
 
 
 def cut(mesh: Mesh, point: Any, normal: Any, **more: Any) -> Result:
-    return apply_step(mesh, parse_step({"tool": "slice", "plane": {"point": list(point), "normal": list(normal)}, **more}))
+    return apply_step(
+        mesh,
+        parse_step(
+            {"tool": "slice", "plane": {"point": list(point), "normal": list(normal)}, **more}
+        ),
+    )
 
 
 class Slices(SimpleTestCase):
@@ -33,7 +47,9 @@ class Slices(SimpleTestCase):
         self.assertAlmostEqual(left.mesh.points[:, 1].max(), 0.3)
         capped = cut(cube, (0, 0.3, 0), (0, 5, 0), then="discard", cap=True)
         self.assertAlmostEqual(volume_of(capped.mesh), 2 * 2 * 1.3)
-        self.assertEqual((capped.picked.faces.tolist(), int(capped.mesh.edges.border.sum())), ([5], 0))
+        self.assertEqual(
+            (capped.picked.faces.tolist(), int(capped.mesh.edges.border.sum())), ([5], 0)
+        )
         parted = cut(cube, (0, 0.3, 0), (0, 5, 0), then="part", gap=[0, 1, 0], cap=True)
         self.assertEqual((shells_of(parted.mesh), parted.mesh.vertex_count), (2, 16))
         self.assertAlmostEqual(volume_of(parted.mesh), 8.0)
@@ -43,8 +59,13 @@ class Slices(SimpleTestCase):
     def test_an_opening_inside_an_opening_is_closed_by_a_ring_tied_with_two_links(self) -> None:
         ring = torus(1.0, 0.3, 16, 8)
         half = cut(ring, (0, 0.05, 0), (0, 1, 0), then="discard", cap=True)
-        self.assertEqual((len(half.picked.faces), euler_of(half.mesh), int(half.mesh.edges.border.sum())), (2, 0, 0))
-        np.testing.assert_allclose(half.mesh.face_normals(half.picked.faces)[:, [0, 2]], 0, atol=1e-12)
+        self.assertEqual(
+            (len(half.picked.faces), euler_of(half.mesh), int(half.mesh.edges.border.sum())),
+            (2, 0, 0),
+        )
+        np.testing.assert_allclose(
+            half.mesh.face_normals(half.picked.faces)[:, [0, 2]], 0, atol=1e-12
+        )
         self.assertTrue((half.mesh.face_normals(half.picked.faces)[:, 1] > 0).all())
         self.assertEqual(problems(half.mesh), [])
 
@@ -54,18 +75,30 @@ class Slices(SimpleTestCase):
         limited = cut(cube, (0, 0.3, 0), (0, 1, 0), limit=[front])
         assert_guarantees(cube, limited, flat=True)
         self.assertEqual((limited.mesh.vertex_count, limited.mesh.face_count), (10, 7))
-        self.assertEqual(cut(cube, (0, 0.3, 0), (0, 1, 0), limit=[front], then="discard").mesh.face_count, 6)
+        self.assertEqual(
+            cut(cube, (0, 0.3, 0), (0, 1, 0), limit=[front], then="discard").mesh.face_count, 6
+        )
         for limit, words in (([], "empty list"), ([77], "there are 6 faces, got face 77")):
             with self.assertRaisesRegex(StepError, f"limit: .*{words}"):
                 cut(cube, (0, 0, 0), (0, 1, 0), limit=limit)
 
     def test_a_line_across_a_view_cuts_along_the_plane_of_sight(self) -> None:
         cube = box(2, 2, 2)
-        view = {"eye": [0, 0, 10], "target": [0, 0, 0], "projection": "parallel", "height": 4, "size": [400, 400]}
+        view = {
+            "eye": [0, 0, 10],
+            "target": [0, 0, 0],
+            "projection": "parallel",
+            "height": 4,
+            "size": [400, 400],
+        }
         line = {"from": [0, 200 - 30], "to": [400, 200 - 30]}
-        result = apply_step(cube, parse_step({"tool": "slice", "line": line, "view": view, "then": "discard"}))
+        result = apply_step(
+            cube, parse_step({"tool": "slice", "line": line, "view": view, "then": "discard"})
+        )
         # Right of the way from left to right is down.
-        np.testing.assert_allclose([result.mesh.points[:, 1].min(), result.mesh.points[:, 1].max()], [0.3, 1.0])
+        np.testing.assert_allclose(
+            [result.mesh.points[:, 1].min(), result.mesh.points[:, 1].max()], [0.3, 1.0]
+        )
         eye = {**view, "projection": "perspective", "fov": 40, "height": None}
         seen = apply_step(cube, parse_step({"tool": "slice", "line": line, "view": eye}))
         new = seen.mesh.points[8:]
@@ -84,17 +117,32 @@ class Slices(SimpleTestCase):
     def test_a_plane_that_misses_or_leaves_nothing_says_so(self) -> None:
         cube = box(2, 2, 2)
         missed = cut(cube, (0, 5, 0), (0, 1, 0))
-        self.assertEqual((missed.mesh, [n.code for n in missed.notes]), (cube, ["slice-misses", "nothing-to-do"]))
+        self.assertEqual(
+            (missed.mesh, [n.code for n in missed.notes]), (cube, ["slice-misses", "nothing-to-do"])
+        )
         kept = cut(cube, (0, 5, 0), (0, 1, 0), then="discard")
         self.assertEqual([n.code for n in kept.notes][-1], "nothing-discarded")
         with self.assertRaisesRegex(StepError, "nothing of the part would be left"):
             cut(cube, (0, -5, 0), (0, 1, 0), then="discard")
-        with self.assertRaisesRegex(StepError, r"plane\.normal: a plane needs a normal that is not zero"):
+        with self.assertRaisesRegex(
+            StepError, r"plane\.normal: a plane needs a normal that is not zero"
+        ):
             cut(cube, (0, 0, 0), (0, 0, 0))
 
-    @settings(max_examples=70, deadline=None, suppress_health_check=[HealthCheck.filter_too_much, HealthCheck.too_slow])
-    @given(st.sampled_from(sorted(ZOO)), DIRECTIONS, st.floats(0, 1), st.integers(0, 10_000) | st.none())
-    def test_every_guarantee_holds_and_every_new_vertex_lies_on_the_plane(self, name, normal, where, through) -> None:  # type: ignore[no-untyped-def]
+    @settings(
+        max_examples=70,
+        deadline=None,
+        suppress_health_check=[HealthCheck.filter_too_much, HealthCheck.too_slow],
+    )
+    @given(
+        st.sampled_from(sorted(ZOO)),
+        DIRECTIONS,
+        st.floats(0, 1),
+        st.integers(0, 10_000) | st.none(),
+    )
+    def test_every_guarantee_holds_and_every_new_vertex_lies_on_the_plane(
+        self, name, normal, where, through
+    ) -> None:  # type: ignore[no-untyped-def]
         mesh = ZOO[name]
         point = mesh.box[0] + where * (mesh.box[1] - mesh.box[0])
         if through is not None:
@@ -106,9 +154,20 @@ class Slices(SimpleTestCase):
         self.assertTrue((off <= 1e-9 * mesh.diagonal).all())
         assert_same_mesh(cut(result.mesh, point, normal).mesh, result.mesh)
 
-    @settings(max_examples=70, deadline=None, suppress_health_check=[HealthCheck.filter_too_much, HealthCheck.too_slow])
-    @given(st.sampled_from(sorted(CLOSED)), DIRECTIONS, st.floats(0.05, 0.95), st.sampled_from([[0, 0, 0], [1, -2, 0.5]]))
-    def test_two_capped_halves_are_closed_and_make_the_whole(self, name, normal, where, gap) -> None:  # type: ignore[no-untyped-def]
+    @settings(
+        max_examples=70,
+        deadline=None,
+        suppress_health_check=[HealthCheck.filter_too_much, HealthCheck.too_slow],
+    )
+    @given(
+        st.sampled_from(sorted(CLOSED)),
+        DIRECTIONS,
+        st.floats(0.05, 0.95),
+        st.sampled_from([[0, 0, 0], [1, -2, 0.5]]),
+    )
+    def test_two_capped_halves_are_closed_and_make_the_whole(
+        self, name, normal, where, gap
+    ) -> None:  # type: ignore[no-untyped-def]
         mesh = ZOO[name]
         point = mesh.box[0] + where * (mesh.box[1] - mesh.box[0])
         try:
@@ -124,8 +183,16 @@ class Slices(SimpleTestCase):
             assert_origin_true(mesh, half)
         # Caps are flat only to the tolerance of the plane.
         slack = 10 * weld_of(mesh) * area_of(mesh)
-        self.assertAlmostEqual(volume_of(one.mesh) + volume_of(other.mesh), volume_of(cut(mesh, point, normal).mesh), delta=slack)
+        self.assertAlmostEqual(
+            volume_of(one.mesh) + volume_of(other.mesh),
+            volume_of(cut(mesh, point, normal).mesh),
+            delta=slack,
+        )
         parted = cut(mesh, point, normal, then="part", gap=gap, cap=True)
-        self.assertTrue((parted.origin.vertex[: len(mesh.points)] == np.arange(len(mesh.points))).all())
+        self.assertTrue(
+            (parted.origin.vertex[: len(mesh.points)] == np.arange(len(mesh.points))).all()
+        )
         self.assertFalse(parted.mesh.edges.border.any())
-        self.assertAlmostEqual(volume_of(parted.mesh), volume_of(one.mesh) + volume_of(other.mesh), delta=slack)
+        self.assertAlmostEqual(
+            volume_of(parted.mesh), volume_of(one.mesh) + volume_of(other.mesh), delta=slack
+        )

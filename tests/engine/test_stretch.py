@@ -1,4 +1,5 @@
-"""Where a stretch runs: near side and right through, past rims and gaps, over poles, borders and edges."""
+"""Where a stretch runs: near side and right through, past rims and gaps, over poles, borders and
+edges."""
 
 from __future__ import annotations
 
@@ -16,7 +17,14 @@ from cutcore.trace.trace import ON_EDGE, ON_VERTEX
 from tests.guarantees import assert_guarantees
 from tests.zoo import bow_tie, three_on_an_edge, two_shells
 
-TOP = {"eye": [0, 10, 0], "target": [0, 0, 0], "up": [0, 0, -1], "projection": "parallel", "height": 8, "size": [800, 800]}
+TOP = {
+    "eye": [0, 10, 0],
+    "target": [0, 0, 0],
+    "up": [0, 0, -1],
+    "projection": "parallel",
+    "height": 8,
+    "size": [800, 800],
+}
 RING = torus(2.0, 0.5, 24, 12)
 
 
@@ -26,7 +34,9 @@ def over(x: float, z: float) -> dict[str, Any]:
 
 
 def drawn(mesh: Mesh, *points: dict[str, Any], **more: Any) -> Trace:
-    return trace_step(mesh, parse_step({"tool": "knife", "lines": [{"points": list(points)}], **more}))
+    return trace_step(
+        mesh, parse_step({"tool": "knife", "lines": [{"points": list(points)}], **more})
+    )
 
 
 def length_of(trace: Trace, chosen: Any = slice(None)) -> float:
@@ -52,15 +62,24 @@ class InAView(SimpleTestCase):
 
     def test_a_line_that_crosses_a_gap_is_cut_on_both_sides_of_it(self) -> None:
         a = RING.points[np.argmin(RING.points[:, 0])]
-        trace = drawn(RING, over(float(a[0]) + 0.4, 0.03), over(2.1, 0.04), view=TOP, open_ends="extend")
+        trace = drawn(
+            RING, over(float(a[0]) + 0.4, 0.03), over(2.1, 0.04), view=TOP, open_ends="extend"
+        )
         self.assertIn("broken-line", [n.code for n in trace.notes])
         x = trace.place[np.unique(trace.ends[trace.cut]), 0]
         self.assertTrue((x < -1.4).any() and (x > 1.4).any())
 
     def test_between_two_chosen_points_the_eye_need_not_see_the_path(self) -> None:
-        # Both points are on the upper side, a wall stands between them: the line runs over the wall.
-        points = [[x, y, z] for x, y in ((-2, 0), (-0.2, 0), (-0.2, 1), (0.2, 1), (0.2, 0), (2, 0)) for z in (-1, 1)]
-        wall = Mesh.of(np.array(points, float), [[2 * k, 2 * k + 1, 2 * k + 3, 2 * k + 2] for k in range(5)])
+        # Both points are on the upper side, a wall stands between them: the line runs over the
+        # wall.
+        points = [
+            [x, y, z]
+            for x, y in ((-2, 0), (-0.2, 0), (-0.2, 1), (0.2, 1), (0.2, 0), (2, 0))
+            for z in (-1, 1)
+        ]
+        wall = Mesh.of(
+            np.array(points, float), [[2 * k, 2 * k + 1, 2 * k + 3, 2 * k + 2] for k in range(5)]
+        )
         view = {**TOP, "eye": [4, 10, 0], "up": [0, 1, 0]}
         ends = ({"face": 0, "at": [-1, 0, 0.1]}, {"face": 4, "at": [1, 0, 0.1]})
         trace = drawn(wall, *ends, view=view, open_ends="join")
@@ -71,7 +90,13 @@ class InAView(SimpleTestCase):
         places = []
         for eye in ([0, 10, 0.01], [3, 10, 0.01], [-3, 10, 4]):
             places.append(drawn(RING, *ends, view={**TOP, "eye": eye}).place)
-        self.assertFalse(any(len(a) == len(b) and np.allclose(a, b) for k, a in enumerate(places) for b in places[:k]))
+        self.assertFalse(
+            any(
+                len(a) == len(b) and np.allclose(a, b)
+                for k, a in enumerate(places)
+                for b in places[:k]
+            )
+        )
 
     def test_a_limit_keeps_the_line_to_its_faces(self) -> None:
         grid = sheet(4, 4, 4, 4)
@@ -82,11 +107,15 @@ class InAView(SimpleTestCase):
     def test_two_points_in_one_line_of_sight_are_refused(self) -> None:
         cube = box(2, 2, 2)
         with self.assertRaisesRegex(PathError, "one line of sight"):
-            drawn(cube, {"face": 3, "at": [0.2, 1, 0.3]}, {"face": 2, "at": [0.2, -1, 0.3]}, view=TOP)
+            drawn(
+                cube, {"face": 3, "at": [0.2, 1, 0.3]}, {"face": 2, "at": [0.2, -1, 0.3]}, view=TOP
+            )
 
     def test_a_second_shell_in_the_way_hides_the_first(self) -> None:
         low, high = sheet(4, 4, 2, 2), sheet(1, 1, 1, 1)
-        faces = [low.face(f).tolist() for f in range(4)] + [(high.face(0) + low.vertex_count).tolist()]
+        faces = [low.face(f).tolist() for f in range(4)] + [
+            (high.face(0) + low.vertex_count).tolist()
+        ]
         pair = Mesh.of(np.concatenate([low.points, high.points + [0, 1, 0]]), faces)
         near = drawn(pair, over(-3, 0.1), over(3, 0.1), view=TOP)
         self.assertEqual(4 in near.face, True)
@@ -120,17 +149,35 @@ class WithoutAView(SimpleTestCase):
 
     def test_it_bends_round_a_box(self) -> None:
         cube = box(2, 2, 2, (2, 2, 2))
-        front = next(f for f in range(24) if np.allclose(cube.points[cube.face(f)].mean(axis=0), [0.5, 0.5, 1]))
-        side = next(f for f in range(24) if np.allclose(cube.points[cube.face(f)].mean(axis=0), [1, 0.5, 0.5]))
-        trace = drawn(cube, {"face": front, "at": [0.5, 0.5, 1]}, {"face": side, "at": [1, 0.5, 0.5]}, open_ends="join")
+        front = next(
+            f
+            for f in range(24)
+            if np.allclose(cube.points[cube.face(f)].mean(axis=0), [0.5, 0.5, 1])
+        )
+        side = next(
+            f
+            for f in range(24)
+            if np.allclose(cube.points[cube.face(f)].mean(axis=0), [1, 0.5, 0.5])
+        )
+        trace = drawn(
+            cube,
+            {"face": front, "at": [0.5, 0.5, 1]},
+            {"face": side, "at": [1, 0.5, 0.5]},
+            open_ends="join",
+        )
         self.assertEqual(set(trace.face[trace.stretch == 0].tolist()), {front, side})
         self.assertAlmostEqual(length_of(trace, trace.stretch == 0), 1.0)
 
-    def test_nothing_leads_from_one_shell_to_another_or_over_a_touching_vertex_by_chance(self) -> None:
+    def test_nothing_leads_from_one_shell_to_another_or_over_a_touching_vertex_by_chance(
+        self,
+    ) -> None:
         pair = two_shells()
         with self.assertRaises(PathError) as caught:
             drawn(pair, {"vertex": 1}, {"vertex": pair.vertex_count - 2})
-        self.assertEqual([e.as_json() for e in caught.exception.elements], [{"vertex": 1}, {"vertex": pair.vertex_count - 2}])
+        self.assertEqual(
+            [e.as_json() for e in caught.exception.elements],
+            [{"vertex": 1}, {"vertex": pair.vertex_count - 2}],
+        )
         tie = bow_tie()
         line = {"points": [{"edge": [1, 2], "t": 0.5}, {"vertex": 0}, {"edge": [3, 4], "t": 0.5}]}
         made = apply_step(tie, parse_step({"tool": "knife", "lines": [line]}))
@@ -139,7 +186,13 @@ class WithoutAView(SimpleTestCase):
 
     def test_it_crosses_an_edge_with_three_faces(self) -> None:
         fan = three_on_an_edge()
-        line = {"points": [{"edge": [2, 3], "t": 0.3}, {"edge": [0, 1], "t": 0.5}, {"edge": [6, 7], "t": 0.6}]}
+        line = {
+            "points": [
+                {"edge": [2, 3], "t": 0.3},
+                {"edge": [0, 1], "t": 0.5},
+                {"edge": [6, 7], "t": 0.6},
+            ]
+        }
         made = apply_step(fan, parse_step({"tool": "knife", "lines": [line]}))
         assert_guarantees(fan, made, flat=True)
         # The third face has the vertex on its border, too: no T-junction.

@@ -21,12 +21,13 @@ def same_table(one: EdgeTable, other: EdgeTable) -> bool:
         bool((one.ends == other.ends).all())
         and bool((one.of_corner == other.of_corner).all())
         and bool((np.sort(one.faces, axis=1) == np.sort(other.faces, axis=1)).all())
-        and {e: sorted(f) for e, f in one.crowded.items()} == {e: sorted(f) for e, f in other.crowded.items()}
+        and {e: sorted(f) for e, f in one.crowded.items()}
+        == {e: sorted(f) for e, f in other.crowded.items()}
     )
 
 
 class Tables(SimpleTestCase):
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(st.sampled_from(sorted(ZOO)), st.integers(0, 2**31))
     def test_edges_can_be_numbered_as_any_list_of_them_and_back(self, name, seed) -> None:  # type: ignore[no-untyped-def]
         table = ZOO[name].edges
@@ -34,16 +35,21 @@ class Tables(SimpleTestCase):
         shuffled = table.numbered_as(table.ends[order])
         self.assertTrue((shuffled.ends == table.ends[order]).all())
         self.assertTrue((shuffled.ends[shuffled.of_corner] == table.ends[table.of_corner]).all())
-        self.assertTrue((np.sort(shuffled.faces, axis=1) == np.sort(table.faces[order], axis=1)).all())
+        self.assertTrue(
+            (np.sort(shuffled.faces, axis=1) == np.sort(table.faces[order], axis=1)).all()
+        )
         self.assertTrue(same_table(shuffled.numbered_as(table.ends), table))
 
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(st.sampled_from(sorted(ZOO)), st.integers(0, 2**31), st.integers(0, 12))
     def test_the_faces_beside_edges_are_those_that_name_them(self, name, seed, many) -> None:  # type: ignore[no-untyped-def]
         mesh = ZOO[name]
         edges = np.random.default_rng(seed).integers(len(mesh.edges), size=many)
         beside = mesh.edges.beside(edges, mesh.face_count)
-        named = [bool(np.isin(mesh.edges.of_corner[mesh.starts[f] : mesh.starts[f + 1]], edges).any()) for f in range(mesh.face_count)]
+        named = [
+            bool(np.isin(mesh.edges.of_corner[mesh.starts[f] : mesh.starts[f + 1]], edges).any())
+            for f in range(mesh.face_count)
+        ]
         self.assertEqual(beside.tolist(), named)
 
     def test_an_edge_with_more_than_two_faces_keeps_them_under_its_new_number(self) -> None:
@@ -52,7 +58,7 @@ class Tables(SimpleTestCase):
         ((edge, faces),) = turned.crowded.items()
         self.assertEqual((turned.ends[edge].tolist(), sorted(faces)), ([0, 1], [0, 1, 2]))
 
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(st.sampled_from(sorted(ZOO)), DIRECTIONS)
     def test_what_a_cut_changed_and_added_is_found_and_valences_follow(self, name, normal) -> None:  # type: ignore[no-untyped-def]
         mesh = ZOO[name]
@@ -70,7 +76,9 @@ class Tables(SimpleTestCase):
         # A changed edge still begins at one of its ends: the other is a new vertex on it.
         self.assertTrue((after.ends[changed, 1] >= mesh.vertex_count).all())
         numbers = after.among_new(result.picked.edges, len(before))
-        self.assertEqual([after.between(int(a), int(b)) for a, b in result.picked.edges], numbers.tolist())
+        self.assertEqual(
+            [after.between(int(a), int(b)) for a, b in result.picked.edges], numbers.tolist()
+        )
         self.assertEqual(after.among_new(np.array([[0, 0]]), 0).tolist(), [-1])
         before.valence  # noqa: B018 - known, as it is once a part has been looked at
         after.take_valence(before)
@@ -78,9 +86,11 @@ class Tables(SimpleTestCase):
 
 
 class TrianglesOfFaces(SimpleTestCase):
-    @settings(max_examples=80, deadline=None)
+    @settings(max_examples=80)
     @given(st.lists(st.floats(0.2, 1.0), min_size=5, max_size=12), st.integers(0, 3), DIRECTIONS)
-    def test_faces_of_many_sides_are_covered_once_and_never_turned_over(self, reach, straight, normal) -> None:  # type: ignore[no-untyped-def]
+    def test_faces_of_many_sides_are_covered_once_and_never_turned_over(
+        self, reach, straight, normal
+    ) -> None:  # type: ignore[no-untyped-def]
         count = len(reach)
         turn = 2 * np.pi * np.arange(count) / count
         flat = np.stack([np.array(reach) * np.cos(turn), np.array(reach) * np.sin(turn)], axis=1)
@@ -110,16 +120,31 @@ class TrianglesOfFaces(SimpleTestCase):
     def test_concave_faces_keep_to_their_inside(self) -> None:
         comb = concave_plate()
         a, b, c = (comb.points[comb.triangles.corners[:, k]] for k in range(3))
-        self.assertAlmostEqual(float(0.5 * np.linalg.norm(np.cross(b - a, c - a), axis=1).sum()), 15.0)
+        self.assertAlmostEqual(
+            float(0.5 * np.linalg.norm(np.cross(b - a, c - a), axis=1).sum()), 15.0
+        )
         star = prism(5)
         self.assertEqual(sorted(set(np.bincount(star.triangles.face).tolist())), [2, 8])
 
     def test_triangles_come_by_face_whatever_their_sizes(self) -> None:
         cube = box(2, 2, 2)
-        mixed = apply_step(cube, parse_step({"tool": "loop", "edge": cube.edges.ends[0].tolist(), "at": [0.5], "extra_points": 3})).mesh
+        mixed = apply_step(
+            cube,
+            parse_step(
+                {
+                    "tool": "loop",
+                    "edge": cube.edges.ends[0].tolist(),
+                    "at": [0.5],
+                    "extra_points": 3,
+                }
+            ),
+        ).mesh
         self.assertTrue((np.diff(mixed.triangles.face) >= 0).all())
         for face in range(mixed.face_count):
             own = mixed.triangles.of_face(face)
-            self.assertEqual((len(own), set(own.ravel().tolist())), (mixed.sizes[face] - 2, set(mixed.face(face).tolist())))
+            self.assertEqual(
+                (len(own), set(own.ravel().tolist())),
+                (mixed.sizes[face] - 2, set(mixed.face(face).tolist())),
+            )
         again = Mesh(mixed.points, mixed.starts, mixed.corners).triangles
         self.assertTrue((again.corners == mixed.triangles.corners).all())

@@ -24,7 +24,11 @@ ROOT = Path(__file__).resolve().parent.parent.parent
 class ValidGlb(SimpleTestCase):
     def test_the_validator_of_the_format_finds_nothing_wrong(self) -> None:
         source = random.Random(20)
-        parts = [mesh for _, mesh in skerry_light()] + list(ZOO.values()) + [awkward(source)[1] for _ in range(20)]
+        parts = (
+            [mesh for _, mesh in skerry_light()]
+            + list(ZOO.values())
+            + [awkward(source)[1] for _ in range(20)]
+        )
         parts += [painted(ZOO["torus"], every=3), painted(ZOO["sheet"], every=2)]
         with tempfile.TemporaryDirectory() as folder:
             files = []
@@ -34,7 +38,10 @@ class ValidGlb(SimpleTestCase):
                 assert_same_mesh(read_part("a.glb", files[-1].read_bytes())[0], mesh)
             modules = ROOT / "web" / "package.json"
             said = subprocess.run(
-                ["node", ROOT / "tests" / "engine" / "validate_glb.mjs", modules, *files], capture_output=True, text=True, check=True
+                ["node", ROOT / "tests" / "engine" / "validate_glb.mjs", modules, *files],
+                capture_output=True,
+                text=True,
+                check=True,
             )
         lines = said.stdout.splitlines()
         self.assertEqual(len(lines), len(parts))
@@ -52,7 +59,10 @@ class ValidGlb(SimpleTestCase):
 
         def by_place(mesh: Mesh) -> dict[tuple[float, ...], tuple[float, ...]]:
             assert mesh.uv is not None
-            return {tuple(mesh.points[v].tolist()): tuple(np.round(uv, 6).tolist()) for v, uv in zip(mesh.corners, mesh.uv, strict=True)}
+            return {
+                tuple(mesh.points[v].tolist()): tuple(np.round(uv, 6).tolist())
+                for v, uv in zip(mesh.corners, mesh.uv, strict=True)
+            }
 
         self.assertEqual(by_place(other), by_place(plate))
         head = data.index(b'"TEXCOORD_0":1')

@@ -38,7 +38,8 @@ def grown(mesh: Mesh, seed: int, count: int) -> list[int]:
 
 
 def simple_border(mesh: Mesh, faces: list[int]) -> bool:
-    """Whether the border of some faces is one that passes no vertex twice, and there are faces left."""
+    """Whether the border of some faces is one that passes no vertex twice, and there are faces
+    left."""
     chosen = np.zeros(mesh.face_count, dtype=bool)
     chosen[faces] = True
     region = Region.of(mesh, chosen)
@@ -47,8 +48,14 @@ def simple_border(mesh: Mesh, faces: list[int]) -> bool:
 
 
 class Extrude(SimpleTestCase):
-    @settings(max_examples=60, deadline=None)
-    @given(st.sampled_from(sorted(ZOO)), st.integers(0, 2**31), st.integers(1, 12), st.floats(-0.2, 0.2), st.sampled_from("xyz"))
+    @settings(max_examples=60)
+    @given(
+        st.sampled_from(sorted(ZOO)),
+        st.integers(0, 2**31),
+        st.integers(1, 12),
+        st.floats(-0.2, 0.2),
+        st.sampled_from("xyz"),
+    )
     def test_walls_join_what_went_to_what_stayed(self, name, seed, count, distance, axis) -> None:  # type: ignore[no-untyped-def]
         mesh = ZOO[name]
         faces = grown(mesh, seed, count)
@@ -59,7 +66,10 @@ class Extrude(SimpleTestCase):
         self.assertEqual((euler_of(made), borders_of(made)), (euler_of(mesh), borders_of(mesh)))
         self.assertEqual(result.picked.faces.tolist(), faces)
         for f in faces:
-            np.testing.assert_array_equal(made.points[made.face(f)], mesh.points[mesh.face(f)] + distance * np.eye(3)["xyz".index(axis)])
+            np.testing.assert_array_equal(
+                made.points[made.face(f)],
+                mesh.points[mesh.face(f)] + distance * np.eye(3)["xyz".index(axis)],
+            )
         rest = np.setdiff1d(np.arange(mesh.face_count), faces)
         self.assertEqual(result.origin.kept[faces].tolist(), [-1] * len(faces))
         for f in rest.tolist():
@@ -69,13 +79,25 @@ class Extrude(SimpleTestCase):
         self.assertEqual(made.uv is None, mesh.uv is None)
 
     def test_along_the_normal_every_face_goes_by_the_distance_round_corners_too(self) -> None:
-        side = [f for f in range(CUBE.face_count) if np.isclose(CUBE.points[CUBE.face(f)][:, [1, 2]], 1.5).all(axis=0).any()]
+        side = [
+            f
+            for f in range(CUBE.face_count)
+            if np.isclose(CUBE.points[CUBE.face(f)][:, [1, 2]], 1.5).all(axis=0).any()
+        ]
         made = step(CUBE, "extrude", faces=side, distance=0.25).mesh
         for f in side:
             flat = CUBE.points[CUBE.face(f)]
             normal = CUBE.face_normals(np.array([f]))[0]
-            np.testing.assert_allclose((made.points[made.face(f)] - flat) @ normal, 0.25 * np.linalg.norm(normal), rtol=1e-12)
-        top = [f for f in range(CUBE.face_count) if np.isclose(CUBE.points[CUBE.face(f)][:, 1], 1.5).all()]
+            np.testing.assert_allclose(
+                (made.points[made.face(f)] - flat) @ normal,
+                0.25 * np.linalg.norm(normal),
+                rtol=1e-12,
+            )
+        top = [
+            f
+            for f in range(CUBE.face_count)
+            if np.isclose(CUBE.points[CUBE.face(f)][:, 1], 1.5).all()
+        ]
         raised = step(CUBE, "extrude", faces=top, distance=0.5, along="mean").mesh
         self.assertAlmostEqual(volume_of(raised), 27 + 9 * 0.5, places=12)
         self.assertEqual([n.code for n in problems(raised)], [n.code for n in problems(CUBE)])
@@ -86,11 +108,13 @@ class Extrude(SimpleTestCase):
         with self.assertRaisesRegex(StepError, "along: the picked faces have no mean normal"):
             step(CUBE, "extrude", faces=list(range(CUBE.face_count)), distance=1, along="mean")
         whole = step(CUBE, "extrude", faces=list(range(CUBE.face_count)), distance=0.5)
-        self.assertEqual((whole.mesh.face_count, round(volume_of(whole.mesh), 9)), (CUBE.face_count, 64))
+        self.assertEqual(
+            (whole.mesh.face_count, round(volume_of(whole.mesh), 9)), (CUBE.face_count, 64)
+        )
 
 
 class Inset(SimpleTestCase):
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(st.integers(0, 2**31), st.integers(1, 20), st.floats(0.01, 0.6))
     def test_the_strip_is_even_and_lies_on_the_surface(self, seed, count, width) -> None:  # type: ignore[no-untyped-def]
         mesh = sheet(8, 6, 8, 6)
@@ -99,7 +123,10 @@ class Inset(SimpleTestCase):
         try:
             result = step(mesh, "inset", faces=faces, distance=width)
         except CutError as refusal:
-            self.assertRegex(str(refusal), r"^distance: (there is room for a strip of less than|a picked face is too narrow)")
+            self.assertRegex(
+                str(refusal),
+                r"^distance: (there is room for a strip of less than|a picked face is too narrow)",
+            )
             self.assertGreaterEqual(width, 0.5 - 1e-9)
             return
         made = result.mesh
@@ -111,20 +138,38 @@ class Inset(SimpleTestCase):
             along = (high - low) / np.linalg.norm(high - low)
             for inner in (inner_low, inner_high):
                 away = inner - low
-                self.assertAlmostEqual(float(np.linalg.norm(away - (away @ along) * along)), width, places=12)
+                self.assertAlmostEqual(
+                    float(np.linalg.norm(away - (away @ along) * along)), width, places=12
+                )
         # Texture places on a sheet follow places: so do those of the strip.
         if made.uv is not None and mesh.uv is not None:
-            fit, *_ = np.linalg.lstsq(np.column_stack([mesh.points[mesh.corners], np.ones(len(mesh.corners))]), mesh.uv, rcond=None)
-            np.testing.assert_allclose(np.column_stack([made.points[made.corners], np.ones(len(made.corners))]) @ fit, made.uv, atol=1e-9)
+            fit, *_ = np.linalg.lstsq(
+                np.column_stack([mesh.points[mesh.corners], np.ones(len(mesh.corners))]),
+                mesh.uv,
+                rcond=None,
+            )
+            np.testing.assert_allclose(
+                np.column_stack([made.points[made.corners], np.ones(len(made.corners))]) @ fit,
+                made.uv,
+                atol=1e-9,
+            )
 
     def test_the_widest_strip_is_named_where_one_is_too_wide(self) -> None:
-        with self.assertRaisesRegex(StepError, "distance: there is room for a strip of less than 0.5 only") as refused:
+        with self.assertRaisesRegex(
+            StepError, "distance: there is room for a strip of less than 0.5 only"
+        ) as refused:
             step(CUBE, "inset", faces=[0], distance=0.75)
         self.assertEqual(refused.exception.elements[0].kind, "edge")
         with self.assertRaisesRegex(StepError, "faces: the picked faces have no border"):
             step(CUBE, "inset", faces=list(range(CUBE.face_count)), distance=0.1)
-        corner = [f for f in range(CUBE.face_count) if np.isclose(CUBE.points[CUBE.face(f)][:, 1], 1.5).all()]
-        with self.assertRaisesRegex(StepError, "faces: the border of the picked faces touches itself"):
+        corner = [
+            f
+            for f in range(CUBE.face_count)
+            if np.isclose(CUBE.points[CUBE.face(f)][:, 1], 1.5).all()
+        ]
+        with self.assertRaisesRegex(
+            StepError, "faces: the border of the picked faces touches itself"
+        ):
             step(CUBE, "inset", faces=self.two_that_touch(corner), distance=0.1)
 
     def two_that_touch(self, faces: list[int]) -> list[int]:
@@ -137,7 +182,7 @@ class Inset(SimpleTestCase):
 
 
 class Round(SimpleTestCase):
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(st.integers(0, 2**31), st.booleans(), st.one_of(st.none(), st.floats(0.5, 4)))
     def test_a_ring_becomes_a_true_circle(self, seed, even, diameter) -> None:  # type: ignore[no-untyped-def]
         chance = np.random.default_rng(seed)
@@ -157,11 +202,19 @@ class Round(SimpleTestCase):
         if even:
             places = made.points[ring] - found.centre
             gaps = np.linalg.norm(places[:, None] - places[None], axis=2)
-            np.testing.assert_allclose(np.sort(gaps, axis=1)[:, 1], 2 * 0.5 * found.diameter * np.sin(np.pi / 12), rtol=1e-9)
+            np.testing.assert_allclose(
+                np.sort(gaps, axis=1)[:, 1],
+                2 * 0.5 * found.diameter * np.sin(np.pi / 12),
+                rtol=1e-9,
+            )
 
     def test_a_centre_and_a_normal_can_be_given_and_bad_rings_are_refused(self) -> None:
-        top = np.flatnonzero(np.isclose(CUBE.points[:, 1], 1.5) & (np.abs(CUBE.points[:, [0, 2]]).max(axis=1) > 1.4)).tolist()
-        made = step(CUBE, "round", vertices=top, centre=[0, 2, 0], normal=[0, 3, 0], diameter=5).mesh
+        top = np.flatnonzero(
+            np.isclose(CUBE.points[:, 1], 1.5) & (np.abs(CUBE.points[:, [0, 2]]).max(axis=1) > 1.4)
+        ).tolist()
+        made = step(
+            CUBE, "round", vertices=top, centre=[0, 2, 0], normal=[0, 3, 0], diameter=5
+        ).mesh
         np.testing.assert_allclose(np.hypot(*made.points[top][:, [0, 2]].T), 2.5, rtol=1e-12)
         np.testing.assert_allclose(made.points[top][:, 1], 2.0, rtol=1e-12)
         for wrong, words in (
@@ -174,29 +227,39 @@ class Round(SimpleTestCase):
 
 
 class Bridge(SimpleTestCase):
-    @settings(max_examples=50, deadline=None)
+    @settings(max_examples=50)
     @given(st.integers(3, 14), st.integers(3, 14), st.integers(0, 2**31))
     def test_two_openings_are_joined_and_the_difference_is_spread(self, one, other, seed) -> None:  # type: ignore[no-untyped-def]
         chance = np.random.default_rng(seed)
         low, high = turned([(1.0, 0.0), (1.0, 1.0)], one), turned([(1.2, 3.0), (1.2, 4.0)], other)
         turn = chance.uniform(0, 2 * np.pi)
-        spin = np.array([[np.cos(turn), 0, np.sin(turn)], [0, 1, 0], [-np.sin(turn), 0, np.cos(turn)]])
+        spin = np.array(
+            [[np.cos(turn), 0, np.sin(turn)], [0, 1, 0], [-np.sin(turn), 0, np.cos(turn)]]
+        )
         mesh = Mesh.of(
             np.concatenate([low.points, high.points @ spin]),
-            [*(low.face(f) for f in range(low.face_count)), *(high.face(f) + low.vertex_count for f in range(high.face_count))],
+            [
+                *(low.face(f) for f in range(low.face_count)),
+                *(high.face(f) + low.vertex_count for f in range(high.face_count)),
+            ],
         )
         caps = [
             f
             for f in range(mesh.face_count)
-            if np.isclose(mesh.points[mesh.face(f)][:, 1], 1).all() or np.isclose(mesh.points[mesh.face(f)][:, 1], 3).all()
+            if np.isclose(mesh.points[mesh.face(f)][:, 1], 1).all()
+            or np.isclose(mesh.points[mesh.face(f)][:, 1], 3).all()
         ]
         result = step(mesh, "bridge", faces=caps)
         made = result.mesh
         assert_tables_true(made)
         self.assertEqual((euler_of(made), borders_of(made)), (2, 0))
         added = made.sizes[result.picked.faces]
-        self.assertEqual(((added == 3).sum(), (added == 4).sum()), (abs(one - other), min(one, other)))
-        self.assertEqual([n.code for n in result.notes], ["bridge-triangles"] if one != other else [])
+        self.assertEqual(
+            ((added == 3).sum(), (added == 4).sum()), (abs(one - other), min(one, other))
+        )
+        self.assertEqual(
+            [n.code for n in result.notes], ["bridge-triangles"] if one != other else []
+        )
         self.assertGreater(volume_of(made), volume_of(mesh))
         if one == other:
             # The strip turns by half a side at most.
@@ -207,16 +270,28 @@ class Bridge(SimpleTestCase):
 
     def test_open_borders_are_joined_by_their_edges_and_a_twist_turns_on(self) -> None:
         tube = turned([(1.0, 0.0), (1.0, 1.0)], 8)
-        open_tube = step(tube, "delete", faces=[f for f in range(tube.face_count) if tube.sizes[f] == 8]).mesh
+        open_tube = step(
+            tube, "delete", faces=[f for f in range(tube.face_count) if tube.sizes[f] == 8]
+        ).mesh
         inner = Mesh(open_tube.points * [0.5, 1, 0.5], open_tube.starts, open_tube.corners)
         flipped = step(inner, "flip").mesh
         both = Mesh.of(
             np.concatenate([open_tube.points, flipped.points]),
-            [*(open_tube.face(f) for f in range(8)), *(flipped.face(f) + open_tube.vertex_count for f in range(8))],
+            [
+                *(open_tube.face(f) for f in range(8)),
+                *(flipped.face(f) + open_tube.vertex_count for f in range(8)),
+            ],
         )
-        top = [pair.tolist() for pair in both.edges.ends[both.edges.border] if np.isclose(both.points[pair][:, 1], 1).all()]
+        top = [
+            pair.tolist()
+            for pair in both.edges.ends[both.edges.border]
+            if np.isclose(both.points[pair][:, 1], 1).all()
+        ]
         made = step(both, "bridge", edges=top)
-        self.assertEqual((len(made.picked.faces), borders_of(made.mesh), made.mesh.vertex_count), (8, 2, both.vertex_count))
+        self.assertEqual(
+            (len(made.picked.faces), borders_of(made.mesh), made.mesh.vertex_count),
+            (8, 2, both.vertex_count),
+        )
         turned_on = step(both, "bridge", edges=top, twist=1)
         self.assertNotEqual(made.mesh.corners.tolist(), turned_on.mesh.corners.tolist())
         for wrong, words in (

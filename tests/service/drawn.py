@@ -22,7 +22,9 @@ class Drawn:
         self.flags = np.frombuffer(data, "u1", edges, at + 8 * edges)
 
     def change(self, data: bytes) -> None:
-        _, old, new, faces, triangles, changed, further, moves = (int(x) for x in np.frombuffer(data, "<u4", 8))
+        _, old, new, faces, triangles, changed, further, moves = (
+            int(x) for x in np.frombuffer(data, "<u4", 8)
+        )
         assert old == len(self.places)
         at = 32
         places = np.frombuffer(data, "<f8", 3 * new, at).reshape(-1, 3) - self.origin
@@ -52,10 +54,20 @@ class Drawn:
 
 
 def assert_drawn_alike(drawn: Drawn, whole: Drawn) -> None:
-    """The same places, edges with their flags, and triangles of every face; in whatever order the triangles are."""
-    size = max(1.0, float(np.abs(whole.places).max(initial=0.0)), float(np.abs(drawn.places).max(initial=0.0)))
-    np.testing.assert_allclose(drawn.places + drawn.origin, whole.places + whole.origin, atol=1e-6 * size)
+    """The same places, edges with their flags, and triangles of every face; in whatever order the
+    triangles are."""
+    size = max(
+        1.0,
+        float(np.abs(whole.places).max(initial=0.0)),
+        float(np.abs(drawn.places).max(initial=0.0)),
+    )
+    np.testing.assert_allclose(
+        drawn.places + drawn.origin, whole.places + whole.origin, atol=1e-6 * size
+    )
     np.testing.assert_array_equal(drawn.edges, whole.edges)
     np.testing.assert_array_equal(drawn.flags, whole.flags)
-    alike = [sorted(map(tuple, np.column_stack([one.owners, one.triangles]).astype(int).tolist())) for one in (drawn, whole)]
+    alike = [
+        sorted(map(tuple, np.column_stack([one.owners, one.triangles]).astype(int).tolist()))
+        for one in (drawn, whole)
+    ]
     assert alike[0] == alike[1], "the triangles differ"

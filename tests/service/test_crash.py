@@ -1,4 +1,5 @@
-"""The real server as a process: started on its own folder, killed without warning, started again."""
+"""The real server as a process: started on its own folder, killed without warning, started
+again."""
 
 from __future__ import annotations
 
@@ -39,7 +40,9 @@ class Crash(SimpleTestCase):
 
         second = self.start()
         part = second.ask("/parts/1")
-        self.assertEqual((part["revision"], len(part["steps"]), second.ask("/parts/1/export.obj")), (2, 1, cut))
+        self.assertEqual(
+            (part["revision"], len(part["steps"]), second.ask("/parts/1/export.obj")), (2, 1, cut)
+        )
         self.assertEqual(second.ask("/parts/1/undo", {"revision": 2})["can_redo"], True)
         self.assertEqual(second.ask("/parts/1/export.obj"), original)
         second.kill()
@@ -55,14 +58,28 @@ class Crash(SimpleTestCase):
         first = self.start()
         ring = [1 + 28 * 9, 1 + 28 * 10]
         for revision in range(1, 4):
-            # One quad after another of the same ring: each is kept as what it changed in the mesh before it.
-            step = {"tool": "loop", "edge": ring, "at": [0.2 * revision], "limit": [28 * 10 + 3 * revision]}
+            # One quad after another of the same ring: each is kept as what it changed in the mesh
+            # before it.
+            step = {
+                "tool": "loop",
+                "edge": ring,
+                "at": [0.2 * revision],
+                "limit": [28 * 10 + 3 * revision],
+            }
             step["edge"] = [v + 3 * revision for v in ring]
             first.ask("/parts/1/steps", {"revision": revision, "step": step})
-        cut, drawn = first.ask("/parts/1/export.obj"), first.ask(f"/meshes/{first.ask('/parts/1')['snapshot']}")
+        cut, drawn = (
+            first.ask("/parts/1/export.obj"),
+            first.ask(f"/meshes/{first.ask('/parts/1')['snapshot']}"),
+        )
         first.kill()
         with contextlib.closing(sqlite3.connect(Path(self.data) / "wertome.sqlite3")) as database:
-            whole = [bool(row[0]) for row in database.execute("select whole from workshop_snapshot where part_id = 1 order by number")]
+            whole = [
+                bool(row[0])
+                for row in database.execute(
+                    "select whole from workshop_snapshot where part_id = 1 order by number"
+                )
+            ]
         self.assertEqual(whole, [True, False, False, False])
 
         second = self.start()
@@ -89,7 +106,9 @@ class Crash(SimpleTestCase):
         shaped = first.ask(f"/parts/{part}/export.obj")
         first.kill()
         with contextlib.closing(sqlite3.connect(Path(self.data) / "wertome.sqlite3")) as database:
-            rows = database.execute("select whole from workshop_snapshot where part_id = ? order by number", [part])
+            rows = database.execute(
+                "select whole from workshop_snapshot where part_id = ? order by number", [part]
+            )
             self.assertEqual([bool(row[0]) for row in rows], [True, False, False, False])
         second = self.start()
         self.assertEqual(second.ask(f"/parts/{part}/export.obj"), shaped)
@@ -100,11 +119,19 @@ class Crash(SimpleTestCase):
         key = Path(self.data) / "secret.key"
         self.assertEqual(key.stat().st_mode & 0o777, 0o600)
         self.assertGreater(len(key.read_text()), 40)
-        listening = [line.split()[1] for line in Path("/proc/net/tcp").read_text().splitlines()[1:] if line.split()[3] == "0A"]
+        listening = [
+            line.split()[1]
+            for line in Path("/proc/net/tcp").read_text().splitlines()[1:]
+            if line.split()[3] == "0A"
+        ]
         self.assertIn(f"0100007F:{server.port:04X}", listening)
         self.assertNotIn(f"00000000:{server.port:04X}", listening)
         with self.assertRaises(urllib.error.HTTPError) as refused:
-            urllib.request.urlopen(urllib.request.Request(f"http://127.0.0.1:{server.port}/api/projects", headers={"Host": "elsewhere"}))
+            urllib.request.urlopen(
+                urllib.request.Request(
+                    f"http://127.0.0.1:{server.port}/api/projects", headers={"Host": "elsewhere"}
+                )
+            )
         self.assertEqual(refused.exception.code, 400)
         refused.exception.close()
         server.kill()
@@ -114,6 +141,8 @@ class Crash(SimpleTestCase):
             one, two = self.start(), Server(other)
             self.addCleanup(two.process.kill)
             one.ask("/parts/1/steps", {"revision": 1, "step": STEP})
-            self.assertEqual((one.ask("/parts/1")["revision"], two.ask("/parts/1")["revision"]), (2, 1))
+            self.assertEqual(
+                (one.ask("/parts/1")["revision"], two.ask("/parts/1")["revision"]), (2, 1)
+            )
             one.kill()
             two.kill()

@@ -1,4 +1,5 @@
-"""Cuts kept and sent as differences: the same mesh, down to the numbers of its edges, whichever way it comes."""
+"""Cuts kept and sent as differences: the same mesh, down to the numbers of its edges, whichever way
+it comes."""
 
 from __future__ import annotations
 
@@ -39,7 +40,15 @@ class Differences(WithCube):
         hard = pillar.edges.ends[::5]
         hard = hard[np.lexsort((hard[:, 1], hard[:, 0]))]
         striped = np.arange(pillar.face_count) % 2
-        mesh = Mesh(pillar.points, pillar.starts, pillar.corners, pillar.uv, striped, hard=hard, materials=("a", "b"))
+        mesh = Mesh(
+            pillar.points,
+            pillar.starts,
+            pillar.corners,
+            pillar.uv,
+            striped,
+            hard=hard,
+            materials=("a", "b"),
+        )
         self.part = add_part(self.project, "Pillar", mesh)
 
     def snapshots(self) -> list[Snapshot]:
@@ -52,14 +61,23 @@ class Differences(WithCube):
         return answer.json()
 
     def bytes_of(self, snapshot: int, since: int | None = None) -> bytes:
-        return bytes(self.client.get(f"/api/meshes/{snapshot}" + (f"?since={since}" if since else "")).content)
+        return bytes(
+            self.client.get(
+                f"/api/meshes/{snapshot}" + (f"?since={since}" if since else "")
+            ).content
+        )
 
     def test_a_chain_of_differences_gives_every_mesh_again_with_its_numbers(self) -> None:
         for revision, height in enumerate((20.5, 6.25, 20.75, 11.7), 1):
             self.slice_at(height, revision)
         points = mesh_of_number(self.snapshots()[-1].pk).points
-        edge = [int(np.argmin(np.linalg.norm(points - [3.0 + 0.1 * (k % 3), k, 0.0], axis=1))) for k in (30, 31)]
-        self.assertEqual(self.cut(5, {"tool": "loop", "edge": edge, "at": [0.3], "follow": 0.8}).status_code, 201)
+        edge = [
+            int(np.argmin(np.linalg.norm(points - [3.0 + 0.1 * (k % 3), k, 0.0], axis=1)))
+            for k in (30, 31)
+        ]
+        self.assertEqual(
+            self.cut(5, {"tool": "loop", "edge": edge, "at": [0.3], "follow": 0.8}).status_code, 201
+        )
         kept = self.snapshots()
         self.assertEqual([s.whole for s in kept], [True, *[False] * 5])
         self.assertLess(len(kept[1].arrays), len(kept[0].arrays))
@@ -104,7 +122,9 @@ class Differences(WithCube):
         self.addCleanup(setattr, making, "MOST_DIFFERENCES", most)
         for revision, height in enumerate((20.1, 20.2, 20.3, 20.4, 20.5, 20.6), 1):
             self.slice_at(height, revision)
-        self.assertEqual([s.whole for s in self.snapshots()], [True, False, False, True, False, False, True])
+        self.assertEqual(
+            [s.whole for s in self.snapshots()], [True, False, False, True, False, False, True]
+        )
         numbers = mesh_of_number(self.snapshots()[-1].pk).edges.ends
         forget_all()
         np.testing.assert_array_equal(mesh_of_number(self.snapshots()[-1].pk).edges.ends, numbers)
@@ -118,23 +138,41 @@ class Differences(WithCube):
         copy = duplicate_project(self.project.pk)
         forget_all()
         twin = copy.parts.get(name="Pillar")
-        for snapshot, mesh in zip(Snapshot.objects.filter(part=twin).order_by("number"), meshes, strict=True):
+        for snapshot, mesh in zip(
+            Snapshot.objects.filter(part=twin).order_by("number"), meshes, strict=True
+        ):
             assert_same_mesh(mesh_of_number(snapshot.pk), mesh)
 
     def test_shards_are_parts_of_the_project(self) -> None:
-        step = {"tool": "slice", "plane": {"point": [0, 0, 0], "normal": [0, 1, 0]}, "then": "part", "as_parts": True, "cap": True}
+        step = {
+            "tool": "slice",
+            "plane": {"point": [0, 0, 0], "normal": [0, 1, 0]},
+            "then": "part",
+            "as_parts": True,
+            "cap": True,
+        }
         cube = add_part(self.project, "Cube again", box(2, 2, 2))
         answer = self.post(f"/parts/{cube.pk}/steps", {"revision": 1, "step": step})
         self.assertEqual(answer.status_code, 201, answer.content)
-        names = [part["name"] for part in self.client.get(f"/api/projects/{self.project.pk}").json()["parts"]]
+        names = [
+            part["name"]
+            for part in self.client.get(f"/api/projects/{self.project.pk}").json()["parts"]
+        ]
         self.assertEqual(names[-1], "Cube again, taken off")
         self.assertEqual(answer.json()["part"]["flow"]["borders"], 0)
 
 
 def awkward_parts() -> list[Mesh]:
-    """Parts with all that a mesh may carry: texture places, materials, patches, hard edges, borders, three faces on an edge."""
+    """Parts with all that a mesh may carry: texture places, materials, patches, hard edges,
+    borders, three faces on an edge."""
     ring = painted(torus(1.0, 0.35, 40, 24), every=3)
-    return [ring, painted(sheet(3, 2, 30, 20), every=7), painted(box(2, 1, 1, (8, 8, 8)), every=5), torus(1.0, 0.2, 60, 30), *ZOO.values()]
+    return [
+        ring,
+        painted(sheet(3, 2, 30, 20), every=7),
+        painted(box(2, 1, 1, (8, 8, 8)), every=5),
+        torus(1.0, 0.2, 60, 30),
+        *ZOO.values(),
+    ]
 
 
 class AnyStep(SimpleTestCase):
@@ -145,10 +183,13 @@ class AnyStep(SimpleTestCase):
         for seed in range(150):
             source = random.Random(seed)
             first = source.choice(awkward_parts())
-            # What was live all the time, and what was read back after every step, as after a restart.
+            # What was live all the time, and what was read back after every step, as after a
+            # restart.
             relived = unpack_mesh(pack_mesh(KeptMesh.of(first)))
             # Small moves of a few faces are what differences once lost: every walk has some.
-            tools = source.choice([TOOLS, ("size", "round", "knife", "slice", "extrude", "inset", "loop")])
+            tools = source.choice(
+                [TOOLS, ("size", "round", "knife", "slice", "extrude", "inset", "loop")]
+            )
             for step, before, result in random_walk(first, source, 5, tools):
                 told = f"seed {seed}: {step}"
                 with self.subTest(told):
@@ -158,15 +199,24 @@ class AnyStep(SimpleTestCase):
                         read = unpack_mesh(stored.arrays)
                     else:
                         read = applied(relived, unpack_difference(stored.arrays))
-                        self.assert_sent_alike(before, result.mesh, unpack_difference(stored.arrays))
+                        self.assert_sent_alike(
+                            before, result.mesh, unpack_difference(stored.arrays)
+                        )
                     assert_same_mesh(read.mesh, result.mesh)
                     np.testing.assert_array_equal(read.edge_ends, result.mesh.edges.ends)
                     self.assertEqual(digest_of(read), stored.digest)
                     # The step itself comes out the same on a part that was opened anew.
-                    again = apply_step(KeptMesh(relived.mesh, relived.edge_ends).live(), parse_step(step))
+                    again = apply_step(
+                        KeptMesh(relived.mesh, relived.edge_ends).live(), parse_step(step)
+                    )
                     self.assertEqual(digest_of(KeptMesh.of(again.mesh)), stored.digest)
                     counted = flow_counts_after(before, result)
-                    self.assertEqual(counted, flow_counts(Mesh(**{k: getattr(read.mesh, k) for k in Mesh.__dataclass_fields__})))
+                    self.assertEqual(
+                        counted,
+                        flow_counts(
+                            Mesh(**{k: getattr(read.mesh, k) for k in Mesh.__dataclass_fields__})
+                        ),
+                    )
                     relived = KeptMesh(replace(read.mesh), read.edge_ends)
         for tool in ("knife", "loop", "slice", "size", "round", "extrude", "inset", "outline"):
             self.assertIn(False, kept_as[tool], f"{tool} is never kept as a difference")
@@ -178,7 +228,12 @@ class AnyStep(SimpleTestCase):
 
     def test_a_difference_that_does_not_give_its_mesh_back_is_not_kept(self) -> None:
         ring = torus(1.0, 0.3, 80, 40)
-        result = apply_step(ring, parse_step({"tool": "slice", "plane": {"point": [0, 0.01, 0], "normal": [1, 0.2, 0.3]}}))
+        result = apply_step(
+            ring,
+            parse_step(
+                {"tool": "slice", "plane": {"point": [0, 0.01, 0], "normal": [1, 0.2, 0.3]}}
+            ),
+        )
         self.assertFalse(stored_form(ring, result).whole)
         # An operation that is wrong about what it left alone.
         liar = replace(result, origin=replace(result.origin, kept=np.arange(ring.face_count)))
@@ -197,6 +252,8 @@ class AnyStep(SimpleTestCase):
             replace(mesh, uv=None),
             replace(mesh, patches=("p", "q", "s")),
         ]
-        found = {digest_of(KeptMesh.of(other)) for other in others} | {digest_of(KeptMesh(mesh, mesh.edges.ends[::-1]))}
+        found = {digest_of(KeptMesh.of(other)) for other in others} | {
+            digest_of(KeptMesh(mesh, mesh.edges.ends[::-1]))
+        }
         self.assertEqual(len(found | {first}), 8)
         self.assertEqual(digest_of(KeptMesh.of(replace(mesh))), first)

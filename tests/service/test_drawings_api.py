@@ -27,18 +27,32 @@ class Drawings(TestCase):
     def test_a_picture_is_kept_placed_and_taken_away(self) -> None:
         made = self.bring("front elevation.png", PNG).json()
         empty = {"heights": [], "widths": []}
-        self.assertEqual((made["name"], made["placement"]["view"], made["marks"]), ("front elevation", "front", empty))
+        self.assertEqual(
+            (made["name"], made["placement"]["view"], made["marks"]),
+            ("front elevation", "front", empty),
+        )
         url = f"/api/drawings/{made['id']}"
         placed = {**made["placement"], "x": -12.5, "height": 240, "view": "left"}
-        change = {"revision": made["revision"], "placement": placed, "marks": {"heights": [4.5], "widths": [{"at": 1, "width": 3}]}}
+        change = {
+            "revision": made["revision"],
+            "placement": placed,
+            "marks": {"heights": [4.5], "widths": [{"at": 1, "width": 3}]},
+        }
         changed = self.client.patch(url, json.dumps(change), content_type="application/json").json()
         self.assertEqual((changed["placement"], changed["marks"]["heights"]), (placed, [4.5]))
         only_marks = self.client.patch(
-            url, json.dumps({"revision": 2, "marks": {"heights": [], "widths": []}}), content_type="application/json"
+            url,
+            json.dumps({"revision": 2, "marks": {"heights": [], "widths": []}}),
+            content_type="application/json",
         ).json()
-        self.assertEqual((only_marks["placement"]["height"], only_marks["marks"]["heights"]), (240, []))
+        self.assertEqual(
+            (only_marks["placement"]["height"], only_marks["marks"]["heights"]), (240, [])
+        )
         wrong = {"revision": 3, "placement": {**made["placement"], "height": 0}}
-        self.assertEqual(self.client.patch(url, json.dumps(wrong), content_type="application/json").status_code, 422)
+        self.assertEqual(
+            self.client.patch(url, json.dumps(wrong), content_type="application/json").status_code,
+            422,
+        )
         picture = self.client.get(f"{url}/picture")
         self.assertEqual((picture["Content-Type"], picture.content), ("image/png", PNG))
         self.assertEqual(self.client.delete(url).status_code, 204)
@@ -52,7 +66,16 @@ class Drawings(TestCase):
         )
         vast = picture(20_000, 2)
         cut_off = picture(300, 300)[:-40]
-        for data in (b"hello", b"<html/>", b"", bomb, nested + b"</svg>", vast, cut_off, b"\x89PNG\r\n\x1a\n" + bytes(40)):
+        for data in (
+            b"hello",
+            b"<html/>",
+            b"",
+            bomb,
+            nested + b"</svg>",
+            vast,
+            cut_off,
+            b"\x89PNG\r\n\x1a\n" + bytes(40),
+        ):
             refused = self.bring("x.svg", data)
             self.assertEqual((refused.status_code, refused.json()["code"]), (422, "bad-file"), data)
         script = b'<svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script></svg>'

@@ -48,7 +48,10 @@ class Asked(WithCube):
         self.assertGreater(told.statuses[200] + told.statuses[201], 100)
 
     def test_impossible_numbers_are_refused_before_anything_is_made(self) -> None:
-        for step in ({"tool": "bridge", "faces": [0, 3], "twist": 1e30}, {"tool": "delete", "faces": [10**20]}):
+        for step in (
+            {"tool": "bridge", "faces": [0, 3], "twist": 1e30},
+            {"tool": "delete", "faces": [10**20]},
+        ):
             self.assert_in_words(self.cut(1, step), 422, "bad-request")
         body = {"revision": 1, "step": ACROSS, "pick": {"faces": [2**70]}}
         self.assert_in_words(self.post(f"/parts/{self.part.pk}/steps", body), 422, "bad-request")
@@ -65,10 +68,14 @@ class Asked(WithCube):
     def test_where_the_answer_fails_nothing_was_made(self) -> None:
         with mock.patch("workshop.api.parts.PartOut.of", side_effect=ValueError("odd")):
             self.assert_in_words(self.cut(), 500, "fault")
-        self.assertEqual((Step.objects.count(), Snapshot.objects.filter(part=self.part).count()), (0, 1))
+        self.assertEqual(
+            (Step.objects.count(), Snapshot.objects.filter(part=self.part).count()), (0, 1)
+        )
         self.assertEqual(self.cut().status_code, 201)
         with mock.patch("workshop.api.parts.PartOut.of", side_effect=ValueError("odd")):
-            self.assert_in_words(self.post(f"/parts/{self.part.pk}/undo", {"revision": 2}), 500, "fault")
+            self.assert_in_words(
+                self.post(f"/parts/{self.part.pk}/undo", {"revision": 2}), 500, "fault"
+            )
         self.assertEqual((self.read()["revision"], self.read()["can_undo"]), (2, True))
 
     def test_faults_of_the_disk_are_told_apart(self) -> None:
@@ -79,7 +86,9 @@ class Asked(WithCube):
             ("disk I/O error", 507, "no-disk"),
             ("database disk image is malformed", 500, "damaged"),
         ):
-            with mock.patch("workshop.services.make_cut.Step.objects.create", side_effect=OperationalError(said)):
+            with mock.patch(
+                "workshop.services.make_cut.Step.objects.create", side_effect=OperationalError(said)
+            ):
                 self.assert_in_words(self.cut(), status, code)
         with mock.patch("workshop.services.make_cut.apply_step", side_effect=MemoryError):
             self.assert_in_words(self.cut(), 503, "no-memory")
@@ -93,29 +102,56 @@ class Asked(WithCube):
             cursor.execute(f"PRAGMA max_page_count={pages + 2}")
             try:
                 flip = {"tool": "flip", "faces": list(range(9000))}
-                self.assert_in_words(self.post(f"/parts/{part.pk}/steps", {"revision": 1, "step": flip}), 507, "no-space")
+                self.assert_in_words(
+                    self.post(f"/parts/{part.pk}/steps", {"revision": 1, "step": flip}),
+                    507,
+                    "no-space",
+                )
                 self.assertEqual((part_at(part.pk).revision, Step.objects.count()), (1, 0))
                 self.assertEqual(self.client.get(f"/api/parts/{part.pk}").status_code, 200)
             finally:
                 cursor.execute("PRAGMA max_page_count=1073741823")
-        self.assertEqual(self.post(f"/parts/{part.pk}/steps", {"revision": 1, "step": flip}).status_code, 201)
+        self.assertEqual(
+            self.post(f"/parts/{part.pk}/steps", {"revision": 1, "step": flip}).status_code, 201
+        )
 
     def test_what_never_reaches_the_api_is_in_words_too(self) -> None:
         self.assert_in_words(self.client.get("/api/nowhere"), 404, "not-there")
         self.assert_in_words(self.client.get("/assets/nothing.js"), 404, "not-there")
         self.assert_in_words(self.client.put("/api/projects"), 405, "not-possible")
-        self.assert_in_words(self.client.get("/api/projects", headers={"host": "elsewhere.example"}), 400, "bad-request")
+        self.assert_in_words(
+            self.client.get("/api/projects", headers={"host": "elsewhere.example"}),
+            400,
+            "bad-request",
+        )
         strict = Client(enforce_csrf_checks=True)
-        self.assert_in_words(strict.post("/api/projects", "{}", content_type="application/json"), 403, "forbidden")
-        for body in (b"", b"{", b"\xff\xfe", b"[" * 100_000, b'{"name": NaN}', b'{"name": "\\ud800"}'):
-            answer = self.client.generic("POST", "/api/projects", body, content_type="application/json")
+        self.assert_in_words(
+            strict.post("/api/projects", "{}", content_type="application/json"), 403, "forbidden"
+        )
+        for body in (
+            b"",
+            b"{",
+            b"\xff\xfe",
+            b"[" * 100_000,
+            b'{"name": NaN}',
+            b'{"name": "\\ud800"}',
+        ):
+            answer = self.client.generic(
+                "POST", "/api/projects", body, content_type="application/json"
+            )
             self.assertIn(answer.status_code, (400, 422), body[:20])
             self.assertTrue(answer.json()["words"])
         many = b'{"revision": 1, "shown": [' + b"[]," * 2_100_000 + b"[]]}"
-        answer = self.client.generic("POST", f"/api/parts/{self.part.pk}/pick", many, content_type="application/json")
+        answer = self.client.generic(
+            "POST", f"/api/parts/{self.part.pk}/pick", many, content_type="application/json"
+        )
         self.assert_in_words(answer, 413, "too-large")
-        wrong = json.dumps({"revision": 1, "pick": {"by": "flow", "what": "ngons"}, "shown": ["x"] * 300_000})
-        answer = self.client.generic("POST", f"/api/parts/{self.part.pk}/pick", wrong, content_type="application/json")
+        wrong = json.dumps(
+            {"revision": 1, "pick": {"by": "flow", "what": "ngons"}, "shown": ["x"] * 300_000}
+        )
+        answer = self.client.generic(
+            "POST", f"/api/parts/{self.part.pk}/pick", wrong, content_type="application/json"
+        )
         self.assert_in_words(answer, 422, "bad-request")
 
     def test_the_name_of_an_exported_file_can_not_be_forged(self) -> None:
@@ -126,30 +162,47 @@ class Asked(WithCube):
 
     def test_other_peoples_files_that_are_too_much_are_refused_in_words(self) -> None:
         files = {
-            "vast.ply": b"ply\nformat ascii 1.0\nelement vertex 9000000\nproperty float x\nend_header\n" + b"0\n" * 9_000_001,
-            "rings.svg": b'<svg xmlns="http://www.w3.org/2000/svg">' + b'<circle r="1e8"/>' * 5 + b"</svg>",
-            "many.svg": b'<svg xmlns="http://www.w3.org/2000/svg"><path d="M0 0' + b" L1 2 3 4" * 200_000 + b'"/></svg>',
+            "vast.ply": b"ply\nformat ascii 1.0\nelement vertex 9000000\nproperty float x\nend_header\n"
+            + b"0\n" * 9_000_001,
+            "rings.svg": b'<svg xmlns="http://www.w3.org/2000/svg">'
+            + b'<circle r="1e8"/>' * 5
+            + b"</svg>",
+            "many.svg": b'<svg xmlns="http://www.w3.org/2000/svg"><path d="M0 0'
+            + b" L1 2 3 4" * 200_000
+            + b'"/></svg>',
         }
         for name, data in files.items():
             path = "outlines/svg" if name.endswith("svg") else "parts"
-            answer = self.client.post(f"/api/projects/{self.project.pk}/{path}", {"file": SimpleUploadedFile(name, data)})
+            answer = self.client.post(
+                f"/api/projects/{self.project.pk}/{path}", {"file": SimpleUploadedFile(name, data)}
+            )
             self.assert_in_words(answer, 422, "bad-file")
         # Ordinary drawings are larger than they look.
         points = b" ".join(b"%d,%d" % (k, k * k % 977) for k in range(25_000))
         paths = b'<path d="M0 0 L5 5 L7 1 Z"/>' * 2_500
-        for name, body in {"points.svg": b'<polygon points="' + points + b'"/>', "paths.svg": paths}.items():
+        for name, body in {
+            "points.svg": b'<polygon points="' + points + b'"/>',
+            "paths.svg": paths,
+        }.items():
             drawing = b'<svg xmlns="http://www.w3.org/2000/svg">' + body + b"</svg>"
-            answer = self.client.post(f"/api/projects/{self.project.pk}/outlines/svg", {"file": SimpleUploadedFile(name, drawing)})
+            answer = self.client.post(
+                f"/api/projects/{self.project.pk}/outlines/svg",
+                {"file": SimpleUploadedFile(name, drawing)},
+            )
             self.assertEqual(answer.status_code, 201, answer.content[:300])
 
-    def test_a_reading_that_takes_too_long_or_too_much_or_that_nobody_waits_for_is_ended(self) -> None:
+    def test_a_reading_that_takes_too_long_or_too_much_or_that_nobody_waits_for_is_ended(
+        self,
+    ) -> None:
         triangle = b"v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n"
         self.assertEqual(aside.aside(readers.part_of_file, "a.obj", triangle, 1.0)[1], ())
         hurried = mock.patch.multiple(aside, SECONDS=-1.0, GRACE_SECONDS=0.0)
         with hurried, self.assertRaisesRegex(Exception, "more than -1 seconds"):
             aside.aside(readers.part_of_file, "a.obj", triangle * 300_000, 1.0)
         with self.assertRaisesRegex(Exception, "nobody waits"):
-            aside.aside(readers.part_of_file, "a.obj", triangle * 300_000, 1.0, stopped=lambda: True)
+            aside.aside(
+                readers.part_of_file, "a.obj", triangle * 300_000, 1.0, stopped=lambda: True
+            )
         with self.assertRaisesRegex(Exception, "more than"):
             aside.aside(bytearray, 3 << 30)
 
@@ -160,7 +213,10 @@ class AtOnce(TransactionTestCase):
         project = add_project("One")
         part = add_part(project, "Box", box(2, 2, 2, (3, 3, 3)))
         separate = parse_step({"tool": "separate", "faces": [0, 1]})
-        full = mock.patch("workshop.services.make_cut.touch", side_effect=OperationalError("database or disk is full"))
+        full = mock.patch(
+            "workshop.services.make_cut.touch",
+            side_effect=OperationalError("database or disk is full"),
+        )
         with full, self.assertRaises(OperationalError):
             make_cut(part.pk, 1, separate, lambda made: made)
         ring = torus(1.0, 0.3, 12, 8)
@@ -177,16 +233,25 @@ class AtOnce(TransactionTestCase):
 
         def change(body: dict[str, Any]) -> int:
             path = f"/api/drawings/{drawing['id']}"
-            answer = Client().patch(path, json.dumps({"revision": drawing["revision"], **body}), content_type="application/json")
+            answer = Client().patch(
+                path,
+                json.dumps({"revision": drawing["revision"], **body}),
+                content_type="application/json",
+            )
             connection.close()
             return answer.status_code
 
         for _ in range(20):
             with ThreadPoolExecutor(2) as both:
-                self.assertEqual(list(both.map(change, ({"placement": placed}, {"marks": read}))), [200, 200])
+                self.assertEqual(
+                    list(both.map(change, ({"placement": placed}, {"marks": read}))), [200, 200]
+                )
             (drawing,) = Client().get(f"/api/projects/{project.pk}/drawings").json()
             self.assertEqual((drawing["placement"], drawing["marks"]), (placed, read))
-            placed, read = {**placed, "x": placed["x"] + 1}, {**read, "heights": [*read["heights"], 3.0]}
+            placed, read = (
+                {**placed, "x": placed["x"] + 1},
+                {**read, "heights": [*read["heights"], 3.0]},
+            )
         # The same thing changed from two pages: the later one has not seen the earlier.
         self.assertEqual(change({"placement": placed}), 200)
         self.assertEqual(change({"placement": placed}), 409)
@@ -202,7 +267,11 @@ class AtOnce(TransactionTestCase):
             for _ in range(25):
                 revision = make_cut(part.pk, revision, step, lambda made: made.part.revision)
                 path = f"/api/parts/{part.pk}/undo"
-                revision = Client().post(path, json.dumps({"revision": revision}), content_type="application/json").json()["revision"]
+                revision = (
+                    Client()
+                    .post(path, json.dumps({"revision": revision}), content_type="application/json")
+                    .json()["revision"]
+                )
             done.set()
             connection.close()
 

@@ -1,4 +1,5 @@
-"""Nothing made is lost, nothing half made is kept: faults in the middle of a cut, two at once, and memory that runs out."""
+"""Nothing made is lost, nothing half made is kept: faults in the middle of a cut, two at once, and
+memory that runs out."""
 
 from __future__ import annotations
 
@@ -40,8 +41,14 @@ class Faults(TestCase):
 
     def test_a_fault_while_writing_leaves_everything_as_it_was(self) -> None:
         before = mesh_at(self.part.pk, 1)
-        for place in ("workshop.services.make_cut.Snapshot.objects.create", "workshop.services.make_cut.touch"):
-            with mock.patch(place, side_effect=OperationalError("disk full")), self.assertRaises(OperationalError):
+        for place in (
+            "workshop.services.make_cut.Snapshot.objects.create",
+            "workshop.services.make_cut.touch",
+        ):
+            with (
+                mock.patch(place, side_effect=OperationalError("disk full")),
+                self.assertRaises(OperationalError),
+            ):
                 make_cut(self.part.pk, 1, CUT, itself)
             live_meshes.forget_all()
             self.assertEqual((Step.objects.count(), Snapshot.objects.count()), (0, 1))
@@ -65,7 +72,12 @@ class Faults(TestCase):
         states = [mesh_at(self.part.pk, 1)]
         revision = 1
         for k in range(4):
-            step = parse_step({"tool": "slice", "plane": {"point": [0.1 * k, 0.05, 0], "normal": [1, 0.2 * k, 0.3]}})
+            step = parse_step(
+                {
+                    "tool": "slice",
+                    "plane": {"point": [0.1 * k, 0.05, 0], "normal": [1, 0.2 * k, 0.3]},
+                }
+            )
             made = make_cut(self.part.pk, revision, step, itself)
             revision = made.part.revision
             states.append(made.result.mesh)

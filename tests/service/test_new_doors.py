@@ -1,4 +1,5 @@
-"""Every door of planning, measuring and keeping: what it answers to an old revision, to what is not there, to nonsense."""
+"""Every door of planning, measuring and keeping: what it answers to an old revision, to what is not
+there, to nonsense."""
 
 from __future__ import annotations
 
@@ -23,9 +24,19 @@ from workshop.services.projects import add_project
 CUBE = box(2, 2, 2)
 GRID = box(2, 2, 2, (3, 3, 3))
 # The middles of two opposite sides: a tunnel between them is a tunnel.
-MIDDLES = [f for f in range(GRID.face_count) if np.abs(GRID.points[GRID.face(f)].mean(axis=0)[[0, 1]]).max() < 0.1]
+MIDDLES = [
+    f
+    for f in range(GRID.face_count)
+    if np.abs(GRID.points[GRID.face(f)].mean(axis=0)[[0, 1]]).max() < 0.1
+]
 STAR = [[-0.5, -0.5, 4], [0.6, -0.4, 4], [0.1, 0, 4], [0.5, 0.5, 4], [-0.4, 0.6, 4]]
-VIEW = {"eye": [0, 0, 10], "target": [0, 0, 0], "projection": "parallel", "height": 4, "size": [400, 400]}
+VIEW = {
+    "eye": [0, 0, 10],
+    "target": [0, 0, 0],
+    "projection": "parallel",
+    "height": 4,
+    "size": [400, 400],
+}
 PLANE = {"point": [0, 0, 0], "normal": [0, 1, 0]}
 # For each door a body that is answered, but for the revision.
 BODIES: dict[str, dict[str, Any]] = {
@@ -48,60 +59,114 @@ class Doors(WithCube):
             gone = self.post(f"/parts/999/{door}", {"revision": 1, **body})
             self.assertEqual((gone.status_code, gone.json()["code"]), (404, "not-there"), door)
             self.assertEqual(self.post(path, {**body}).status_code, 422, door)
-            self.assertEqual(self.post(path, {"revision": 1}).status_code, 422 if door != "measure" else 200, door)
+            self.assertEqual(
+                self.post(path, {"revision": 1}).status_code,
+                422 if door != "measure" else 200,
+                door,
+            )
 
     def test_nothing_that_only_asks_changes_anything(self) -> None:
         before = (self.export(), self.read())
         for door, body in BODIES.items():
             self.post(f"/parts/{self.part.pk}/{door}", {"revision": 1, **body})
         self.assertEqual((self.export(), self.read()), before)
-        self.assertEqual((Step.objects.count(), Snapshot.objects.filter(part=self.part).count()), (0, 1))
+        self.assertEqual(
+            (Step.objects.count(), Snapshot.objects.filter(part=self.part).count()), (0, 1)
+        )
 
     def test_views_that_are_none_and_pointers_that_are_no_numbers_are_refused_by_name(self) -> None:
         for door in ("aim/loop", "aim/slice"):
             path = f"/parts/{self.part.pk}/{door}"
-            along = self.post(path, {"revision": 1, "view": {**VIEW, "up": [0, 0, 1]}, "pointer": [1, 1]})
+            along = self.post(
+                path, {"revision": 1, "view": {**VIEW, "up": [0, 0, 1]}, "pointer": [1, 1]}
+            )
             self.assertEqual(along.status_code, 422, door)
             self.assertIn("up that is not along the sight", along.json()["words"])
             for wrong in (["a", 1], [1], None, [1e400, 0]):
-                body = json.dumps({"revision": 1, "view": VIEW, "pointer": wrong}).replace("Infinity", "1e999")
+                body = json.dumps({"revision": 1, "view": VIEW, "pointer": wrong}).replace(
+                    "Infinity", "1e999"
+                )
                 answer = self.client.post(f"/api{path}", body, content_type="application/json")
                 self.assertEqual(answer.status_code, 422, (door, wrong))
 
     def test_planning_a_step_that_can_not_be_made_says_why_and_draws_what_it_can(self) -> None:
-        plan = self.post(f"/parts/{self.part.pk}/plan", {"revision": 1, "step": {"tool": "loop", "edge": [0, 70], "at": [0.5]}}).json()
-        self.assertEqual((plan["refusal"]["code"], plan["changes"], plan["chains"]), ("bad-step", False, []))
+        plan = self.post(
+            f"/parts/{self.part.pk}/plan",
+            {"revision": 1, "step": {"tool": "loop", "edge": [0, 70], "at": [0.5]}},
+        ).json()
+        self.assertEqual(
+            (plan["refusal"]["code"], plan["changes"], plan["chains"]), ("bad-step", False, [])
+        )
         far = {"tool": "size", "extent": {"x": 3}, "about": {"vertex": 70}}
-        told = self.post(f"/parts/{self.part.pk}/plan", {"revision": 1, "step": far}).json()["refusal"]
+        told = self.post(f"/parts/{self.part.pk}/plan", {"revision": 1, "step": far}).json()[
+            "refusal"
+        ]
         self.assertIn("there are 8 vertices, got vertex 70", told["words"])
         nonsense = {"tool": "slice", "plane": PLANE, "repeat": {"count": 1, "spacing": 3}}
-        self.assertEqual(self.post(f"/parts/{self.part.pk}/plan", {"revision": 1, "step": nonsense}).status_code, 422)
+        self.assertEqual(
+            self.post(f"/parts/{self.part.pk}/plan", {"revision": 1, "step": nonsense}).status_code,
+            422,
+        )
 
     def test_a_plan_foretells_what_the_step_then_does(self) -> None:
         steps: list[dict[str, Any]] = [
-            {"tool": "slice", "plane": PLANE, "then": "keep", "repeat": {"count": 3, "spacing": 0.2}},
+            {
+                "tool": "slice",
+                "plane": PLANE,
+                "then": "keep",
+                "repeat": {"count": 3, "spacing": 0.2},
+            },
             {"tool": "slice", "plane": PLANE, "then": "discard", "cap": True},
             {"tool": "slice", "plane": PLANE, "then": "part", "gap": [0, 1, 0]},
-            {"tool": "slice", "plane": {"point": [0.1, 0, 0], "normal": [1, 0.2, 0]}, "then": "halve"},
+            {
+                "tool": "slice",
+                "plane": {"point": [0.1, 0, 0], "normal": [1, 0.2, 0]},
+                "then": "halve",
+            },
             {"tool": "loop", "edge": [0, 1], "spread": {"count": 4, "ratio": 1.5}},
             {"tool": "loop", "edge": [0, 1], "at": [0.5], "extra_points": 2},
-            {"tool": "gauge", "axis": "y", "widths": [0.3, 0.4], "tilt": {"about": "z", "degrees": 15}},
-            {"tool": "profile", "axis": "y", "rows": [{"height": 0.5, "diameter": 1.5}, {"height": 1.0}]},
+            {
+                "tool": "gauge",
+                "axis": "y",
+                "widths": [0.3, 0.4],
+                "tilt": {"about": "z", "degrees": 15},
+            },
+            {
+                "tool": "profile",
+                "axis": "y",
+                "rows": [{"height": 0.5, "diameter": 1.5}, {"height": 1.0}],
+            },
             {"tool": "size", "extent": {"x": 3, "z": 1}, "about": "high", "move": [0, 0, 1]},
             {"tool": "extrude", "faces": [0], "distance": 0.5},
             {"tool": "inset", "faces": [0, 1], "distance": 0.1},
             {"tool": "bridge", "faces": MIDDLES},
             {"tool": "round", "vertices": CUBE.face(0).tolist(), "diameter": 1.5},
-            {"tool": "outline", "curves": [{"points": STAR}], "along": {"direction": [0, 0, -1]}, "collar": 0.1, "patch": "Star"},
-            {"tool": "outline", "curves": [{"points": STAR}], "along": {"view": VIEW}, "reach": "through", "tie": "spokes"},
+            {
+                "tool": "outline",
+                "curves": [{"points": STAR}],
+                "along": {"direction": [0, 0, -1]},
+                "collar": 0.1,
+                "patch": "Star",
+            },
+            {
+                "tool": "outline",
+                "curves": [{"points": STAR}],
+                "along": {"view": VIEW},
+                "reach": "through",
+                "tie": "spokes",
+            },
         ]
         for step in steps:
-            part = add_part(self.project, "Again", GRID if step["tool"] == "bridge" else box(2, 2, 2))
+            part = add_part(
+                self.project, "Again", GRID if step["tool"] == "bridge" else box(2, 2, 2)
+            )
             planned = self.post(f"/parts/{part.pk}/plan", {"revision": 1, "step": step}).json()
             self.assertIsNone(planned["refusal"], step)
             made = self.post(f"/parts/{part.pk}/steps", {"revision": 1, "step": step}).json()
             self.assertEqual(planned["after"], made["part"]["flow"], step)
-            self.assertEqual([n["code"] for n in planned["notes"]], [n["code"] for n in made["notes"]], step)
+            self.assertEqual(
+                [n["code"] for n in planned["notes"]], [n["code"] for n in made["notes"]], step
+            )
             if step["tool"] in ("loop", "gauge", "profile") or step.get("then") == "keep":
                 self.assertEqual(planned["new_vertices"], made["part"]["vertices"] - 8, step)
                 self.assertEqual(planned["new_edges"], made["part"]["edges"] - 12, step)
@@ -119,25 +184,43 @@ class Doors(WithCube):
         other = add_project("Gone")
         self.client.delete(f"/api/projects/{other.pk}")
         for path in ("gauge-lists", "drawings"):
-            self.assertEqual(self.client.get(f"/api/projects/{other.pk}/{path}").status_code, 404, path)
-        drawn = self.client.post(f"/api/projects/{other.pk}/drawings", {"file": SimpleUploadedFile("x.png", picture())})
+            self.assertEqual(
+                self.client.get(f"/api/projects/{other.pk}/{path}").status_code, 404, path
+            )
+        drawn = self.client.post(
+            f"/api/projects/{other.pk}/drawings", {"file": SimpleUploadedFile("x.png", picture())}
+        )
         self.assertEqual(drawn.status_code, 404)
-        kept = self.post(f"/projects/{self.project.pk}/gauge-lists", {"name": "", "params": {"tool": "gauge", "widths": [1]}})
+        kept = self.post(
+            f"/projects/{self.project.pk}/gauge-lists",
+            {"name": "", "params": {"tool": "gauge", "widths": [1]}},
+        )
         self.assertEqual(kept.status_code, 422)
         shape = {"shape": {"shape": "box", "width": -1}}
         self.assertEqual(self.post(f"/projects/{self.project.pk}/shapes", shape).status_code, 422)
-        self.assertEqual(self.post(f"/projects/{other.pk}/shapes", {"shape": {"shape": "box"}}).status_code, 404)
+        self.assertEqual(
+            self.post(f"/projects/{other.pk}/shapes", {"shape": {"shape": "box"}}).status_code, 404
+        )
 
 
 class AnyStep(PropertyCase):
-    @settings(max_examples=30, deadline=None)
+    @settings(max_examples=30)
     @given(
         st.lists(
             st.sampled_from(
                 [
                     {"tool": "slice", "plane": {"point": [0.1, 0.2, 0.3], "normal": [1, 2, 3]}},
-                    {"tool": "slice", "plane": {"point": [0.1, 0.2, 0.3], "normal": [3, -1, 1]}, "then": "discard", "cap": True},
-                    {"tool": "slice", "plane": {"point": [0, 0.1, 0], "normal": [0, 1, 0.1]}, "then": "halve"},
+                    {
+                        "tool": "slice",
+                        "plane": {"point": [0.1, 0.2, 0.3], "normal": [3, -1, 1]},
+                        "then": "discard",
+                        "cap": True,
+                    },
+                    {
+                        "tool": "slice",
+                        "plane": {"point": [0, 0.1, 0], "normal": [0, 1, 0.1]},
+                        "then": "halve",
+                    },
                     {"tool": "gauge", "axis": "x", "widths": [0.21, 0.34]},
                     {"tool": "size", "extent": {"y": 1.7}},
                     {"tool": "loop", "edge": [0, 1], "at": [0.37]},
@@ -155,8 +238,14 @@ class AnyStep(PropertyCase):
         part = add_part(add_project("Walk"), "Walked", box(2, 2, 2, (3, 3, 3)))
         revision = 1
         for step in walk:
-            path, body = (f"/api/parts/{part.pk}/{step}", {}) if isinstance(step, str) else (f"/api/parts/{part.pk}/steps", {"step": step})
-            answer = self.client.post(path, json.dumps({"revision": revision, **body}), content_type="application/json")
+            path, body = (
+                (f"/api/parts/{part.pk}/{step}", {})
+                if isinstance(step, str)
+                else (f"/api/parts/{part.pk}/steps", {"step": step})
+            )
+            answer = self.client.post(
+                path, json.dumps({"revision": revision, **body}), content_type="application/json"
+            )
             # A step that can't be made, or nothing to undo, leaves the part at its revision.
             self.assertIn(answer.status_code, (200, 201, 409, 422))
             revision = self.client.get(f"/api/parts/{part.pk}").json()["revision"]

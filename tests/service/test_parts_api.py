@@ -1,4 +1,5 @@
-"""The API as a client meets it: import, cut, undo, redo, export, refusals, and what survives a restart."""
+"""The API as a client meets it: import, cut, undo, redo, export, refusals, and what survives a
+restart."""
 
 from __future__ import annotations
 
@@ -20,7 +21,10 @@ from workshop.services.sample import add_sample
 
 CUBE = box(2, 2, 2)
 A, B, C, D = CUBE.face(1).tolist()
-ACROSS = {"tool": "knife", "lines": [{"points": [{"edge": [A, B], "t": 0.25}, {"edge": [D, C], "t": 0.25}]}]}
+ACROSS = {
+    "tool": "knife",
+    "lines": [{"points": [{"edge": [A, B], "t": 0.25}, {"edge": [D, C], "t": 0.25}]}],
+}
 
 
 class WithCube(TestCase):
@@ -30,7 +34,9 @@ class WithCube(TestCase):
         self.part = add_part(self.project, "Cube", CUBE)
 
     def post(self, path: str, body: dict[str, Any] | None = None) -> Any:
-        return self.client.post(f"/api{path}", json.dumps(body or {}), content_type="application/json")
+        return self.client.post(
+            f"/api{path}", json.dumps(body or {}), content_type="application/json"
+        )
 
     def cut(self, revision: int = 1, step: dict[str, Any] = ACROSS) -> Any:
         return self.post(f"/parts/{self.part.pk}/steps", {"revision": revision, "step": step})
@@ -56,7 +62,9 @@ class Cutting(WithCube):
         after = self.export()
         forget_all()  # as a restart would
         undone = self.post(f"/parts/{self.part.pk}/undo", {"revision": 2}).json()
-        self.assertEqual((undone["revision"], undone["can_undo"], undone["can_redo"]), (3, False, True))
+        self.assertEqual(
+            (undone["revision"], undone["can_undo"], undone["can_redo"]), (3, False, True)
+        )
         self.assertEqual(self.export(), original)
         forget_all()
         self.post(f"/parts/{self.part.pk}/redo", {"revision": 3})
@@ -70,13 +78,21 @@ class Cutting(WithCube):
         self.post(f"/parts/{self.part.pk}/undo", {"revision": 2})
         other = {"tool": "knife", "lines": [{"points": [{"vertex": A}, {"vertex": C}]}]}
         self.assertEqual(self.cut(3, other).status_code, 201)
-        self.assertEqual((Step.objects.count(), Snapshot.objects.filter(part=self.part).count()), (1, 2))
+        self.assertEqual(
+            (Step.objects.count(), Snapshot.objects.filter(part=self.part).count()), (1, 2)
+        )
         self.assertFalse(self.read()["can_redo"])
 
     def test_a_stale_write_is_refused_and_changes_nothing(self) -> None:
         self.cut()
         before = self.export()
-        answers = [self.cut(1), *(self.post(f"/parts/{self.part.pk}/{way}", {"revision": 1}) for way in ("undo", "redo"))]
+        answers = [
+            self.cut(1),
+            *(
+                self.post(f"/parts/{self.part.pk}/{way}", {"revision": 1})
+                for way in ("undo", "redo")
+            ),
+        ]
         self.assertEqual([(a.status_code, a.json()["code"]) for a in answers], [(409, "stale")] * 3)
         self.assertEqual((self.export(), self.read()["revision"]), (before, 2))
 
@@ -98,7 +114,9 @@ class Cutting(WithCube):
     def test_a_plan_says_what_a_cut_would_do_and_does_nothing(self) -> None:
         plan = self.post(f"/parts/{self.part.pk}/plan", {"revision": 1, "step": ACROSS}).json()
         self.assertEqual((plan["new_vertices"], plan["new_edges"], plan["refusal"]), (2, 3, None))
-        self.assertEqual((plan["before"]["quads"], plan["after"]["quads"], plan["after"]["ngons"]), (6, 5, 2))
+        self.assertEqual(
+            (plan["before"]["quads"], plan["after"]["quads"], plan["after"]["ngons"]), (6, 5, 2)
+        )
         self.assertEqual([p["share"] for p in plan["extra"]["lines"][0]], [0.25, 0.25])
         self.assertEqual(plan["extra"]["lines"][0][1]["length"], 2.0)
         self.assertEqual(len(plan["ticks"]), 2)
@@ -106,8 +124,16 @@ class Cutting(WithCube):
 
     def test_an_impossible_plan_says_why(self) -> None:
         alone = {"tool": "knife", "lines": [{"points": [{"screen": [1, 1]}, {"screen": [2, 1]}]}]}
-        view = {"eye": [0, 0, 9], "target": [0, 0, 0], "projection": "parallel", "height": 8, "size": [800, 800]}
-        plan = self.post(f"/parts/{self.part.pk}/plan", {"revision": 1, "step": {**alone, "view": view}}).json()
+        view = {
+            "eye": [0, 0, 9],
+            "target": [0, 0, 0],
+            "projection": "parallel",
+            "height": 8,
+            "size": [800, 800],
+        }
+        plan = self.post(
+            f"/parts/{self.part.pk}/plan", {"revision": 1, "step": {**alone, "view": view}}
+        ).json()
         self.assertEqual(plan["refusal"]["code"], "no-surface-between")
         self.assertEqual(plan["before"], plan["after"])
         self.assertEqual(self.cut(1, {**alone, "view": view}).status_code, 422)
@@ -117,7 +143,9 @@ class Cutting(WithCube):
         self.assertEqual((self.cut().status_code, self.cut().json()["code"]), (404, "not-there"))
         self.post(f"/parts/{self.part.pk}/restore")
         self.client.delete(f"/api/projects/{self.project.pk}")
-        self.assertEqual((self.client.get("/api/projects").json(), self.cut().status_code), ([], 404))
+        self.assertEqual(
+            (self.client.get("/api/projects").json(), self.cut().status_code), ([], 404)
+        )
         self.post(f"/projects/{self.project.pk}/restore")
         self.assertEqual(self.cut().status_code, 201)
 
@@ -132,7 +160,9 @@ class Cutting(WithCube):
 
 class Files(WithCube):
     def upload(self, name: str, data: bytes) -> Any:
-        return self.client.post(f"/api/projects/{self.project.pk}/parts", {"file": SimpleUploadedFile(name, data)})
+        return self.client.post(
+            f"/api/projects/{self.project.pk}/parts", {"file": SimpleUploadedFile(name, data)}
+        )
 
     def test_an_imported_part_keeps_its_ngons_and_exports_to_the_same_file(self) -> None:
         data = write_part("x.obj", deck_plate())
@@ -159,7 +189,9 @@ class Files(WithCube):
 
     def test_a_mesh_reaches_the_browser_as_arrays(self) -> None:
         answer = self.client.get(f"/api/meshes/{self.read()['snapshot']}")
-        again = self.client.get(f"/api/meshes/{self.read()['snapshot']}", headers={"if-none-match": answer["ETag"]})
+        again = self.client.get(
+            f"/api/meshes/{self.read()['snapshot']}", headers={"if-none-match": answer["ETag"]}
+        )
         self.assertEqual((again.status_code, again.content), (304, b""))
         header = np.frombuffer(answer.content, "<u4", 8)
         self.assertEqual(header[1:5].tolist(), [8, 12, 12, 6])
@@ -172,15 +204,26 @@ class Files(WithCube):
 class Doors(TestCase):
     def test_a_request_that_changes_something_needs_the_token_of_the_page(self) -> None:
         stranger = Client(enforce_csrf_checks=True)
-        answer = stranger.post("/api/projects", json.dumps({"name": "x"}), content_type="application/json")
+        answer = stranger.post(
+            "/api/projects", json.dumps({"name": "x"}), content_type="application/json"
+        )
         self.assertEqual((answer.status_code, Project.objects.count()), (403, 0))
 
     def test_another_host_name_is_refused(self) -> None:
-        self.assertEqual(self.client.get("/api/projects", headers={"host": "elsewhere.test"}).status_code, 400)
+        self.assertEqual(
+            self.client.get("/api/projects", headers={"host": "elsewhere.test"}).status_code, 400
+        )
 
     def test_the_sample_is_added_once_and_not_to_a_workshop_in_use(self) -> None:
-        self.assertEqual([p.name for p in add_sample().parts.all()], ["Lantern housing", "Deck plate", "Float hull"])  # type: ignore[union-attr]
+        self.assertEqual(
+            [p.name for p in add_sample().parts.all()],
+            ["Lantern housing", "Deck plate", "Float hull"],
+        )  # type: ignore[union-attr]
         self.assertIsNone(add_sample())
         for part in Part.objects.all():
-            mesh, notes = read_part("x.obj", self.client.get(f"/api/parts/{part.pk}/export.obj").content)
-            self.assertEqual((notes, mesh.edges.border.any(), len(mesh.edges.crowded)), ((), False, 0))
+            mesh, notes = read_part(
+                "x.obj", self.client.get(f"/api/parts/{part.pk}/export.obj").content
+            )
+            self.assertEqual(
+                (notes, mesh.edges.border.any(), len(mesh.edges.crowded)), ((), False, 0)
+            )

@@ -15,18 +15,31 @@ from cutcore.shapes.sheet import sheet
 from cutcore.shapes.torus import torus
 from workshop.mesh_payload import BORDER, CROWDED, HARD, mesh_payload
 
-TOP = {"eye": [0, 10, 0], "target": [0, 0, 0], "up": [0, 0, -1], "projection": "parallel", "height": 8, "size": [800, 800]}
+TOP = {
+    "eye": [0, 10, 0],
+    "target": [0, 0, 0],
+    "up": [0, 0, -1],
+    "projection": "parallel",
+    "height": 8,
+    "size": [800, 800],
+}
 
 
 def planned(mesh: Mesh, *lines: list[dict[str, Any]], **more: Any) -> Any:
-    return parse_step({"tool": "knife", "lines": [{"points": points} for points in lines], "view": TOP, **more})
+    return parse_step(
+        {"tool": "knife", "lines": [{"points": points} for points in lines], "view": TOP, **more}
+    )
 
 
 class Chains(SimpleTestCase):
     def check(self, trace: Any) -> list[Any]:
         """Every span is drawn once, by a run of its own line and side."""
         chains = chains_of(trace)
-        drawn = sorted((min(a, b), max(a, b)) for c in chains for a, b in zip(c.anchors[:-1].tolist(), c.anchors[1:].tolist(), strict=True))
+        drawn = sorted(
+            (min(a, b), max(a, b))
+            for c in chains
+            for a, b in zip(c.anchors[:-1].tolist(), c.anchors[1:].tolist(), strict=True)
+        )
         self.assertEqual(drawn, sorted({(min(a, b), max(a, b)) for a, b in trace.ends.tolist()}))
         return chains
 
@@ -53,13 +66,23 @@ class Chains(SimpleTestCase):
 
     def test_lengths_add_up_by_line_and_stretch(self) -> None:
         grid = sheet(4, 4, 4, 4)
-        lines = [{"face": 5, "at": [-0.5, 0, 0.5]}, {"face": 5, "at": [-0.2, 0, 0.5]}, {"face": 5, "at": [-0.2, 0, 0.9]}]
+        lines = [
+            {"face": 5, "at": [-0.5, 0, 0.5]},
+            {"face": 5, "at": [-0.2, 0, 0.5]},
+            {"face": 5, "at": [-0.2, 0, 0.9]},
+        ]
         lengths = trace_step(grid, planned(grid, lines)).stretch_lengths()
         self.assertEqual({k: round(v, 9) for k, v in lengths.items()}, {(0, 0): 0.3, (0, 1): 0.4})
 
     def test_points_are_told_by_what_they_sit_on(self) -> None:
         grid = sheet(4, 4, 4, 4)
-        points = [{"vertex": 3}, {"edge": [8, 7], "t": 0.25}, {"edge": [7, 12], "t": 0.5}, {"screen": [10, 10]}, {"vertex": 99}]
+        points = [
+            {"vertex": 3},
+            {"edge": [8, 7], "t": 0.25},
+            {"edge": [7, 12], "t": 0.5},
+            {"screen": [10, 10]},
+            {"vertex": 99},
+        ]
         extra: Any = plan_of(grid, planned(grid, points)).extra
         (told,) = extra.lines
         self.assertEqual([p.kind for p in told], ["vertex", "edge", "half", "off", "off"])
@@ -69,8 +92,21 @@ class Chains(SimpleTestCase):
 
 class Payload(SimpleTestCase):
     def test_edges_are_flagged_as_border_hard_or_crowded(self) -> None:
-        points = [[0, 0, 0], [0, 1, 0], [1, 0, 0], [1, 1, 0], [-1, 0, 0], [-1, 1, 0], [0, 0, 1], [0, 1, 1]]
-        fan = EngineMesh.of(np.array(points, float), [[0, 2, 3, 1], [4, 0, 1, 5], [0, 6, 7, 1]], hard=np.array([[2, 3]]))
+        points = [
+            [0, 0, 0],
+            [0, 1, 0],
+            [1, 0, 0],
+            [1, 1, 0],
+            [-1, 0, 0],
+            [-1, 1, 0],
+            [0, 0, 1],
+            [0, 1, 1],
+        ]
+        fan = EngineMesh.of(
+            np.array(points, float),
+            [[0, 2, 3, 1], [4, 0, 1, 5], [0, 6, 7, 1]],
+            hard=np.array([[2, 3]]),
+        )
         data = mesh_payload(fan)
         flags = np.frombuffer(data, np.uint8)[-len(fan.edges) :]
         named = {tuple(e): int(f) for e, f in zip(fan.edges.ends.tolist(), flags, strict=True)}

@@ -1,4 +1,5 @@
-"""Aiming and picking over the API: locks, lengths, mirrors, limits, hidden faces, and answers that read back as steps."""
+"""Aiming and picking over the API: locks, lengths, mirrors, limits, hidden faces, and answers that
+read back as steps."""
 
 from __future__ import annotations
 
@@ -8,7 +9,14 @@ from cutcore.shapes.box import box
 from tests.service.test_parts_api import WithCube
 from workshop.services.parts import add_part
 
-TOP = {"eye": [0, 10, 0], "target": [0, 0, 0], "up": [0, 0, -1], "projection": "parallel", "height": 4, "size": [400, 400]}
+TOP = {
+    "eye": [0, 10, 0],
+    "target": [0, 0, 0],
+    "up": [0, 0, -1],
+    "projection": "parallel",
+    "height": 4,
+    "size": [400, 400],
+}
 
 
 class Aiming(WithCube):
@@ -64,7 +72,9 @@ class Aiming(WithCube):
         self.assertEqual((face["kind"], len(face["elements"])), ("faces", 1))
         grown = pick(by="grow", kind="faces", elements=face["elements"]).json()
         self.assertGreater(len(grown["elements"]), 4)
-        self.assertEqual(len(pick(by="border", kind="faces", elements=face["elements"]).json()["elements"]), 4)
+        self.assertEqual(
+            len(pick(by="border", kind="faces", elements=face["elements"]).json()["elements"]), 4
+        )
         self.assertEqual(len(pick(by="flow", what="poles").json()["elements"]), 8)
         self.assertEqual(pick(by="loop", elements=[9999]).status_code, 404)
         self.assertEqual(pick(by="guess", elements=[1]).status_code, 422)
@@ -72,7 +82,11 @@ class Aiming(WithCube):
     def test_a_made_cut_says_what_has_become_of_the_pick(self) -> None:
         step = {"tool": "slice", "line": {"from": [100, 130], "to": [300, 160]}, "view": TOP}
         mesh = box(2, 2, 2, (2, 2, 2))
-        body = {"revision": 1, "step": step, "pick": {"faces": list(range(mesh.face_count)), "vertices": [3], "edges": []}}
+        body = {
+            "revision": 1,
+            "step": step,
+            "pick": {"faces": list(range(mesh.face_count)), "vertices": [3], "edges": []},
+        }
         made = self.post(f"/parts/{self.part.pk}/steps", body).json()
         self.assertEqual(len(made["carried"]["faces"]), made["part"]["faces"])
         self.assertEqual(made["carried"]["vertices"], [3])

@@ -1,4 +1,5 @@
-"""Projects and the doors round them: listing, renaming, deleting, pages, and what the seams promise."""
+"""Projects and the doors round them: listing, renaming, deleting, pages, and what the seams
+promise."""
 
 from __future__ import annotations
 
@@ -33,16 +34,23 @@ class Projects(TestCase):
     def call(self, method: str, path: str, body: dict[str, Any] | None = None) -> Any:
         if method == "get":
             return self.client.get(f"/api{path}")
-        return getattr(self.client, method)(f"/api{path}", json.dumps(body or {}), content_type="application/json")
+        return getattr(self.client, method)(
+            f"/api{path}", json.dumps(body or {}), content_type="application/json"
+        )
 
     def test_the_last_changed_project_comes_first(self) -> None:
         first, second = add_project("First"), add_project("Second")
-        self.assertEqual([p["name"] for p in self.client.get("/api/projects").json()], ["Second", "First"])
+        self.assertEqual(
+            [p["name"] for p in self.client.get("/api/projects").json()], ["Second", "First"]
+        )
         add_part(first, "Cube", box(1, 1, 1))
         listed = self.client.get("/api/projects").json()
         self.assertEqual([p["name"] for p in listed], ["First", "Second"])
         self.assertEqual([part["name"] for part in listed[0]["parts"]], ["Cube"])
-        self.assertEqual(self.call("patch", f"/projects/{second.pk}", {"name": " Third "}).json()["name"], "Third")
+        self.assertEqual(
+            self.call("patch", f"/projects/{second.pk}", {"name": " Third "}).json()["name"],
+            "Third",
+        )
 
     def test_names_are_asked_for_and_bounded(self) -> None:
         for name, status in (("", 422), ("x" * 121, 422), ("x" * 120, 201)):
@@ -71,7 +79,10 @@ class Projects(TestCase):
             with self.subTest(path):
                 answer = self.call(method, path, body)
                 self.assertEqual(answer.status_code, 404)
-                self.assertEqual((answer.json()["code"], set(answer.json())), ("not-there", {"code", "words", "elements"}))
+                self.assertEqual(
+                    (answer.json()["code"], set(answer.json())),
+                    ("not-there", {"code", "words", "elements"}),
+                )
         self.assertEqual(self.call("get", f"/parts/{part.pk}/export.doc").status_code, 422)
 
     def test_parts_are_renamed_exported_in_every_format_and_kept_in_order(self) -> None:
@@ -80,10 +91,17 @@ class Projects(TestCase):
             add_part(project, name, box(1, 1, 1))
         part = Part.objects.first()
         assert part is not None
-        self.assertEqual(self.call("patch", f"/parts/{part.pk}", {"name": "Ä lid"}).json()["name"], "Ä lid")
+        self.assertEqual(
+            self.call("patch", f"/parts/{part.pk}", {"name": "Ä lid"}).json()["name"], "Ä lid"
+        )
         names = [p["name"] for p in self.client.get(f"/api/projects/{project.pk}").json()["parts"]]
         self.assertEqual(names, ["Ä lid", "A", "C"])
-        for ending, start in (("obj", b"v "), ("ply", b"ply"), ("stl", b"Wertome"), ("glb", b"glTF")):
+        for ending, start in (
+            ("obj", b"v "),
+            ("ply", b"ply"),
+            ("stl", b"Wertome"),
+            ("glb", b"glTF"),
+        ):
             answer = self.client.get(f"/api/parts/{part.pk}/export.{ending}")
             self.assertTrue(answer.content.startswith(start), ending)
             self.assertIn(f'filename="a-lid.{ending}"', answer["Content-Disposition"])
@@ -99,7 +117,11 @@ class Projects(TestCase):
 
     def test_a_separated_piece_becomes_a_part_of_the_project(self) -> None:
         part = add_part(add_project("One"), "Cube", box(1, 1, 1))
-        self.call("post", f"/parts/{part.pk}/steps", {"revision": 1, "step": {"tool": "separate", "faces": [0, 1]}})
+        self.call(
+            "post",
+            f"/parts/{part.pk}/steps",
+            {"revision": 1, "step": {"tool": "separate", "faces": [0, 1]}},
+        )
         parts = self.client.get("/api/projects").json()[0]["parts"]
         self.assertEqual([p["name"] for p in parts], ["Cube", "Cube, taken off"])
         self.assertEqual(self.client.get(f"/api/parts/{parts[1]['id']}").json()["faces"], 2)
@@ -115,29 +137,51 @@ class Projects(TestCase):
 
     def test_the_database_writes_ahead_and_to_the_disk(self) -> None:
         with connection.cursor() as cursor:
-            settings = [cursor.execute(f"PRAGMA {name}").fetchone()[0] for name in ("journal_mode", "synchronous", "foreign_keys")]
+            settings = [
+                cursor.execute(f"PRAGMA {name}").fetchone()[0]
+                for name in ("journal_mode", "synchronous", "foreign_keys")
+            ]
         self.assertEqual(settings, ["wal", 2, 1])
 
 
 class Seams(SimpleTestCase):
     def test_every_refusal_has_a_status_and_a_code_of_its_own(self) -> None:
-        for module, root in ((engine_errors, engine_errors.CutError), (workshop_errors, workshop_errors.WorkshopError)):
-            kinds = [kind for kind in vars(module).values() if isinstance(kind, type) and issubclass(kind, root) and kind is not root]
+        for module, root in (
+            (engine_errors, engine_errors.CutError),
+            (workshop_errors, workshop_errors.WorkshopError),
+        ):
+            kinds = [
+                kind
+                for kind in vars(module).values()
+                if isinstance(kind, type) and issubclass(kind, root) and kind is not root
+            ]
             self.assertEqual(len({kind.code for kind in kinds}), len(kinds))
             for kind in kinds:
                 self.assertTrue(any(issubclass(kind, known) for known in STATUS), kind.__name__)
 
     def test_every_tool_is_in_the_steps_schema_and_in_the_api(self) -> None:
-        tools = {kind.model_fields["tool"].default for union in (CuttingStep, ReshapingStep) for kind in union.__args__}  # type: ignore[attr-defined]
+        tools = {
+            kind.model_fields["tool"].default
+            for union in (CuttingStep, ReshapingStep)
+            for kind in union.__args__
+        }  # type: ignore[attr-defined]
         self.assertEqual(len(tools), 17)
-        self.assertEqual(set(steps_schema()["properties"]["steps"]["items"]["discriminator"]["mapping"]), tools)
+        self.assertEqual(
+            set(steps_schema()["properties"]["steps"]["items"]["discriminator"]["mapping"]), tools
+        )
         described = json.dumps(api.get_openapi_schema())
         for tool in tools:
             self.assertIn(f'"const": "{tool}"', described)
 
     def test_generated_files_are_up_to_date(self) -> None:
-        self.assertEqual(json.loads((ROOT / "docs/steps.schema.json").read_text()), json.loads(json.dumps(steps_schema())))
-        self.assertEqual(json.loads((ROOT / "api/openapi.json").read_text()), json.loads(json.dumps(api.get_openapi_schema())))
+        self.assertEqual(
+            json.loads((ROOT / "docs/steps.schema.json").read_text()),
+            json.loads(json.dumps(steps_schema())),
+        )
+        self.assertEqual(
+            json.loads((ROOT / "api/openapi.json").read_text()),
+            json.loads(json.dumps(api.get_openapi_schema())),
+        )
 
 
 class Units(TestCase):
@@ -145,8 +189,12 @@ class Units(TestCase):
         forget_all()
         project = add_project("Units")
         path = f"/api/projects/{project.pk}"
-        changed = self.client.patch(path, json.dumps({"unit": "cm"}), content_type="application/json").json()
-        self.assertEqual((changed["unit"], changed["file_unit"], changed["name"]), ("cm", "mm", "Units"))
+        changed = self.client.patch(
+            path, json.dumps({"unit": "cm"}), content_type="application/json"
+        ).json()
+        self.assertEqual(
+            (changed["unit"], changed["file_unit"], changed["name"]), ("cm", "mm", "Units")
+        )
 
         def bring(unit: str) -> Any:
             file = SimpleUploadedFile("block.obj", write_part("x.obj", box(2, 2, 2)))
@@ -158,6 +206,17 @@ class Units(TestCase):
         self.assertAlmostEqual(part["high"][0], 2.54)
         self.assertEqual(self.client.get(path).json()["file_unit"], "in")
         as_it_is = bring("").json()
-        self.assertEqual((as_it_is["notes"], self.client.get(f"/api/parts/{as_it_is['part']['id']}").json()["high"][0]), ([], 1.0))
+        self.assertEqual(
+            (
+                as_it_is["notes"],
+                self.client.get(f"/api/parts/{as_it_is['part']['id']}").json()["high"][0],
+            ),
+            ([], 1.0),
+        )
         self.assertEqual(bring("?unit=ell").status_code, 422)
-        self.assertEqual(self.client.patch(path, json.dumps({"unit": "ell"}), content_type="application/json").status_code, 422)
+        self.assertEqual(
+            self.client.patch(
+                path, json.dumps({"unit": "ell"}), content_type="application/json"
+            ).status_code,
+            422,
+        )

@@ -1,4 +1,5 @@
-"""Starting and stopping: one line and a way out where it can't start, nothing lost where it is stopped."""
+"""Starting and stopping: one line and a way out where it can't start, nothing lost where it is
+stopped."""
 
 from __future__ import annotations
 
@@ -18,6 +19,7 @@ from typing import Any
 
 from django.test import SimpleTestCase
 
+from tests.campaign import SECONDS, limited
 from tests.server_process import ROOT, Server, free_port
 from wertome.data_folder import CannotStart, check_database, data_folder, secret_key
 from workshop.server import port_of
@@ -33,8 +35,20 @@ class CannotBegin(SimpleTestCase):
 
     def refuse(self, words: str, **environment: str) -> None:
         """Start the server; it must end at once with one line that has these words."""
-        settings = {**os.environ, "WERTOME_DATA": str(self.folder), "PORT": str(free_port()), **environment}
-        ended = subprocess.run([sys.executable, "manage.py", "serve"], cwd=ROOT, env=settings, capture_output=True, text=True, timeout=60)
+        settings = {
+            **os.environ,
+            "WERTOME_DATA": str(self.folder),
+            "PORT": str(free_port()),
+            **environment,
+        }
+        ended = subprocess.run(
+            [sys.executable, "manage.py", "serve"],
+            cwd=ROOT,
+            env=settings,
+            capture_output=True,
+            text=True,
+            timeout=60,
+        )
         self.assertEqual((ended.returncode, ended.stdout), (1, ""))
         self.assertEqual(len(ended.stderr.splitlines()), 1, ended.stderr)
         self.assertTrue(ended.stderr.startswith("wertome: "), ended.stderr)
@@ -57,7 +71,9 @@ class CannotBegin(SimpleTestCase):
         Server(str(self.folder)).stop()
         file = self.folder / "wertome.sqlite3"
         with closing(sqlite3.connect(file)) as database:
-            database.execute("insert into django_migrations (app, name, applied) values ('workshop', '9001_from_tomorrow', '2030-01-01')")
+            database.execute(
+                "insert into django_migrations (app, name, applied) values ('workshop', '9001_from_tomorrow', '2030-01-01')"
+            )
             database.commit()
             database.execute("pragma wal_checkpoint(truncate)")
         before = file.read_bytes()
@@ -69,7 +85,14 @@ class CannotBegin(SimpleTestCase):
         limited = "import resource, sys; resource.setrlimit(resource.RLIMIT_FSIZE, (20000, 20000)); sys.argv = ['manage.py', 'serve']; "
         run = "import runpy; runpy.run_path('manage.py', run_name='__main__')"
         settings = {**os.environ, "WERTOME_DATA": str(self.folder), "PORT": str(free_port())}
-        ended = subprocess.run([sys.executable, "-c", limited + run], cwd=ROOT, env=settings, capture_output=True, text=True, timeout=60)
+        ended = subprocess.run(
+            [sys.executable, "-c", limited + run],
+            cwd=ROOT,
+            env=settings,
+            capture_output=True,
+            text=True,
+            timeout=60,
+        )
         self.assertEqual((ended.returncode, len(ended.stderr.splitlines())), (1, 1), ended.stderr)
         self.assertIn("can't be brought up to date", ended.stderr)
 
@@ -81,7 +104,11 @@ class CannotBegin(SimpleTestCase):
         self.assertEqual(port_of("8600"), 8600)
         file = self.folder / "file"
         file.write_text("x")
-        for place, words in ((file, "is a file"), (file / "below", "can't be made"), (Path("/proc/nothing/here"), "can't be made")):
+        for place, words in (
+            (file, "is a file"),
+            (file / "below", "can't be made"),
+            (Path("/proc/nothing/here"), "can't be made"),
+        ):
             with self.assertRaisesRegex(CannotStart, words):
                 data_folder(place)
         self.assertEqual(data_folder(self.folder / "a" / "b"), self.folder / "a" / "b")
@@ -112,7 +139,11 @@ class Running(SimpleTestCase):
         self.server.ask(f"/parts/{part}")
         step = {"tool": "gauge", "axis": "y", "widths": [0.1] * 3}
         answers: list[Any] = []
-        asking = threading.Thread(target=lambda: answers.append(self.server.ask(f"/parts/{part}/steps", {"revision": 1, "step": step})))
+        asking = threading.Thread(
+            target=lambda: answers.append(
+                self.server.ask(f"/parts/{part}/steps", {"revision": 1, "step": step})
+            )
+        )
         asking.start()
         time.sleep(0.15)
         self.assertEqual(self.server.stop(), 0)
@@ -130,10 +161,12 @@ class Running(SimpleTestCase):
         idle = [socket.create_connection(("127.0.0.1", self.server.port)) for _ in range(150)]
         try:
             for one in idle[:50]:
-                one.sendall(b"POST /api/projects HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Length: 1000\r\n\r\n{")
-            begun = time.monotonic()
-            self.assertEqual(self.server.ask("/projects")[0]["name"], "Skerry Light")
-            self.assertLess(time.monotonic() - begun, 2.0)
+                one.sendall(
+                    b"POST /api/projects HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Length: 1000\r\n\r\n{"
+                )
+            # Answered while the idle ones still hold their lines.
+            with limited(SECONDS):
+                self.assertEqual(self.server.ask("/projects")[0]["name"], "Skerry Light")
         finally:
             for one in idle:
                 one.close()
@@ -149,7 +182,9 @@ class Running(SimpleTestCase):
             head, _, body = answer.partition(b"\r\n\r\n")
             return head.split(b"\r\n")[0], json.loads(body)
 
-        vast = said(b"POST /api/projects HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Length: 9000000000\r\n\r\n")
+        vast = said(
+            b"POST /api/projects HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Length: 9000000000\r\n\r\n"
+        )
         self.assertEqual((vast[0].split()[1], vast[1]["code"]), (b"413", "too-large"))
         broken = said(b"GET /api/pro jects HTTP/1.1 x\r\nHost: 127.0.0.1\r\n\r\n")
         self.assertEqual((broken[0].split()[1], broken[1]["code"]), (b"400", "bad-request"))
@@ -165,5 +200,8 @@ class Running(SimpleTestCase):
         self.addCleanup(other.process.kill)
         made = self.server.ask("/parts/1/steps", {"revision": 1, "step": STEP})
         self.assertEqual(other.ask("/parts/1")["revision"], 2)
-        self.assertEqual(other.ask(f"/meshes/{made['part']['snapshot']}"), self.server.ask(f"/meshes/{made['part']['snapshot']}"))
+        self.assertEqual(
+            other.ask(f"/meshes/{made['part']['snapshot']}"),
+            self.server.ask(f"/meshes/{made['part']['snapshot']}"),
+        )
         self.assertEqual((other.stop(), self.server.stop()), (0, 0))

@@ -1,4 +1,5 @@
-"""Verify: what was kept wrong is found, told, and made anew from its steps; data of an earlier version is mended at start."""
+"""Verify: what was kept wrong is found, told, and made anew from its steps; data of an earlier
+version is mended at start."""
 
 from __future__ import annotations
 
@@ -35,7 +36,11 @@ WALK: list[dict[str, Any]] = [
     {"tool": "loop", "edge": [0, 1], "at": [0.3]},
     {"tool": "size", "faces": [0, 1], "move": [0, 0.2, 0]},
     {"tool": "extrude", "faces": [5], "distance": 0.1},
-    {"tool": "slice", "plane": {"point": [1.0, 0, 0], "normal": [0.2, 0.1, 1]}, "limit": list(range(40))},
+    {
+        "tool": "slice",
+        "plane": {"point": [1.0, 0, 0], "normal": [0.2, 0.1, 1]},
+        "limit": list(range(40)),
+    },
 ]
 
 
@@ -72,14 +77,19 @@ class Verifying(TestCase):
         for number, mesh in enumerate(self.meshes):
             Part.objects.filter(pk=self.part.pk).update(position=number)
             assert_same_mesh(mesh_of(Part.objects.get(pk=self.part.pk)), mesh)
-        self.assertEqual(self.verify(), "5 meshes verified: 0 differ from their steps, 0 made anew, 0 lost\n")
+        self.assertEqual(
+            self.verify(), "5 meshes verified: 0 differ from their steps, 0 made anew, 0 lost\n"
+        )
 
     def forget_the_moves(self) -> None:
-        """Keep differences as an earlier version did: without the vertices that moved, and without digests."""
+        """Keep differences as an earlier version did: without the vertices that moved, and without
+        digests."""
         for snapshot in snapshots(self.part):
             if not snapshot.whole:
                 change = unpack_difference(bytes(snapshot.arrays))
-                bare = type(change)(**{**vars(change), "moved": change.moved[:0], "places": change.places[:0]})
+                bare = type(change)(
+                    **{**vars(change), "moved": change.moved[:0], "places": change.places[:0]}
+                )
                 snapshot.arrays = pack_difference(bare)
             snapshot.digest = ""
             snapshot.save()
@@ -96,7 +106,9 @@ class Verifying(TestCase):
         self.assertFalse(np.array_equal(lost.points, self.meshes[3].points))
         said: list[str] = []
         bring_up_to_date(said.append)
-        self.assertTrue(any("vertices that had been moved were lost" in line for line in said), said)
+        self.assertTrue(
+            any("vertices that had been moved were lost" in line for line in said), said
+        )
         self.assertIn("part 1 of 1", said[0])
         self.assert_right()
         said.clear()
@@ -104,7 +116,11 @@ class Verifying(TestCase):
         self.assertEqual(said, [])
 
     def test_damaged_bytes_are_told_and_made_anew(self) -> None:
-        for harm in (lambda data: data[: len(data) // 2], lambda data: b"", lambda data: data[:-30] + bytes(30)):
+        for harm in (
+            lambda data: data[: len(data) // 2],
+            lambda data: b"",
+            lambda data: data[:-30] + bytes(30),
+        ):
             for number in (1, 2, 3):
                 snapshot = snapshots(self.part)[number]
                 snapshot.arrays = harm(bytes(snapshot.arrays))
@@ -145,12 +161,16 @@ class Room(TransactionTestCase):
         add_part(other, "Ring", torus(1.0, 0.2, 160, 90))
         delete_project(other.pk)
         self.assertEqual(purge(), 0)
-        self.assertEqual([(p.name, days_left(p)) for p in deleted_projects()], [("Gone", KEPT_DAYS)])
+        self.assertEqual(
+            [(p.name, days_left(p)) for p in deleted_projects()], [("Gone", KEPT_DAYS)]
+        )
         long_ago = timezone.now() - timedelta(days=KEPT_DAYS, hours=1)
         Part.objects.filter(pk=gone.pk).update(deleted=long_ago)
         Project.objects.filter(pk=other.pk).update(deleted=long_ago)
         self.assertEqual(purge(), 2)
-        self.assertEqual((Project.objects.count(), Part.objects.count(), Snapshot.objects.count()), (1, 2, 2))
+        self.assertEqual(
+            (Project.objects.count(), Part.objects.count(), Snapshot.objects.count()), (1, 2, 2)
+        )
         file = Path(connection.settings_dict["NAME"])
         with connection.cursor() as cursor:
             cursor.execute("PRAGMA wal_checkpoint(TRUNCATE)")
@@ -183,8 +203,13 @@ class Room(TransactionTestCase):
             with connection.cursor() as cursor:
                 cursor.execute("ATTACH %s AS copy", [str(file)])
                 try:
-                    cursor.execute("SELECT digest FROM copy.workshop_snapshot WHERE part_id = %s ORDER BY number", [part.pk])
-                    self.assertEqual([row[0] for row in cursor.fetchall()], [s.digest for s in snapshots(part)])
+                    cursor.execute(
+                        "SELECT digest FROM copy.workshop_snapshot WHERE part_id = %s ORDER BY number",
+                        [part.pk],
+                    )
+                    self.assertEqual(
+                        [row[0] for row in cursor.fetchall()], [s.digest for s in snapshots(part)]
+                    )
                     cursor.execute("PRAGMA copy.integrity_check")
                     self.assertEqual(cursor.fetchone(), ("ok",))
                 finally:
@@ -193,6 +218,9 @@ class Room(TransactionTestCase):
 
     def test_a_copy_that_fails_leaves_nothing_behind(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
-            with mock.patch("os.fsync", side_effect=OSError(28, "No space left on device")), self.assertRaises(OSError):
+            with (
+                mock.patch("os.fsync", side_effect=OSError(28, "No space left on device")),
+                self.assertRaises(OSError),
+            ):
                 write_safety_copy(Path(folder) / "copy")
             self.assertEqual(list(Path(folder).iterdir()), [])

@@ -1,4 +1,5 @@
-"""Aiming of the tools that have no points: the edge of a loop, the line or plane of a slice. Nothing here changes anything."""
+"""Aiming of the tools that have no points: the edge of a loop, the line or plane of a slice.
+Nothing here changes anything."""
 
 from __future__ import annotations
 
@@ -38,7 +39,8 @@ class LoopAimIn(AtRevision):
 
 
 class LoopAimOut(Schema):
-    """The mark on the edge, the step that a click would plan, and what it would draw: the faces it crosses, where it ends and why."""
+    """The mark on the edge, the step that a click would plan, and what it would draw: the faces it
+    crosses, where it ends and why."""
 
     mark: MarkOut
     step: LoopParams | None
@@ -62,7 +64,8 @@ class SliceAimIn(AtRevision):
 
 
 class SliceAimOut(Schema):
-    """The mark under the pointer, the pixel that the line's end takes, its angle from the horizontal, and the cut."""
+    """The mark under the pointer, the pixel that the line's end takes, its angle from the
+    horizontal, and the cut."""
 
     mark: MarkOut
     pixel: Pixel
@@ -72,7 +75,8 @@ class SliceAimOut(Schema):
 
 
 class PlaneAimIn(AtRevision):
-    """A placed plane; with a handle, a pointer and a view, as it stands once the handle was pulled there."""
+    """A placed plane; with a handle, a pointer and a view, as it stands once the handle was pulled
+    there."""
 
     placed: PlacedPlane
     handle: Handle | None = None
@@ -82,7 +86,8 @@ class PlaneAimIn(AtRevision):
 
 
 class PlaneAimOut(Schema):
-    """The plane as placed now, its point and normal, the frame drawn for it, and where its handles are."""
+    """The plane as placed now, its point and normal, the frame drawn for it, and where its handles
+    are."""
 
     placed: PlacedPlane
     point: Place
@@ -91,11 +96,16 @@ class PlaneAimOut(Schema):
     handles: dict[Handle, Place]
 
 
-@router.post("/parts/{part_id}/aim/loop", response={200: LoopAimOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut})
+@router.post(
+    "/parts/{part_id}/aim/loop",
+    response={200: LoopAimOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut},
+)
 def loop(request: HttpRequest, part_id: Id, body: LoopAimIn) -> LoopAimOut:
     """The edge under the pointer and the loop that would run through it."""
     mesh = mesh_at(part_id, body.revision)
-    question = LoopQuestion(**{name: getattr(body, name) for name in LoopQuestion.__dataclass_fields__})
+    question = LoopQuestion(
+        **{name: getattr(body, name) for name in LoopQuestion.__dataclass_fields__}
+    )
     found = aim_loop(mesh, question, shown_of(mesh, body.shown))
     trace = found.trace
     return LoopAimOut(
@@ -109,11 +119,16 @@ def loop(request: HttpRequest, part_id: Id, body: LoopAimIn) -> LoopAimOut:
     )
 
 
-@router.post("/parts/{part_id}/aim/slice", response={200: SliceAimOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut})
+@router.post(
+    "/parts/{part_id}/aim/slice",
+    response={200: SliceAimOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut},
+)
 def slice_line(request: HttpRequest, part_id: Id, body: SliceAimIn) -> SliceAimOut:
     """Where the end of a line under the pointer comes to lie, and where the part would be cut."""
     mesh = mesh_at(part_id, body.revision)
-    question = SliceQuestion(**{name: getattr(body, name) for name in SliceQuestion.__dataclass_fields__})
+    question = SliceQuestion(
+        **{name: getattr(body, name) for name in SliceQuestion.__dataclass_fields__}
+    )
     found = aim_slice(mesh, question, shown_of(mesh, body.shown))
     return SliceAimOut(
         mark=mark_out(mesh, found.end.mark),
@@ -124,13 +139,18 @@ def slice_line(request: HttpRequest, part_id: Id, body: SliceAimIn) -> SliceAimO
     )
 
 
-@router.post("/parts/{part_id}/aim/plane", response={200: PlaneAimOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut})
+@router.post(
+    "/parts/{part_id}/aim/plane",
+    response={200: PlaneAimOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut},
+)
 def plane(request: HttpRequest, part_id: Id, body: PlaneAimIn) -> PlaneAimOut:
     """Where a placed plane stands."""
     mesh = mesh_at(part_id, body.revision)
     placed = body.placed
     if body.handle is not None and body.pointer is not None and body.view is not None:
-        placed = dragged(mesh, placed, body.handle, body.pointer, Camera.of(body.view), free=body.free)
+        placed = dragged(
+            mesh, placed, body.handle, body.pointer, Camera.of(body.view), free=body.free
+        )
     found = standing(mesh, placed)
     return PlaneAimOut(
         placed=placed,

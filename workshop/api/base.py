@@ -1,4 +1,5 @@
-"""What all requests have in common: numbers are finite, and those of rows and elements can be stored."""
+"""What all requests have in common: numbers are finite, and those of rows and elements can be
+stored."""
 
 from __future__ import annotations
 

@@ -26,8 +26,9 @@ MOST_MARKS = 10_000
 
 
 class Placement(In):
-    """Where a drawing stands in its view: its lower left corner, right and up from the part's origin, and its height, in the
-    part's units; whether before the part, how strong (0 to 1), and whether it may be moved."""
+    """Where a drawing stands in its view: its lower left corner, right and up from the part's
+    origin, and its height, in the part's units; whether before the part, how strong (0 to 1), and
+    whether it may be moved."""
 
     view: Literal["front", "back", "left", "right", "top", "bottom"] = "front"
     x: Real = 0.0
@@ -46,7 +47,8 @@ class WidthMark(In):
 
 
 class DrawingMarks(In):
-    """What was read off a drawing, in its view, in the part's units: heights along its side, and widths."""
+    """What was read off a drawing, in its view, in the part's units: heights along its side, and
+    widths."""
 
     heights: list[Real] = Field(default=[], max_length=MOST_MARKS)
     widths: list[WidthMark] = Field(default=[], max_length=MOST_MARKS)
@@ -61,7 +63,13 @@ class DrawingOut(Schema):
 
     @staticmethod
     def of(drawing: Drawing) -> DrawingOut:
-        return DrawingOut(id=drawing.pk, name=drawing.name, revision=drawing.revision, placement=drawing.placement, marks=drawing.marks)
+        return DrawingOut(
+            id=drawing.pk,
+            name=drawing.name,
+            revision=drawing.revision,
+            placement=drawing.placement,
+            marks=drawing.marks,
+        )
 
 
 class DrawingChangeIn(In):
@@ -74,34 +82,53 @@ class DrawingChangeIn(In):
 
 @router.get("/projects/{project_id}/drawings", response={200: list[DrawingOut], 404: ErrorOut})
 def list_drawings(request: HttpRequest, project_id: Id) -> list[DrawingOut]:
-    return [DrawingOut.of(drawing) for drawing in Drawing.objects.filter(project=project_at(project_id))]
+    return [
+        DrawingOut.of(drawing) for drawing in Drawing.objects.filter(project=project_at(project_id))
+    ]
 
 
-@router.post("/projects/{project_id}/drawings", response={201: DrawingOut, 404: ErrorOut, 413: ErrorOut, 422: ErrorOut})
-def add_drawing(request: HttpRequest, project_id: Id, file: File[UploadedFile]) -> tuple[int, DrawingOut]:
+@router.post(
+    "/projects/{project_id}/drawings",
+    response={201: DrawingOut, 404: ErrorOut, 413: ErrorOut, 422: ErrorOut},
+)
+def add_drawing(
+    request: HttpRequest, project_id: Id, file: File[UploadedFile]
+) -> tuple[int, DrawingOut]:
     """Bring a picture in; it stands in the front view until it is put elsewhere."""
     if file.size is None or file.size > service.PICTURE_BYTES:
         raise TooLarge(f"the picture is over the limit of {service.PICTURE_BYTES >> 20} MB")
     name = PurePath(file.name or "drawing").stem
     empty = Placement().model_dump(), DrawingMarks().model_dump()
-    return 201, DrawingOut.of(service.add_drawing(project_at(project_id), name, file.read(), *empty, stopped=has_left(request)))
+    return 201, DrawingOut.of(
+        service.add_drawing(
+            project_at(project_id), name, file.read(), *empty, stopped=has_left(request)
+        )
+    )
 
 
 @router.get("/drawings/{drawing_id}/picture", response={404: ErrorOut})
 def get_picture(request: HttpRequest, drawing_id: Id) -> HttpResponse:
-    """The picture itself. What it may do is taken from it: an SVG opened alone runs nothing and loads nothing."""
+    """The picture itself. What it may do is taken from it: an SVG opened alone runs nothing and
+    loads nothing."""
     drawing = service.drawing_at(drawing_id)
     picture = bytes(drawing.picture)
-    answer = tagged(request, xxhash.xxh3_128_hexdigest(picture), lambda: picture, content_type=drawing.kind)
+    answer = tagged(
+        request, xxhash.xxh3_128_hexdigest(picture), lambda: picture, content_type=drawing.kind
+    )
     answer["Content-Security-Policy"] = "default-src 'none'; style-src 'unsafe-inline'; sandbox"
     return answer
 
 
-@router.patch("/drawings/{drawing_id}", response={200: DrawingOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut})
+@router.patch(
+    "/drawings/{drawing_id}",
+    response={200: DrawingOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut},
+)
 def change_drawing(request: HttpRequest, drawing_id: Id, body: DrawingChangeIn) -> DrawingOut:
     placement = None if body.placement is None else body.placement.model_dump()
     marks = None if body.marks is None else body.marks.model_dump()
-    return DrawingOut.of(service.change_drawing(drawing_id, body.revision, placement=placement, marks=marks))
+    return DrawingOut.of(
+        service.change_drawing(drawing_id, body.revision, placement=placement, marks=marks)
+    )
 
 
 @router.delete("/drawings/{drawing_id}", response={204: None, 404: ErrorOut})

@@ -1,4 +1,5 @@
-"""Every refusal and every fault becomes an answer here, in the same shape as a note: `{code, words, elements}`."""
+"""Every refusal and every fault becomes an answer here, in the same shape as a note: `{code, words,
+elements}`."""
 
 from __future__ import annotations
 
@@ -40,25 +41,63 @@ class _Known:
 
 
 _KNOWN = (
-    _Known(("locked", "busy"), Fault(503, "busy", "Another program is using the workshop's data. Nothing was changed: try again.")),
+    _Known(
+        ("locked", "busy"),
+        Fault(
+            503,
+            "busy",
+            "Another program is using the workshop's data. Nothing was changed: try again.",
+        ),
+    ),
     _Known(
         ("readonly", "read-only", "attempt to write"),
-        Fault(503, "read-only", "The workshop's data can't be written: its folder or file is read-only. Nothing was changed."),
+        Fault(
+            503,
+            "read-only",
+            "The workshop's data can't be written: its folder or file is read-only. Nothing was changed.",
+        ),
     ),
-    _Known(("full", "no space"), Fault(507, "no-space", "The disk is full. Nothing was changed: make room and try again.")),
-    _Known(("disk i/o", "unable to open"), Fault(507, "no-disk", "The workshop's data can't be reached on the disk. Nothing was changed.")),
-    _Known(("malformed", "not a database"), Fault(500, "damaged", "The workshop's data file is damaged. Take the last safety copy.")),
+    _Known(
+        ("full", "no space"),
+        Fault(507, "no-space", "The disk is full. Nothing was changed: make room and try again."),
+    ),
+    _Known(
+        ("disk i/o", "unable to open"),
+        Fault(
+            507, "no-disk", "The workshop's data can't be reached on the disk. Nothing was changed."
+        ),
+    ),
+    _Known(
+        ("malformed", "not a database"),
+        Fault(500, "damaged", "The workshop's data file is damaged. Take the last safety copy."),
+    ),
 )
 _NO_MEMORY = Fault(503, "no-memory", "This needs more memory than there is. Nothing was changed.")
-_UNFORESEEN = Fault(500, "fault", "Something went wrong that nobody foresaw. Nothing was changed; the server's log tells more.")
+_UNFORESEEN = Fault(
+    500,
+    "fault",
+    "Something went wrong that nobody foresaw. Nothing was changed; the server's log tells more.",
+)
 
 
 class Api(NinjaAPI):
     """The API; of a request with very many wrong values it says only that."""
 
-    def validation_error_from_error_contexts(self, error_contexts: list[Complaints[Any]]) -> ValidationError:
-        if sum(context.pydantic_validation_error.error_count() for context in error_contexts) > MOST_COMPLAINTS:
-            return ValidationError([{"loc": ("body",), "msg": "very many values of the request are not what was expected"}])
+    def validation_error_from_error_contexts(
+        self, error_contexts: list[Complaints[Any]]
+    ) -> ValidationError:
+        if (
+            sum(context.pydantic_validation_error.error_count() for context in error_contexts)
+            > MOST_COMPLAINTS
+        ):
+            return ValidationError(
+                [
+                    {
+                        "loc": ("body",),
+                        "msg": "very many values of the request are not what was expected",
+                    }
+                ]
+            )
         return super().validation_error_from_error_contexts(error_contexts)
 
 
@@ -68,7 +107,11 @@ def register_errors(api: NinjaAPI) -> None:
     def answer(request: HttpRequest, refusal: Any) -> HttpResponse:
         status = next(status for kind, status in STATUS.items() if isinstance(refusal, kind))
         if isinstance(refusal, CutError):
-            body = {"code": refusal.code, "words": str(refusal), "elements": [e.as_json() for e in refusal.elements]}
+            body = {
+                "code": refusal.code,
+                "words": str(refusal),
+                "elements": [e.as_json() for e in refusal.elements],
+            }
         else:
             body = {"code": refusal.code, "words": shortened(refusal.words), "elements": []}
         if status >= 500:
@@ -78,12 +121,20 @@ def register_errors(api: NinjaAPI) -> None:
     def answer_invalid(request: HttpRequest, refusal: Any) -> HttpResponse:
         first = refusal.errors[0]
         where = ".".join(str(part) for part in first["loc"][1:])
-        body = {"code": "bad-request", "words": shortened(f"{where}: {first['msg']}"), "elements": []}
+        body = {
+            "code": "bad-request",
+            "words": shortened(f"{where}: {first['msg']}"),
+            "elements": [],
+        }
         return api.create_response(request, body, status=422)
 
     def answer_broken(request: HttpRequest, refusal: Any) -> HttpResponse:
         status = refusal.status_code
-        return api.create_response(request, Fault(status, CODES.get(status, "refused"), shortened(str(refusal))).body(), status=status)
+        return api.create_response(
+            request,
+            Fault(status, CODES.get(status, "refused"), shortened(str(refusal))).body(),
+            status=status,
+        )
 
     def answer_fault(request: HttpRequest, trouble: Any) -> HttpResponse:
         fault = fault_of(trouble)

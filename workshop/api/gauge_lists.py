@@ -33,11 +33,17 @@ class GaugeListOut(Schema):
 
 @router.get("/projects/{project_id}/gauge-lists", response={200: list[GaugeListOut], 404: ErrorOut})
 def list_gauge_lists(request: HttpRequest, project_id: Id) -> list[GaugeListOut]:
-    return [GaugeListOut.of(kept) for kept in GaugeList.objects.filter(project=project_at(project_id))]
+    return [
+        GaugeListOut.of(kept) for kept in GaugeList.objects.filter(project=project_at(project_id))
+    ]
 
 
-@router.post("/projects/{project_id}/gauge-lists", response={201: GaugeListOut, 404: ErrorOut, 422: ErrorOut})
-def keep_gauge_list(request: HttpRequest, project_id: Id, body: GaugeListIn) -> tuple[int, GaugeListOut]:
+@router.post(
+    "/projects/{project_id}/gauge-lists", response={201: GaugeListOut, 404: ErrorOut, 422: ErrorOut}
+)
+def keep_gauge_list(
+    request: HttpRequest, project_id: Id, body: GaugeListIn
+) -> tuple[int, GaugeListOut]:
     """Keep a list; one of the same name is replaced."""
     return 201, GaugeListOut.of(keep_list(project_at(project_id), body.name, body.params))
 

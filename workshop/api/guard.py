@@ -7,7 +7,8 @@ from ninja.security import APIKeyCookie
 
 
 class SameOrigin(APIKeyCookie):
-    """Lets every local request in, and checks the page's token on every request that may change something."""
+    """Lets every local request in, and checks the page's token on every request that may change
+    something."""
 
     param_name = "csrftoken"
 

@@ -12,7 +12,14 @@ from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 from pydantic import Field
 
-from cutcore.aiming.placed_sheet import Facing, PlacedSheet, SheetHandle, facing_normal, pulled, standing
+from cutcore.aiming.placed_sheet import (
+    Facing,
+    PlacedSheet,
+    SheetHandle,
+    facing_normal,
+    pulled,
+    standing,
+)
 from cutcore.aiming.sheet_copies import SheetCopies, copies_of
 from cutcore.errors import StepError
 from cutcore.formats.svg import MOST_BYTES, FlatCurve, write_svg
@@ -52,7 +59,8 @@ class SheetCurveOut(Schema):
 
 
 class OutlineOut(Schema):
-    """An outline as it is drawn and as straight pieces, with its size; lengths in the project's unit."""
+    """An outline as it is drawn and as straight pieces, with its size; lengths in the project's
+    unit."""
 
     id: int
     name: str
@@ -73,7 +81,10 @@ class OutlineOut(Schema):
             id=outline.pk,
             name=outline.name,
             drawn=drawn,
-            curves=[SheetCurveOut(points=curve.points[:, :2].tolist(), closed=curve.closed) for curve in curves],
+            curves=[
+                SheetCurveOut(points=curve.points[:, :2].tolist(), closed=curve.closed)
+                for curve in curves
+            ],
             points=len(places),
             width=width,
             height=height,
@@ -133,10 +144,15 @@ def list_outline_shapes(request: HttpRequest) -> list[object]:
 
 @router.get("/projects/{project_id}/outlines", response={200: list[OutlineOut], 404: ErrorOut})
 def list_outlines(request: HttpRequest, project_id: Id) -> list[OutlineOut]:
-    return [OutlineOut.of(outline) for outline in Outline.objects.filter(project=project_at(project_id))]
+    return [
+        OutlineOut.of(outline) for outline in Outline.objects.filter(project=project_at(project_id))
+    ]
 
 
-@router.post("/projects/{project_id}/outlines", response={201: OutlineOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut})
+@router.post(
+    "/projects/{project_id}/outlines",
+    response={201: OutlineOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut},
+)
 def add_outline(request: HttpRequest, project_id: Id, body: OutlineIn) -> tuple[int, OutlineOut]:
     """A new outline: a usual shape by its sizes, drawn, lettered, or lifted off edges of a part."""
     project, source = project_at(project_id), body.source
@@ -146,7 +162,10 @@ def add_outline(request: HttpRequest, project_id: Id, body: OutlineIn) -> tuple[
     elif isinstance(source, ByDrawing):
         name, drawn = "Outline", source.drawn
     elif isinstance(source, ByLetters):
-        name, drawn = source.words, lettering(source.words, source.height, tolerance=LETTER_TOLERANCE * source.height)
+        name, drawn = (
+            source.words,
+            lettering(source.words, source.height, tolerance=LETTER_TOLERANCE * source.height),
+        )
     else:
         mesh = mesh_at(source.part, source.revision)
         edges = np.unique(np.array(source.edges, dtype=np.int64))
@@ -154,13 +173,21 @@ def add_outline(request: HttpRequest, project_id: Id, body: OutlineIn) -> tuple[
             raise StepError(f"there are {len(mesh.edges)} edges", where="edges")
         lifted = outline_of_edges(mesh, edges)
         name, drawn = f"Edges of {part_at(source.part).name}", lifted.outline
-        sheet = PlacedSheet(centre=tuple(lifted.centre.tolist()), normal=tuple(lifted.normal.tolist()))
+        sheet = PlacedSheet(
+            centre=tuple(lifted.centre.tolist()), normal=tuple(lifted.normal.tolist())
+        )
     return 201, OutlineOut.of(service.add_outline(project, body.name or name, drawn, sheet))
 
 
-@router.post("/projects/{project_id}/outlines/svg", response={201: OutlineImportOut, 404: ErrorOut, 413: ErrorOut, 422: ErrorOut})
-def import_outline(request: HttpRequest, project_id: Id, file: File[UploadedFile], tolerance: float = 0.05) -> tuple[int, OutlineImportOut]:
-    """Bring an SVG drawing in as one outline, its curves flattened to a tolerance in millimetres, about its middle."""
+@router.post(
+    "/projects/{project_id}/outlines/svg",
+    response={201: OutlineImportOut, 404: ErrorOut, 413: ErrorOut, 422: ErrorOut},
+)
+def import_outline(
+    request: HttpRequest, project_id: Id, file: File[UploadedFile], tolerance: float = 0.05
+) -> tuple[int, OutlineImportOut]:
+    """Bring an SVG drawing in as one outline, its curves flattened to a tolerance in millimetres,
+    about its middle."""
     if file.size is None or file.size > MOST_BYTES:
         raise TooLarge(f"the drawing is over the limit of {MOST_BYTES >> 20} MB")
     if not 1e-4 <= tolerance <= 100:
@@ -169,18 +196,24 @@ def import_outline(request: HttpRequest, project_id: Id, file: File[UploadedFile
     scale = factor("mm", project.unit)  # type: ignore[arg-type]
     drawn, notes = aside(outline_of_svg, file.read(), tolerance, scale, stopped=has_left(request))
     outline = service.add_outline(project, PurePath(file.name or "Outline").stem, drawn)
-    return 201, OutlineImportOut(outline=OutlineOut.of(outline), notes=[note.words for note in notes])
+    return 201, OutlineImportOut(
+        outline=OutlineOut.of(outline), notes=[note.words for note in notes]
+    )
 
 
 @router.patch("/outlines/{outline_id}", response={200: OutlineOut, 404: ErrorOut, 422: ErrorOut})
 def change_outline(request: HttpRequest, outline_id: Id, body: OutlineChangeIn) -> OutlineOut:
-    return OutlineOut.of(service.change_outline(outline_id, name=body.name, drawn=body.drawn, change=body.change))
+    return OutlineOut.of(
+        service.change_outline(outline_id, name=body.name, drawn=body.drawn, change=body.change)
+    )
 
 
 @router.post("/outlines/{outline_id}/copy", response={201: OutlineOut, 404: ErrorOut})
 def copy_outline(request: HttpRequest, outline_id: Id) -> tuple[int, OutlineOut]:
     outline = service.outline_at(outline_id)
-    return 201, OutlineOut.of(service.add_outline(outline.project, f"{outline.name}, copy", service.drawn_of(outline)))
+    return 201, OutlineOut.of(
+        service.add_outline(outline.project, f"{outline.name}, copy", service.drawn_of(outline))
+    )
 
 
 @router.delete("/outlines/{outline_id}", response={204: None, 404: ErrorOut})
@@ -194,20 +227,29 @@ def export_outline(request: HttpRequest, outline_id: Id) -> HttpResponse:
     """The outline as a drawing in millimetres."""
     outline = service.outline_at(outline_id)
     scale = factor(outline.project.unit, "mm")  # type: ignore[arg-type]
-    curves = [FlatCurve(curve.points[:, :2] * scale, curve.closed) for curve in flattened(service.drawn_of(outline))]
+    curves = [
+        FlatCurve(curve.points[:, :2] * scale, curve.closed)
+        for curve in flattened(service.drawn_of(outline))
+    ]
     answer = HttpResponse(write_svg(curves), content_type="image/svg+xml")
-    answer["Content-Disposition"] = f'attachment; filename="{slugify(outline.name) or "outline"}.svg"'
+    answer["Content-Disposition"] = (
+        f'attachment; filename="{slugify(outline.name) or "outline"}.svg"'
+    )
     answer["Content-Security-Policy"] = "default-src 'none'; sandbox"
     return answer
 
 
 class SheetAimIn(AtRevision):
-    """Where a sheet stands, and what is done to it: faced anew, or a handle pulled under a pointer."""
+    """Where a sheet stands, and what is done to it: faced anew, or a handle pulled under a
+    pointer."""
 
     outlines: list[Id] = Field(min_length=1, max_length=50)
     placed: PlacedSheet
     facing: Facing = "face"
-    face: Index | None = Field(default=None, description="a face to face; else the sheet keeps its normal until it is placed")
+    face: Index | None = Field(
+        default=None,
+        description="a face to face; else the sheet keeps its normal until it is placed",
+    )
     handle: SheetHandle | None = None
     pointer: Pixel | None = None
     view: View | None = None
@@ -217,8 +259,8 @@ class SheetAimIn(AtRevision):
 
 
 class SheetAimOut(Schema):
-    """The sheet as it stands, the frame round its outlines, its handles, what it was set on; and the curves in space, each
-    with its own way onto the part."""
+    """The sheet as it stands, the frame round its outlines, its handles, what it was set on; and
+    the curves in space, each with its own way onto the part."""
 
     placed: PlacedSheet
     frame: list[Place]
@@ -227,7 +269,10 @@ class SheetAimOut(Schema):
     curves: list[Curve]
 
 
-@router.post("/parts/{part_id}/aim/outline", response={200: SheetAimOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut})
+@router.post(
+    "/parts/{part_id}/aim/outline",
+    response={200: SheetAimOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut},
+)
 def aim_outline(request: HttpRequest, part_id: Id, body: SheetAimIn) -> SheetAimOut:
     """Place a sheet with some outlines before a part."""
     mesh = mesh_at(part_id, body.revision)
@@ -248,12 +293,18 @@ def aim_outline(request: HttpRequest, part_id: Id, body: SheetAimIn) -> SheetAim
         )
     elif body.face is not None or body.facing != "face":
         if body.face is not None and not 0 <= body.face < mesh.face_count:
-            raise StepError(f"there are {mesh.face_count} faces, got face {body.face}", where="face")
+            raise StepError(
+                f"there are {mesh.face_count} faces, got face {body.face}", where="face"
+            )
         normal = facing_normal(mesh, body.facing, -1 if body.face is None else body.face, camera)
         if normal is not None:
             placed = placed.model_copy(update={"normal": tuple(float(n) for n in normal)})
     stands = standing(placed, curves, on)
-    made = [_in_space(sheet, curve) for sheet in copies_of(mesh, placed, body.copies) for curve in curves]
+    made = [
+        _in_space(sheet, curve)
+        for sheet in copies_of(mesh, placed, body.copies)
+        for curve in curves
+    ]
     return SheetAimOut(
         placed=placed,
         frame=[place_of(corner) for corner in stands.frame],

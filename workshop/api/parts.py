@@ -22,7 +22,16 @@ from cutcore.steps.registry import Step
 from workshop.api.base import Id, In, has_left
 from workshop.api.projects import NameIn
 from workshop.api.rendering import rendered, tagged
-from workshop.api.shapes import ErrorOut, ImportedOut, MadeOut, NoteOut, PartCard, PartOut, PickOut, StepParamsOut
+from workshop.api.shapes import (
+    ErrorOut,
+    ImportedOut,
+    MadeOut,
+    NoteOut,
+    PartCard,
+    PartOut,
+    PickOut,
+    StepParamsOut,
+)
 from workshop.errors import TooLarge
 from workshop.mesh_payload import MAGIC_OF_DIFFERENCE, difference_payload, mesh_payload
 from workshop.models import Part
@@ -51,7 +60,9 @@ class StepIn(AtRevision):
 
 
 class MakeIn(StepIn):
-    pick: PickOut = Field(default_factory=PickOut, description="what is picked now, to be carried through the cut")
+    pick: PickOut = Field(
+        default_factory=PickOut, description="what is picked now, to be carried through the cut"
+    )
 
 
 def _out(part: Part) -> PartOut:
@@ -59,12 +70,20 @@ def _out(part: Part) -> PartOut:
     return PartOut.of(part, mesh, flow_counts(mesh))
 
 
-@router.post("/projects/{project_id}/parts", response={201: ImportedOut, 404: ErrorOut, 413: ErrorOut, 422: ErrorOut})
-def import_file(request: HttpRequest, project_id: Id, file: File[UploadedFile], unit: Unit | None = None) -> tuple[int, ImportedOut]:
-    """Bring a file in as a part; its ending says what format it is, `unit` what its lengths are in."""
+@router.post(
+    "/projects/{project_id}/parts",
+    response={201: ImportedOut, 404: ErrorOut, 413: ErrorOut, 422: ErrorOut},
+)
+def import_file(
+    request: HttpRequest, project_id: Id, file: File[UploadedFile], unit: Unit | None = None
+) -> tuple[int, ImportedOut]:
+    """Bring a file in as a part; its ending says what format it is, `unit` what its lengths are
+    in."""
     if file.size is None or file.size > settings.UPLOAD_BYTES:
         raise TooLarge(f"{file.name} is over the limit of {settings.UPLOAD_BYTES >> 20} MB")
-    part, notes = import_part(project_at(project_id), file.name or "part", file.read(), unit, stopped=has_left(request))
+    part, notes = import_part(
+        project_at(project_id), file.name or "part", file.read(), unit, stopped=has_left(request)
+    )
     return 201, ImportedOut(part=PartCard.of(part), notes=[note.words for note in notes])
 
 
@@ -75,7 +94,9 @@ class ShapeIn(In):
     name: str = Field(default="", max_length=120)
 
 
-@router.post("/projects/{project_id}/shapes", response={201: PartCard, 404: ErrorOut, 422: ErrorOut})
+@router.post(
+    "/projects/{project_id}/shapes", response={201: PartCard, 404: ErrorOut, 422: ErrorOut}
+)
 def add_shape(request: HttpRequest, project_id: Id, body: ShapeIn) -> tuple[int, PartCard]:
     """Begin a part with a starter shape."""
     project = project_at(project_id)
@@ -92,7 +113,9 @@ def list_shapes(request: HttpRequest) -> list[Any]:
 @router.post("/shapes", response={422: ErrorOut})
 def shape_mesh(request: HttpRequest, body: ShapeIn) -> HttpResponse:
     """The mesh of a starter shape as bytes, to be looked at before it is made a part."""
-    return HttpResponse(mesh_payload(make_shape(body.shape)), content_type="application/octet-stream")
+    return HttpResponse(
+        mesh_payload(make_shape(body.shape)), content_type="application/octet-stream"
+    )
 
 
 @router.get("/parts/{part_id}", response={200: PartOut, 404: ErrorOut}, by_alias=True)
@@ -101,7 +124,9 @@ def get_part(request: HttpRequest, part_id: Id) -> PartOut:
         return _out(service.part_at(part_id))
 
 
-@router.get("/parts/{part_id}/steps/{number}", response={200: StepParamsOut, 404: ErrorOut}, by_alias=True)
+@router.get(
+    "/parts/{part_id}/steps/{number}", response={200: StepParamsOut, 404: ErrorOut}, by_alias=True
+)
 def get_step(request: HttpRequest, part_id: Id, number: Id) -> StepParamsOut:
     """The parameters of a recorded step."""
     return StepParamsOut(number=number, params=parameters(step_at(part_id, number).params))
@@ -127,10 +152,11 @@ def restore_part(request: HttpRequest, part_id: Id) -> PartOut:
 
 @router.get("/meshes/{snapshot}", response={404: ErrorOut})
 def get_mesh(request: HttpRequest, snapshot: Id, since: Id | None = None) -> HttpResponse:
-    """The mesh of a snapshot as bytes; it never changes, so it may be kept, but only beside the data it came from.
+    """The mesh of a snapshot as bytes; it never changes, so it may be kept, but only beside the
+    data it came from.
 
-    With `since`, a snapshot that the asker has: only what has changed, if that is the one before and little has.
-    """
+    With `since`, a snapshot that the asker has: only what has changed, if that is the one before
+    and little has."""
     named = states_of((snapshot,) if since is None else (snapshot, since))
     # By what is in it: another data folder on the same port numbers its snapshots from 1 again.
     tag = "-".join([str(MAGIC_OF_DIFFERENCE), *(state.digest for state in named)])
@@ -141,7 +167,11 @@ def _payload(named: list[State]) -> bytes:
     """The mesh of the first of two states, or what it changed in the second."""
     mesh = mesh_of_state(named[0])
     change = difference_since(named[0].snapshot, named[1].snapshot) if len(named) == 2 else None
-    return mesh_payload(mesh) if change is None else difference_payload(mesh_of_state(named[1]), mesh, change)
+    return (
+        mesh_payload(mesh)
+        if change is None
+        else difference_payload(mesh_of_state(named[1]), mesh, change)
+    )
 
 
 @router.get("/parts/{part_id}/export.{ending}", response={404: ErrorOut, 422: ErrorOut})
@@ -154,10 +184,16 @@ def export_part(request: HttpRequest, part_id: Id, ending: Ending) -> HttpRespon
     return answer
 
 
-@router.post("/parts/{part_id}/steps", response={201: MadeOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut}, by_alias=True)
+@router.post(
+    "/parts/{part_id}/steps",
+    response={201: MadeOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut},
+    by_alias=True,
+)
 def make_step(request: HttpRequest, part_id: Id, body: MakeIn) -> HttpResponse:
     """Make the cut."""
-    return make_cut(part_id, body.revision, body.step, _made_out, pick=lambda mesh: pick_of(mesh, body.pick))
+    return make_cut(
+        part_id, body.revision, body.step, _made_out, pick=lambda mesh: pick_of(mesh, body.pick)
+    )
 
 
 def _made_out(made: Made) -> HttpResponse:
@@ -166,7 +202,9 @@ def _made_out(made: Made) -> HttpResponse:
         part=PartOut.of(made.part, mesh, flow_counts(mesh)),
         new_edges=mesh.points[picked.edges].tolist(),
         new=PickOut(edges=made.new_edges.tolist(), faces=picked.faces.tolist()),
-        carried=PickOut(vertices=held.vertices.tolist(), edges=held.edges.tolist(), faces=held.faces.tolist()),
+        carried=PickOut(
+            vertices=held.vertices.tolist(), edges=held.edges.tolist(), faces=held.faces.tolist()
+        ),
         notes=[NoteOut.of(made.before, note) for note in made.result.notes],
     )
     return rendered(out, status=201)
@@ -179,14 +217,26 @@ def pick_of(mesh: Mesh, pick: PickOut) -> Pick:
         found = np.unique(np.array(numbers, dtype=np.int64))
         return found[(found >= 0) & (found < count)]
 
-    return Pick(those(pick.vertices, mesh.vertex_count), those(pick.edges, len(mesh.edges)), those(pick.faces, mesh.face_count))
+    return Pick(
+        those(pick.vertices, mesh.vertex_count),
+        those(pick.edges, len(mesh.edges)),
+        those(pick.faces, mesh.face_count),
+    )
 
 
-@router.post("/parts/{part_id}/undo", response={200: PartOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut}, by_alias=True)
+@router.post(
+    "/parts/{part_id}/undo",
+    response={200: PartOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut},
+    by_alias=True,
+)
 def undo(request: HttpRequest, part_id: Id, body: AtRevision) -> HttpResponse:
     return moves.undo(part_id, body.revision, lambda part: rendered(_out(part)))
 
 
-@router.post("/parts/{part_id}/redo", response={200: PartOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut}, by_alias=True)
+@router.post(
+    "/parts/{part_id}/redo",
+    response={200: PartOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut},
+    by_alias=True,
+)
 def redo(request: HttpRequest, part_id: Id, body: AtRevision) -> HttpResponse:
     return moves.redo(part_id, body.revision, lambda part: rendered(_out(part)))

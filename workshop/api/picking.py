@@ -1,4 +1,5 @@
-"""Picking: the elements that a person means, by every way of meaning them. Nothing here changes anything."""
+"""Picking: the elements that a person means, by every way of meaning them. Nothing here changes
+anything."""
 
 from __future__ import annotations
 
@@ -12,7 +13,17 @@ from pydantic import Field
 from cutcore import Mesh
 from cutcore.aiming.picking.chains import edge_loop, ring, shortest_path
 from cutcore.aiming.picking.pointer import Kind, in_rectangle, under_brush, under_pointer
-from cutcore.aiming.picking.regions import FlowKind, border_of, by_flow, connected, count_of, grown, inverted, patch_of, shrunk
+from cutcore.aiming.picking.regions import (
+    FlowKind,
+    border_of,
+    by_flow,
+    connected,
+    count_of,
+    grown,
+    inverted,
+    patch_of,
+    shrunk,
+)
 from cutcore.geometry.arrays import Ints
 from cutcore.geometry.camera import Camera, Pixel, Vector, View
 from cutcore.params import Index
@@ -35,7 +46,12 @@ class ByPointer(In):
     kind: Kind
     view: View
     pointer: Pixel
-    radius: float = Field(default=0.0, ge=0, le=200, description="of the brush in pixels; 0 for the one element under the pointer")
+    radius: float = Field(
+        default=0.0,
+        ge=0,
+        le=200,
+        description="of the brush in pixels; 0 for the one element under the pointer",
+    )
 
 
 class ByRectangle(In):
@@ -51,7 +67,9 @@ class ByChain(In):
     """Along edges: the loop or ring of an edge, or the shortest path between two vertices."""
 
     by: Literal["loop", "ring", "path"]
-    elements: tuple[Index, ...] = Field(description="one edge for a loop or a ring, two vertices for a path")
+    elements: tuple[Index, ...] = Field(
+        description="one edge for a loop or a ring, two vertices for a path"
+    )
 
 
 class ByRegion(In):
@@ -154,7 +172,8 @@ class PoleOut(Schema):
 
 
 class FlowOut(Schema):
-    """What the flow view paints: faces by number, poles and stray vertices by place, open borders as edge numbers."""
+    """What the flow view paints: faces by number, poles and stray vertices by place, open borders
+    as edge numbers."""
 
     ngons: list[int]
     triangles: list[int]
@@ -178,14 +197,20 @@ def flow_places(request: HttpRequest, part_id: Id, revision: Id) -> FlowOut:
         ngons=report.faces_ngons.tolist(),
         triangles=report.faces_triangles.tolist(),
         warped=report.faces_warped.tolist(),
-        poles=[PoleOut(at=at, valence=valence) for valence, vertices in report.poles.items() for at in places(vertices)],
+        poles=[
+            PoleOut(at=at, valence=valence)
+            for valence, vertices in report.poles.items()
+            for at in places(vertices)
+        ],
         stray=places(np.union1d(report.vertices_two_valence, report.vertices_isolated)),
         t_junctions=places(report.vertices_t_junctions),
         borders=np.flatnonzero(mesh.edges.border).tolist(),
     )
 
 
-@router.post("/parts/{part_id}/pick", response={200: PickedOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut})
+@router.post(
+    "/parts/{part_id}/pick", response={200: PickedOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut}
+)
 def pick(request: HttpRequest, part_id: Id, body: PickIn) -> PickedOut:
     """The elements that a way of picking means."""
     mesh = mesh_at(part_id, body.revision)
@@ -198,10 +223,20 @@ def _picked(mesh: Mesh, pick: Pick, shown: Shown | None) -> tuple[Kind, Ints]:
         case ByPointer():
             camera = Camera.of(pick.view)
             if pick.radius > 0:
-                return pick.kind, under_brush(mesh, pick.kind, pick.pointer, pick.radius, camera, shown)
+                return pick.kind, under_brush(
+                    mesh, pick.kind, pick.pointer, pick.radius, camera, shown
+                )
             return pick.kind, under_pointer(mesh, pick.kind, pick.pointer, camera, shown)
         case ByRectangle():
-            found = in_rectangle(mesh, pick.kind, pick.corner, pick.other, Camera.of(pick.view), through=pick.through, shown=shown)
+            found = in_rectangle(
+                mesh,
+                pick.kind,
+                pick.corner,
+                pick.other,
+                Camera.of(pick.view),
+                through=pick.through,
+                shown=shown,
+            )
             return pick.kind, found
         case ByChain():
             return "edges", _chain(mesh, pick)

@@ -1,4 +1,5 @@
-"""Planning: what is under the pointer, where a line would run, what a cut would do. Nothing here changes anything."""
+"""Planning: what is under the pointer, where a line would run, what a cut would do. Nothing here
+changes anything."""
 
 from __future__ import annotations
 
@@ -24,7 +25,18 @@ from cutcore.trace.surface_points import KnifePoint
 from cutcore.trace.trace import ON_EDGE
 from workshop.api.base import Id
 from workshop.api.parts import AtRevision, StepIn
-from workshop.api.shapes import AimOut, ChainOut, ErrorOut, FlowCountsOut, GuideOut, MarkOut, NoteOut, PlanOut, Tick, refusal_out
+from workshop.api.shapes import (
+    AimOut,
+    ChainOut,
+    ErrorOut,
+    FlowCountsOut,
+    GuideOut,
+    MarkOut,
+    NoteOut,
+    PlanOut,
+    Tick,
+    refusal_out,
+)
 from workshop.services.live_meshes import shown_of
 from workshop.services.parts import mesh_at
 
@@ -32,7 +44,8 @@ router = Router(tags=["planning"])
 
 
 class AimIn(AtRevision):
-    """A pointer in a view; `start` is the last planned point of the line that would go on to it, `before` the one before that."""
+    """A pointer in a view; `start` is the last planned point of the line that would go on to it,
+    `before` the one before that."""
 
     view: View
     pointer: Pixel
@@ -44,10 +57,14 @@ class AimIn(AtRevision):
     through: bool = False
     limit: tuple[Index, ...] | None = None
     mirror: Mirror | None = None
-    shown: tuple[Index, ...] | None = Field(default=None, description="the faces that are not hidden")
+    shown: tuple[Index, ...] | None = Field(
+        default=None, description="the faces that are not hidden"
+    )
 
 
-@router.post("/parts/{part_id}/aim", response={200: AimOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut})
+@router.post(
+    "/parts/{part_id}/aim", response={200: AimOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut}
+)
 def aim(request: HttpRequest, part_id: Id, body: AimIn) -> AimOut:
     """The mark under the pointer and the stretch to it."""
     mesh = mesh_at(part_id, body.revision)
@@ -58,22 +75,31 @@ def aim(request: HttpRequest, part_id: Id, body: AimIn) -> AimOut:
     place: Any = None if found.counterpart is None else found.counterpart.tolist()
     return AimOut(
         mark=mark_out(mesh, found.mark),
-        guide=GuideOut(at=place_of(guide.origin), direction=place_of(guide.direction), angle=guide.angle) if guide else None,
+        guide=GuideOut(
+            at=place_of(guide.origin), direction=place_of(guide.direction), angle=guide.angle
+        )
+        if guide
+        else None,
         counterpart=place,
         chains=chains_out(trace) if trace else [],
         ticks=ticks_out(mesh, trace) if trace else [],
-        length=sum(size for (line, _), size in trace.stretch_lengths().items() if line == 0) if trace else None,
+        length=sum(size for (line, _), size in trace.stretch_lengths().items() if line == 0)
+        if trace
+        else None,
         refusal=found.refusal,
     )
 
 
 class PlanIn(StepIn):
-    """A step, and where the part is looked at from: only for telling the far side of steps that have no view."""
+    """A step, and where the part is looked at from: only for telling the far side of steps that
+    have no view."""
 
     view: View | None = None
 
 
-@router.post("/parts/{part_id}/plan", response={200: PlanOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut})
+@router.post(
+    "/parts/{part_id}/plan", response={200: PlanOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut}
+)
 def plan(request: HttpRequest, part_id: Id, body: PlanIn) -> PlanOut:
     """What a step would do. A step that can't be made is answered too, with the refusal."""
     mesh = mesh_at(part_id, body.revision)
@@ -100,7 +126,10 @@ def _plan_out(mesh: Mesh, step: Step, camera: Camera | None) -> PlanOut:
 
 
 def chains_out(trace: Trace) -> list[ChainOut]:
-    return [ChainOut(line=c.line, far=c.far, trimmed=c.trimmed, path=trace.place[c.anchors].tolist()) for c in chains_of(trace)]
+    return [
+        ChainOut(line=c.line, far=c.far, trimmed=c.trimmed, path=trace.place[c.anchors].tolist())
+        for c in chains_of(trace)
+    ]
 
 
 def ticks_out(mesh: Mesh, trace: Trace) -> list[Tick]:
@@ -109,7 +138,9 @@ def ticks_out(mesh: Mesh, trace: Trace) -> list[Tick]:
     far = np.ones(len(trace.kind), dtype=bool)
     far[trace.ends[trace.cut & ~trace.far]] = False
     ends = mesh.points[mesh.edges.ends[trace.element[on_edge]]]
-    return list(zip(trace.place[on_edge].tolist(), ends.tolist(), far[on_edge].tolist(), strict=True))
+    return list(
+        zip(trace.place[on_edge].tolist(), ends.tolist(), far[on_edge].tolist(), strict=True)
+    )
 
 
 def mark_out(mesh: Mesh, mark: Mark) -> MarkOut:

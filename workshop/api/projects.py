@@ -48,7 +48,9 @@ class DeletedProjectOut(Schema):
 
 @router.get("/deleted-projects", response=list[DeletedProjectOut])
 def list_deleted_projects(request: HttpRequest) -> list[DeletedProjectOut]:
-    return [DeletedProjectOut(id=p.pk, name=p.name, days_left=days_left(p)) for p in deleted_projects()]
+    return [
+        DeletedProjectOut(id=p.pk, name=p.name, days_left=days_left(p)) for p in deleted_projects()
+    ]
 
 
 @router.get("/projects/{project_id}", response={200: ProjectOut, 404: ErrorOut})

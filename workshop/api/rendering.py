@@ -1,4 +1,5 @@
-"""Answers as JSON: a preview is many numbers, and the standard library takes longer to write them than to find them."""
+"""Answers as JSON: a preview is many numbers, and the standard library takes longer to write them
+than to find them."""
 
 from __future__ import annotations
 
@@ -19,12 +20,18 @@ class Json(BaseRenderer):
 
 
 def rendered(answer: Schema, *, status: int = 200) -> HttpResponse:
-    """An answer as it goes out. Whoever keeps something for good renders first: nothing can fail afterwards."""
-    return HttpResponse(answer.model_dump_json(by_alias=True), content_type=Json.media_type, status=status)
+    """An answer as it goes out. Whoever keeps something for good renders first: nothing can fail
+    afterwards."""
+    return HttpResponse(
+        answer.model_dump_json(by_alias=True), content_type=Json.media_type, status=status
+    )
 
 
-def tagged(request: HttpRequest, tag: str, content: Callable[[], bytes], *, content_type: str) -> HttpResponse:
-    """Content that a browser may keep as long as its tag is the same; asked for only if the browser has not got it."""
+def tagged(
+    request: HttpRequest, tag: str, content: Callable[[], bytes], *, content_type: str
+) -> HttpResponse:
+    """Content that a browser may keep as long as its tag is the same; asked for only if the browser
+    has not got it."""
     quoted = f'"{tag}"'
     if request.headers.get("If-None-Match") == quoted:
         return HttpResponse(status=304)

@@ -41,7 +41,11 @@ class NoteOut(Schema):
 
     @staticmethod
     def of(mesh: Mesh, note: Note) -> NoteOut:
-        return NoteOut(code=note.code, words=note.words, places=[place_of(middle_of(mesh, e)) for e in note.elements])
+        return NoteOut(
+            code=note.code,
+            words=note.words,
+            places=[place_of(middle_of(mesh, e)) for e in note.elements],
+        )
 
 
 class FlowCountsOut(Schema):
@@ -71,7 +75,9 @@ class PartCard(Schema):
 
     @staticmethod
     def of(part: Part) -> PartCard:
-        return PartCard(id=part.pk, name=part.name, revision=part.revision, snapshot=state_of(part).snapshot)
+        return PartCard(
+            id=part.pk, name=part.name, revision=part.revision, snapshot=state_of(part).snapshot
+        )
 
 
 class ProjectOut(Schema):
@@ -86,7 +92,9 @@ class ProjectOut(Schema):
     def of(project: Project) -> ProjectOut:
         parts = [PartCard.of(part) for part in project.parts.all() if part.deleted is None]
         units: Any = {"unit": project.unit, "file_unit": project.file_unit}
-        return ProjectOut(id=project.pk, name=project.name, changed=project.changed, parts=parts, **units)
+        return ProjectOut(
+            id=project.pk, name=project.name, changed=project.changed, parts=parts, **units
+        )
 
 
 class StepOut(Schema):
@@ -165,8 +173,8 @@ class PickOut(Schema):
 
 
 class MadeOut(Schema):
-    """A part after a cut, with the new edges as pairs of places and by number, the faces inside, and what has become
-    of the pick that was there before."""
+    """A part after a cut, with the new edges as pairs of places and by number, the faces inside,
+    and what has become of the pick that was there before."""
 
     new: PickOut
     carried: PickOut
@@ -190,12 +198,14 @@ class ChainOut(Schema):
     path: list[Place]
 
 
-# A new vertex on an edge: where, the ends of that edge, and whether it is on the far side. There may be thousands.
+# A new vertex on an edge: where, the ends of that edge, and whether it is on the far side. There
+# may be thousands.
 Tick = tuple[Place, tuple[Place, Place], bool]
 
 
 class GuideOut(Schema):
-    """The line that a lock holds the next point to; the angle is in degrees from what it is measured against."""
+    """The line that a lock holds the next point to; the angle is in degrees from what it is
+    measured against."""
 
     at: Place
     direction: Place
@@ -213,7 +223,9 @@ class PlanOut(Schema):
     far_crossings: int
     notes: list[NoteOut]
     refusal: NoteOut | None
-    moved: list[tuple[Place, Place]] = Field(description="edges as they would lie where vertices move")
+    moved: list[tuple[Place, Place]] = Field(
+        description="edges as they would lie where vertices move"
+    )
     extra: PlanExtra | None = Field(description="what the plan of this tool shows beyond that")
 
 
@@ -236,7 +248,10 @@ class AimOut(Schema):
 
     mark: MarkOut
     guide: GuideOut | None
-    counterpart: Place | None = Field(default=None, description="where the mirror shows the mark, if anything of the part is there")
+    counterpart: Place | None = Field(
+        default=None,
+        description="where the mirror shows the mark, if anything of the part is there",
+    )
     chains: list[ChainOut]
     ticks: list[Tick]
     length: float | None
@@ -252,4 +267,8 @@ class StepParamsOut(Schema):
 
 def refusal_out(mesh: Mesh, refusal: CutError | None) -> NoteOut | None:
     """Why something can't be done, as a note."""
-    return None if refusal is None else NoteOut.of(mesh, Note(refusal.code, refusal.words, refusal.elements))
+    return (
+        None
+        if refusal is None
+        else NoteOut.of(mesh, Note(refusal.code, refusal.words, refusal.elements))
+    )

@@ -1,4 +1,5 @@
-"""What is kept: projects, their parts, the steps of each part and the mesh after every step; lists of distances, drawings and outlines."""
+"""What is kept: projects, their parts, the steps of each part and the mesh after every step; lists
+of distances, drawings and outlines."""
 
 from workshop.models.drawing import Drawing
 from workshop.models.gauge_list import GaugeList

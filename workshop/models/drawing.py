@@ -8,9 +8,9 @@ from workshop.models.project import Project
 class Drawing(models.Model):
     """A picture behind or before the parts of a project in one parallel view.
 
-    `placement` says where it stands in that view, `marks` what was read off it; both as the API gives them. `revision`
-    grows with every change; `placed` and `marked` are what it was when either was changed last.
-    """
+    `placement` says where it stands in that view, `marks` what was read off it; both as the API
+    gives them. `revision` grows with every change; `placed` and `marked` are what it was when
+    either was changed last."""
 
     project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="drawings")
     name = models.CharField(max_length=120)

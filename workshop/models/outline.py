@@ -6,8 +6,8 @@ from workshop.models.project import Project
 
 
 class Outline(models.Model):
-    """A shape kept in a project, to be projected onto its parts. `drawn` is the engine's outline, in the project's unit;
-    `sheet` where it lay in space, if it was lifted off a part."""
+    """A shape kept in a project, to be projected onto its parts. `drawn` is the engine's outline,
+    in the project's unit; `sheet` where it lay in space, if it was lifted off a part."""
 
     project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="outlines")
     name = models.CharField(max_length=120)

@@ -8,9 +8,8 @@ from workshop.models.project import Project
 class Part(models.Model):
     """One mesh of a project.
 
-    `position` says how many of its steps are applied: undo and redo move it. `revision` grows with every
-    change, undo included, so that a write aimed at an older state is noticed.
-    """
+    `position` says how many of its steps are applied: undo and redo move it. `revision` grows with
+    every change, undo included, so that a write aimed at an older state is noticed."""
 
     project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="parts")
     name = models.CharField(max_length=120)

@@ -6,7 +6,8 @@ from workshop.models.part import Part
 
 
 class Step(models.Model):
-    """One made cut: its parameters as in a steps file, and what it did. Numbered from 1 within its part."""
+    """One made cut: its parameters as in a steps file, and what it did. Numbered from 1 within its
+    part."""
 
     part = models.ForeignKey(Part, on_delete=models.CASCADE, related_name="steps")
     number = models.PositiveIntegerField()

@@ -1,4 +1,5 @@
-"""The made-up dimensioned drawing of the lantern housing: an SVG worked out from its profile, so that both agree."""
+"""The made-up dimensioned drawing of the lantern housing: an SVG worked out from its profile, so
+that both agree."""
 
 from __future__ import annotations
 
@@ -18,12 +19,18 @@ def housing_drawing() -> bytes:
     def y(level: float) -> float:
         return foot - level
 
-    outline = [(middle + r, y(h)) for r, h in HOUSING_PROFILE] + [(middle - r, y(h)) for r, h in reversed(HOUSING_PROFILE)]
+    outline = [(middle + r, y(h)) for r, h in HOUSING_PROFILE] + [
+        (middle - r, y(h)) for r, h in reversed(HOUSING_PROFILE)
+    ]
     lines = [_path(outline)]
-    lines.append(f'<path d="M{middle:g} {y(TALL + 6):g}V{foot + 6:g}" stroke-dasharray="6 1.5 1 1.5"/>')
+    lines.append(
+        f'<path d="M{middle:g} {y(TALL + 6):g}V{foot + 6:g}" stroke-dasharray="6 1.5 1 1.5"/>'
+    )
     texts = []
     for radius, level in HOUSING_PROFILE[1:-1]:
-        lines.append(f'<path d="M{middle - radius:g} {y(level):g}H{middle + radius:g}" stroke-width=".12"/>')
+        lines.append(
+            f'<path d="M{middle - radius:g} {y(level):g}H{middle + radius:g}" stroke-width=".12"/>'
+        )
     for level in sorted({h for _, h in HOUSING_PROFILE}):
         lines.append(f'<path d="M{middle + WIDE / 2 + 4:g} {y(level):g}h9" stroke-width=".15"/>')
         texts.append((middle + WIDE / 2 + 15, y(level) + 0.9, f"{level:g}"))

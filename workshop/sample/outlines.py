@@ -1,4 +1,5 @@
-"""The outlines of the sample project: a hatch, a vent, a wave, letters. All numbers are millimetres."""
+"""The outlines of the sample project: a hatch, a vent, a wave, letters. All numbers are
+millimetres."""
 
 from __future__ import annotations
 

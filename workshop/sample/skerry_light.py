@@ -50,7 +50,11 @@ HULL_STATIONS = (
 
 def skerry_light() -> list[tuple[str, Mesh]]:
     """The parts of the sample project by name."""
-    return [("Lantern housing", lantern_housing()), ("Deck plate", deck_plate()), ("Float hull", float_hull())]
+    return [
+        ("Lantern housing", lantern_housing()),
+        ("Deck plate", deck_plate()),
+        ("Float hull", float_hull()),
+    ]
 
 
 def lantern_housing() -> Mesh:
@@ -69,7 +73,10 @@ def deck_plate() -> Mesh:
     points = np.concatenate([ring(84, 8), ring(90, 5), ring(90, 0), ring(45, 0), [[0.0, 0.0, 0.0]]])
     faces: list[list[int]] = [list(range(8))]
     for upper in (0, 8, 16):
-        faces += [[upper + 8 + k, upper + 8 + (k + 1) % 8, upper + (k + 1) % 8, upper + k] for k in range(8)]
+        faces += [
+            [upper + 8 + k, upper + 8 + (k + 1) % 8, upper + (k + 1) % 8, upper + k]
+            for k in range(8)
+        ]
     faces += [[32, 24 + (k + 2) % 8, 24 + k + 1, 24 + k] for k in (0, 2, 4, 6)]
     flat = points[[v for face in faces for v in face]][:, [0, 2]]
     return Mesh.of(points, faces, uv=0.5 + flat / 200.0)
@@ -82,7 +89,10 @@ def float_hull() -> Mesh:
     faces: list[list[int]] = []
     for s in range(len(sections) - 1):
         here, there = s * around, (s + 1) * around
-        faces += [[here + k, there + k, there + (k + 1) % around, here + (k + 1) % around] for k in range(around)]
+        faces += [
+            [here + k, there + k, there + (k + 1) % around, here + (k + 1) % around]
+            for k in range(around)
+        ]
     last = (len(sections) - 1) * around
     faces += _strip(around) + [[last + v for v in face[::-1]] for face in _strip(around)]
     return Mesh.of(np.concatenate(sections), faces)
@@ -92,7 +102,9 @@ def _hull_section(along: float, breadth: float, deck: float, keel: float) -> np.
     """One closed section: half of it down the right side, the other half mirrored."""
     across = np.array([0.0, 0.5, 0.92, 1.0, 0.97, 0.88, 0.68, 0.36, 0.0])
     down = np.array([0.0, 0.012, 0.03, 0.13, 0.36, 0.62, 0.84, 0.96, 1.0])
-    half = np.stack([breadth * across, deck - (deck - keel) * down, np.full(len(across), along)], axis=1)
+    half = np.stack(
+        [breadth * across, deck - (deck - keel) * down, np.full(len(across), along)], axis=1
+    )
     mirrored = half[-2:0:-1] * np.array([-1.0, 1.0, 1.0])
     return np.concatenate([half, mirrored])
 

@@ -1,4 +1,5 @@
-"""What was deleted: it is kept for a while, can be brought back until then, and goes for good after that."""
+"""What was deleted: it is kept for a while, can be brought back until then, and goes for good after
+that."""
 
 from __future__ import annotations
 
@@ -25,7 +26,8 @@ def days_left(project: Project) -> int:
 
 
 def purge() -> int:
-    """Delete for good what was deleted KEPT_DAYS ago, one part after the other; gives how many there were."""
+    """Delete for good what was deleted KEPT_DAYS ago, one part after the other; gives how many
+    there were."""
     long_ago = timezone.now() - timedelta(days=KEPT_DAYS)
     gone = 0
     for project in Project.objects.filter(deleted__lt=long_ago):

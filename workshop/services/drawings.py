@@ -28,7 +28,9 @@ def add_drawing(
     if len(data) > PICTURE_BYTES:
         raise TooLarge(f"the picture is over the limit of {PICTURE_BYTES >> 20} MB")
     kind = aside(picture_kind, data, stopped=stopped)
-    return Drawing.objects.create(project=project, name=name[:120], kind=kind, picture=data, placement=placement, marks=marks)
+    return Drawing.objects.create(
+        project=project, name=name[:120], kind=kind, picture=data, placement=placement, marks=marks
+    )
 
 
 def drawing_at(drawing_id: int) -> Drawing:
@@ -40,13 +42,16 @@ def drawing_at(drawing_id: int) -> Drawing:
 
 
 def change_drawing(
-    drawing_id: int, revision: int, *, placement: dict[str, Any] | None = None, marks: dict[str, Any] | None = None
+    drawing_id: int,
+    revision: int,
+    *,
+    placement: dict[str, Any] | None = None,
+    marks: dict[str, Any] | None = None,
 ) -> Drawing:
     """Put a drawing elsewhere, or note what was read off it; what is None stays.
 
-    Raises Stale if the same was changed since the revision its author has seen. Whoever moves a drawing does not undo what
-    somebody else read off it meanwhile.
-    """
+    Raises Stale if the same was changed since the revision its author has seen. Whoever moves a
+    drawing does not undo what somebody else read off it meanwhile."""
     with transaction.atomic():
         drawing = drawing_at(drawing_id)
         changed = ["revision"]

@@ -13,7 +13,9 @@ def keep_list(project: Project, name: str, params: GaugeParams) -> GaugeList:
     """Keep a list under a name; one of that name is replaced."""
     bare = params.model_copy(update={"limit": None, "mirror": None}).model_dump(mode="json")
     with transaction.atomic():
-        made, _ = GaugeList.objects.update_or_create(project=project, name=name.strip(), defaults={"params": bare})
+        made, _ = GaugeList.objects.update_or_create(
+            project=project, name=name.strip(), defaults={"params": bare}
+        )
     return made
 
 

@@ -1,4 +1,5 @@
-"""The recorded steps of a part: their titles for the list, their parameters when they are asked for."""
+"""The recorded steps of a part: their titles for the list, their parameters when they are asked
+for."""
 
 from __future__ import annotations
 
@@ -21,7 +22,8 @@ def steps_of(part: Part) -> list[Step]:
 
 
 def title_in(step: Step, unit: Unit) -> str:
-    """What a step is called, with its lengths in a unit. Ones of an earlier version are named now."""
+    """What a step is called, with its lengths in a unit. Ones of an earlier version are named
+    now."""
     return with_unit(str(step.report.get("title") or _title(step.params)), unit)
 
 

@@ -1,7 +1,7 @@
 """Live meshes: those in use stay in memory with all that was derived from them (edges, ray caster).
 
-A mesh is kept under the digest of its arrays, never under a number: numbers of rows that were rolled back are used again.
-"""
+A mesh is kept under the digest of its arrays, never under a number: numbers of rows that were
+rolled back are used again."""
 
 from __future__ import annotations
 
@@ -52,7 +52,11 @@ def state_of(part: Part) -> State:
     # Lists of parts bring it along; a part that was read alone asks.
     found = (part.__dict__.pop("at_snapshot", None), part.__dict__.pop("at_digest", None))
     if found[0] is None:
-        asked = Snapshot.objects.filter(part=part, number=part.position).values_list("pk", "digest").first()
+        asked = (
+            Snapshot.objects.filter(part=part, number=part.position)
+            .values_list("pk", "digest")
+            .first()
+        )
         found = asked or found
     if found[0] is None:
         raise NotThere("this state of the part is not there any more")
@@ -84,7 +88,8 @@ def states_of(snapshots: tuple[int, ...]) -> list[State]:
 
 
 def read_kept(snapshot: int) -> KeptMesh:
-    """The mesh of a snapshot as it is stored. Raises NotThere, or Damaged if it is not what its digest says."""
+    """The mesh of a snapshot as it is stored. Raises NotThere, or Damaged if it is not what its
+    digest says."""
     found = Snapshot.objects.filter(pk=snapshot).first()
     if found is None:
         raise NotThere("this state of the part is not there any more")
@@ -93,7 +98,9 @@ def read_kept(snapshot: int) -> KeptMesh:
     back = Snapshot.objects.filter(part=found.part_id, number__lte=found.number).order_by("-number")
     kept: KeptMesh | None = None
     try:
-        for digest, whole, arrays in back.values_list("digest", "whole", "arrays").iterator(chunk_size=4):
+        for digest, whole, arrays in back.values_list("digest", "whole", "arrays").iterator(
+            chunk_size=4
+        ):
             mesh = _live(digest)
             if mesh is not None or whole:
                 kept = stored_mesh(bytes(arrays), whole=True) if mesh is None else KeptMesh.of(mesh)
@@ -112,11 +119,21 @@ def read_kept(snapshot: int) -> KeptMesh:
 
 
 # What reading damaged bytes may end in.
-UNREADABLE = (ValueError, KeyError, TypeError, IndexError, OSError, EOFError, zipfile.BadZipFile, zlib.error)
+UNREADABLE = (
+    ValueError,
+    KeyError,
+    TypeError,
+    IndexError,
+    OSError,
+    EOFError,
+    zipfile.BadZipFile,
+    zlib.error,
+)
 
 
 def stored_mesh(arrays: bytes, *, whole: bool, before: KeptMesh | None = None) -> KeptMesh:
-    """The mesh that some bytes hold, in full or as what changed in the one before. Raises one of UNREADABLE."""
+    """The mesh that some bytes hold, in full or as what changed in the one before. Raises one of
+    UNREADABLE."""
     if whole:
         return unpack_mesh(arrays)
     if before is None:
@@ -125,16 +142,20 @@ def stored_mesh(arrays: bytes, *, whole: bool, before: KeptMesh | None = None) -
 
 
 def difference_since(snapshot: int, since: int) -> MeshDifference | None:
-    """What a snapshot changed in the one before it, if that is the one named and it was not kept whole."""
+    """What a snapshot changed in the one before it, if that is the one named and it was not kept
+    whole."""
     found = Snapshot.objects.filter(pk=snapshot, whole=False).first()
     if found is None:
         return None
-    before = Snapshot.objects.values_list("pk", flat=True).get(part=found.part_id, number=found.number - 1)
+    before = Snapshot.objects.values_list("pk", flat=True).get(
+        part=found.part_id, number=found.number - 1
+    )
     return unpack_difference(bytes(found.arrays)) if before == since else None
 
 
 def shown_of(mesh: Mesh, faces: tuple[int, ...] | None) -> Shown | None:
-    """The faces of a part that are shown, ready for rays; None for all. The last few are kept with the mesh."""
+    """The faces of a part that are shown, ready for rays; None for all. The last few are kept with
+    the mesh."""
     if faces is None:
         return None
     inside = np.unique(np.array([f for f in faces if 0 <= f < mesh.face_count], dtype=np.int64))

@@ -1,4 +1,5 @@
-"""Make a cut: the geometry first, without a lock; then one transaction that checks the revision again."""
+"""Make a cut: the geometry first, without a lock; then one transaction that checks the revision
+again."""
 
 from __future__ import annotations
 
@@ -18,12 +19,19 @@ from cutcore.steps.registry import Step as StepParams
 from cutcore.steps.registry import title_of
 from cutcore.steps.replay import report_of
 from workshop.errors import NothingTo
-from workshop.mesh_arrays import StoredForm, digest_of, pack_difference, stored_whole, unpack_difference
+from workshop.mesh_arrays import (
+    StoredForm,
+    digest_of,
+    pack_difference,
+    stored_whole,
+    unpack_difference,
+)
 from workshop.models import Part, Snapshot, Step
 from workshop.services.live_meshes import State, keep, mesh_of, note_state
 from workshop.services.parts import add_part, part_at, touch
 
-# After so many differences in a row a mesh is kept whole, so that opening a part need not redo all its cuts.
+# After so many differences in a row a mesh is kept whole, so that opening a part need not redo all
+# its cuts.
 MOST_DIFFERENCES = 32
 
 Answer = TypeVar("Answer")
@@ -31,10 +39,11 @@ Answer = TypeVar("Answer")
 
 @dataclass(frozen=True, eq=False)
 class Made:
-    """A cut that was made: the part after it, the mesh before it, and what there is to say about it.
+    """A cut that was made: the part after it, the mesh before it, and what there is to say about
+    it.
 
-    `held` is what has become of what was picked before, `new_edges` the numbers of the edges the cut picked.
-    """
+    `held` is what has become of what was picked before, `new_edges` the numbers of the edges the
+    cut picked."""
 
     part: Part
     before: Mesh
@@ -44,20 +53,29 @@ class Made:
 
 
 def make_cut(
-    part_id: int, revision: int, params: StepParams, answer: Callable[[Made], Answer], *, pick: Callable[[Mesh], Pick] | None = None
+    part_id: int,
+    revision: int,
+    params: StepParams,
+    answer: Callable[[Made], Answer],
+    *,
+    pick: Callable[[Mesh], Pick] | None = None,
 ) -> Answer:
-    """Apply a step to a part and record it; steps that were undone are dropped. `pick` says what is picked in the mesh before.
+    """Apply a step to a part and record it; steps that were undone are dropped. `pick` says what is
+    picked in the mesh before.
 
-    Gives what `answer` makes of it. That is asked before the cut is kept for good: where it fails, nothing was made.
-    Raises CutError if the step can't be carried out, NothingTo if it would change nothing, Stale if the part has moved on.
-    """
+    Gives what `answer` makes of it. That is asked before the cut is kept for good: where it fails,
+    nothing was made. Raises CutError if the step can't be carried out, NothingTo if it would change
+    nothing, Stale if the part has moved on."""
     part = part_at(part_id, revision)
     before = mesh_of(part)
     picked = pick(before) if pick else Pick()
     result = apply_step(before, params)
     if result.mesh is before:
         raise NothingTo(result.notes[-1].words)
-    report: dict[str, Any] = {**report_of(params, before, result).as_json(), "title": title_of(params)}
+    report: dict[str, Any] = {
+        **report_of(params, before, result).as_json(),
+        "title": title_of(params),
+    }
     report["quads"] = flow_counts_after(before, result).quads - flow_counts(before).quads
     held, new_edges = carried(before, result, picked), _picked_edges(before, result)
     stored = stored_form(before, result, whole=_differences_before(part) >= MOST_DIFFERENCES)
@@ -66,8 +84,15 @@ def make_cut(
         Step.objects.filter(part=part, number__gt=part.position).delete()
         Snapshot.objects.filter(part=part, number__gt=part.position).delete()
         number = part.position + 1
-        Step.objects.create(part=part, number=number, params=params.model_dump(mode="json", by_alias=True), report=report)
-        snapshot = Snapshot.objects.create(part=part, number=number, arrays=stored.arrays, whole=stored.whole, digest=stored.digest)
+        Step.objects.create(
+            part=part,
+            number=number,
+            params=params.model_dump(mode="json", by_alias=True),
+            report=report,
+        )
+        snapshot = Snapshot.objects.create(
+            part=part, number=number, arrays=stored.arrays, whole=stored.whole, digest=stored.digest
+        )
         part.position, part.revision = number, part.revision + 1
         part.save(update_fields=["position", "revision"])
         for taken_off in result.apart:
@@ -81,7 +106,8 @@ def make_cut(
 
 
 def stored_form(before: Mesh, result: Result, *, whole: bool = False) -> StoredForm:
-    """How the mesh that a step made is kept: as a difference if that gives the same mesh back to the last bit."""
+    """How the mesh that a step made is kept: as a difference if that gives the same mesh back to
+    the last bit."""
     after = KeptMesh.of(result.mesh)
     change = None if whole else difference_between(before, result)
     if change is not None:
@@ -94,11 +120,18 @@ def stored_form(before: Mesh, result: Result, *, whole: bool = False) -> StoredF
 def _picked_edges(before: Mesh, result: Result) -> Ints:
     """The numbers of the edges that a step picked: what it adds comes last, mostly."""
     edges, picked = result.mesh.edges, result.picked.edges
-    found = edges.among_new(picked, len(before.edges)) if len(edges) > len(before.edges) else edges.among_new(picked, 0)
+    found = (
+        edges.among_new(picked, len(before.edges))
+        if len(edges) > len(before.edges)
+        else edges.among_new(picked, 0)
+    )
     return edges.among_new(picked, 0) if (found < 0).any() else found
 
 
 def _differences_before(part: Part) -> int:
-    """How many snapshots up to where a part stands were kept as differences since one was kept whole."""
-    whole = Snapshot.objects.filter(part=part, number__lte=part.position, whole=True).order_by("-number")
+    """How many snapshots up to where a part stands were kept as differences since one was kept
+    whole."""
+    whole = Snapshot.objects.filter(part=part, number__lte=part.position, whole=True).order_by(
+        "-number"
+    )
     return part.position - (whole.values_list("number", flat=True).first() or 0)

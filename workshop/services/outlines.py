@@ -22,7 +22,9 @@ def outline_at(outline_id: int) -> Outline:
     return found
 
 
-def add_outline(project: Project, name: str, drawn: DrawnOutline, sheet: PlacedSheet | None = None) -> Outline:
+def add_outline(
+    project: Project, name: str, drawn: DrawnOutline, sheet: PlacedSheet | None = None
+) -> Outline:
     """A new outline, the last of its project."""
     with transaction.atomic():
         made = Outline.objects.create(
@@ -36,7 +38,11 @@ def add_outline(project: Project, name: str, drawn: DrawnOutline, sheet: PlacedS
 
 
 def change_outline(
-    outline_id: int, *, name: str | None = None, drawn: DrawnOutline | None = None, change: OutlineChange | None = None
+    outline_id: int,
+    *,
+    name: str | None = None,
+    drawn: DrawnOutline | None = None,
+    change: OutlineChange | None = None,
 ) -> Outline:
     """Give an outline another name or another form, or change the form it has."""
     with transaction.atomic():
@@ -62,7 +68,8 @@ def drawn_of(outline: Outline) -> DrawnOutline:
 
 
 def curves_of(outline_ids: list[int]) -> list[SheetCurve]:
-    """The curves of some outlines as straight pieces, one outline after the other. Raises NotThere."""
+    """The curves of some outlines as straight pieces, one outline after the other. Raises
+    NotThere."""
     return [curve for outline_id in outline_ids for curve in _curves(outline_at(outline_id))]
 
 

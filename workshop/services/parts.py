@@ -15,7 +15,8 @@ from workshop.services.live_meshes import State, keep, mesh_of, mesh_of_state, n
 
 
 def part_at(part_id: int, revision: int | None = None) -> Part:
-    """A part that is there. Raises NotThere, or Stale if it is not at the revision the caller knows."""
+    """A part that is there. Raises NotThere, or Stale if it is not at the revision the caller
+    knows."""
     part = Part.objects.filter(pk=part_id, deleted=None, project__deleted=None).first()
     if part is None:
         raise NotThere("this part was deleted")
@@ -25,12 +26,17 @@ def part_at(part_id: int, revision: int | None = None) -> Part:
 
 
 def mesh_at(part_id: int, revision: int) -> Mesh:
-    """The mesh of a part at a revision, by one lean query: previews ask for it at every move of the pointer.
+    """The mesh of a part at a revision, by one lean query: previews ask for it at every move of the
+    pointer.
 
     Raises NotThere, or Stale if the part is not at the revision the caller knows.
     """
     there = Snapshot.objects.filter(
-        part=part_id, number=F("part__position"), part__revision=revision, part__deleted=None, part__project__deleted=None
+        part=part_id,
+        number=F("part__position"),
+        part__revision=revision,
+        part__deleted=None,
+        part__project__deleted=None,
     )
     found = there.values_list("pk", "digest").first()
     return mesh_of(part_at(part_id, revision)) if found is None else mesh_of_state(State(*found))
@@ -49,8 +55,12 @@ def add_stored_part(project: Project, name: str, stored: StoredForm) -> Part:
     """Add a mesh that is packed already, whole, to a project as its last part."""
     with transaction.atomic():
         last = Part.objects.filter(project=project).order_by("-order").first()
-        part = Part.objects.create(project=project, name=name[:120] or "Part", order=last.order + 1 if last else 0)
-        snapshot = Snapshot.objects.create(part=part, number=0, arrays=stored.arrays, digest=stored.digest)
+        part = Part.objects.create(
+            project=project, name=name[:120] or "Part", order=last.order + 1 if last else 0
+        )
+        snapshot = Snapshot.objects.create(
+            part=part, number=0, arrays=stored.arrays, digest=stored.digest
+        )
         note_state(part, State(snapshot.pk, stored.digest))
         touch(project.pk)
     return part

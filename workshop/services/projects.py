@@ -12,9 +12,12 @@ from workshop.models import Drawing, GaugeList, Outline, Part, Project, Snapshot
 
 
 def projects() -> QuerySet[Project]:
-    """All projects that are there, the last changed first, each with its parts and what these are at: two queries."""
+    """All projects that are there, the last changed first, each with its parts and what these are
+    at: two queries."""
     here = Snapshot.objects.filter(part=OuterRef("pk"), number=OuterRef("position"))
-    there = Part.objects.filter(deleted=None).annotate(at_snapshot=Subquery(here.values("pk")), at_digest=Subquery(here.values("digest")))
+    there = Part.objects.filter(deleted=None).annotate(
+        at_snapshot=Subquery(here.values("pk")), at_digest=Subquery(here.values("digest"))
+    )
     return Project.objects.filter(deleted=None).prefetch_related(Prefetch("parts", there))
 
 
@@ -34,9 +37,14 @@ def duplicate_project(project_id: int) -> Project:
     """A copy of a project with all its parts, their steps and undone states."""
     with transaction.atomic():
         original = project_at(project_id)
-        copy = Project.objects.create(name=f"{original.name[:112]} (copy)", unit=original.unit, file_unit=original.file_unit)
+        copy = Project.objects.create(
+            name=f"{original.name[:112]} (copy)", unit=original.unit, file_unit=original.file_unit
+        )
         for part in Part.objects.filter(project=original, deleted=None):
-            snapshots, steps = list(Snapshot.objects.filter(part=part)), list(Step.objects.filter(part=part))
+            snapshots, steps = (
+                list(Snapshot.objects.filter(part=part)),
+                list(Step.objects.filter(part=part)),
+            )
             part.pk, part.project, part.revision = None, copy, 1
             part.save(force_insert=True)
             for snapshot in snapshots:
@@ -52,7 +60,9 @@ def duplicate_project(project_id: int) -> Project:
     return copy
 
 
-def change_project(project_id: int, *, name: str | None = None, unit: Unit | None = None) -> Project:
+def change_project(
+    project_id: int, *, name: str | None = None, unit: Unit | None = None
+) -> Project:
     """Rename a project, or say what unit its numbers are in: the numbers themselves stay."""
     with transaction.atomic():
         project = project_at(project_id)

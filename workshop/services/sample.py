@@ -22,7 +22,13 @@ def add_sample() -> Project | None:
         project = add_project(NAME)
         for name, mesh in skerry_light():
             add_part(project, name, mesh)
-        add_drawing(project, "Lantern housing", housing_drawing(), placement(), {"heights": [], "widths": []})
+        add_drawing(
+            project,
+            "Lantern housing",
+            housing_drawing(),
+            placement(),
+            {"heights": [], "widths": []},
+        )
         for name, drawn in sample_outlines():
             add_outline(project, name, drawn)
     return project

@@ -15,7 +15,8 @@ Answer = TypeVar("Answer")
 
 
 def undo(part_id: int, revision: int, answer: Callable[[Part], Answer]) -> Answer:
-    """Go back one step. Gives what `answer` makes of the part, which is asked before the move is kept for good."""
+    """Go back one step. Gives what `answer` makes of the part, which is asked before the move is
+    kept for good."""
     return _move(part_id, revision, -1, "there is nothing to undo", answer)
 
 
@@ -24,7 +25,9 @@ def redo(part_id: int, revision: int, answer: Callable[[Part], Answer]) -> Answe
     return _move(part_id, revision, +1, "there is nothing to redo", answer)
 
 
-def _move(part_id: int, revision: int, by: int, otherwise: str, answer: Callable[[Part], Answer]) -> Answer:
+def _move(
+    part_id: int, revision: int, by: int, otherwise: str, answer: Callable[[Part], Answer]
+) -> Answer:
     with transaction.atomic():
         part = part_at(part_id, revision)
         goal = part.position + by

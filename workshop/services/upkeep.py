@@ -1,4 +1,5 @@
-"""Upkeep: what was deleted long ago goes for good, and room that is free again is given back, in small steps."""
+"""Upkeep: what was deleted long ago goes for good, and room that is free again is given back, in
+small steps."""
 
 from __future__ import annotations
 
@@ -43,7 +44,8 @@ class Upkeep:
         self._thread.join(timeout=5.0)
 
     def _run(self) -> None:
-        # What is compiled is kept on the disk; where that was lost, this waits, and not the first cut.
+        # What is compiled is kept on the disk; where that was lost, this waits, and not the first
+        # cut.
         warm()
         aside.get_ready()
         wait = FIRST_SECONDS

@@ -11,7 +11,8 @@ from django.db import connection, transaction
 
 @contextmanager
 def reading() -> Iterator[None]:
-    """All that is read inside is of one state of the database. Nobody waits: a transaction that only reads takes no lock."""
+    """All that is read inside is of one state of the database. Nobody waits: a transaction that
+    only reads takes no lock."""
     # The mode belongs to connections to SQLite alone, which their type does not know.
     sqlite: Any = connection
     sqlite.ensure_connection()

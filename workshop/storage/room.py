@@ -1,4 +1,5 @@
-"""Room on the disk: the database gives back what is not needed any more, without holding anybody up."""
+"""Room on the disk: the database gives back what is not needed any more, without holding anybody
+up."""
 
 from __future__ import annotations
 
@@ -20,8 +21,11 @@ def free_pages() -> int:
     return _number("PRAGMA freelist_count")
 
 
-def give_back_room(*, spare: int = SPARE_PAGES, stopped: Callable[[], bool] = lambda: False) -> None:
-    """Cut off what is free at the end of the file, and the log of what was written; others write in between."""
+def give_back_room(
+    *, spare: int = SPARE_PAGES, stopped: Callable[[], bool] = lambda: False
+) -> None:
+    """Cut off what is free at the end of the file, and the log of what was written; others write in
+    between."""
     with connection.cursor() as cursor:
         while (free := free_pages()) > spare and not stopped():
             # Every row that is asked for is a page that goes.
@@ -32,8 +36,8 @@ def give_back_room(*, spare: int = SPARE_PAGES, stopped: Callable[[], bool] = la
 
 
 def made_to_give_back() -> None:
-    """Turn a database of an earlier version, which kept all room it ever had, into one that gives it back; it stays as it is
-    where there is no room for that."""
+    """Turn a database of an earlier version, which kept all room it ever had, into one that gives
+    it back; it stays as it is where there is no room for that."""
     if _number("PRAGMA auto_vacuum") == INCREMENTAL:
         return
     with connection.cursor() as cursor:

@@ -12,10 +12,11 @@ from django.db import connection
 
 
 def write_safety_copy(file: Path) -> None:
-    """Write a copy of the database as it is at one moment. All of it is on the disk under its name, or nothing is.
+    """Write a copy of the database as it is at one moment. All of it is on the disk under its name,
+    or nothing is.
 
-    Raises FileExistsError rather than replacing anything, OSError or DatabaseError if it can't be written.
-    """
+    Raises FileExistsError rather than replacing anything, OSError or DatabaseError if it can't be
+    written."""
     if file.exists():
         raise FileExistsError(17, "there is such a file already", str(file))
     partial = file.with_name(f"{file.name}.{os.getpid()}.part")

@@ -27,7 +27,8 @@ class Pick:
 
 
 def carried(before: Mesh, result: Result, pick: Pick) -> Pick:
-    """The same pick in the mesh that a result holds: all children of picked faces, all pieces of picked edges."""
+    """The same pick in the mesh that a result holds: all children of picked faces, all pieces of
+    picked edges."""
     if not (len(pick.vertices) or len(pick.edges) or len(pick.faces)):
         return pick
     after, origin = result.mesh, result.origin
@@ -36,12 +37,17 @@ def carried(before: Mesh, result: Result, pick: Pick) -> Pick:
     number[origin.vertex[old]] = old
     vertices = number[pick.vertices]
     faces = np.flatnonzero((origin.face >= 0) & np.isin(origin.face, pick.faces))
-    edges = [e for edge in pick.edges.tolist() for e in _pieces(before, after, origin.vertex, number, edge)]
+    edges = [
+        e
+        for edge in pick.edges.tolist()
+        for e in _pieces(before, after, origin.vertex, number, edge)
+    ]
     return Pick(np.sort(vertices[vertices >= 0]), np.unique(np.array(edges, dtype=np.int64)), faces)
 
 
 def _pieces(before: Mesh, after: Mesh, origin: Ints, number: Ints, edge: int) -> list[int]:
-    """The edges of the new mesh that lie on an edge of the old one, walked from end to end over new vertices."""
+    """The edges of the new mesh that lie on an edge of the old one, walked from end to end over new
+    vertices."""
     a, b = (int(number[v]) for v in before.edges.ends[edge])
     if a < 0 or b < 0:
         return []
@@ -57,7 +63,9 @@ def _pieces(before: Mesh, after: Mesh, origin: Ints, number: Ints, edge: int) ->
     return found
 
 
-def _next_along(mesh: Mesh, origin: Ints, vertex: int, goal: int, end: np.ndarray, weld: float) -> tuple[int, int] | None:
+def _next_along(
+    mesh: Mesh, origin: Ints, vertex: int, goal: int, end: np.ndarray, weld: float
+) -> tuple[int, int] | None:
     here = mesh.points[vertex]
     size = float(np.linalg.norm(end - here))
     for edge in mesh.edges.at_vertex(vertex).tolist():
@@ -67,6 +75,10 @@ def _next_along(mesh: Mesh, origin: Ints, vertex: int, goal: int, end: np.ndarra
             return edge, other
         away = mesh.points[other] - here
         share = float(away @ (end - here)) / max(size**2, NOT_ZERO)
-        if origin[other] < 0 and 0.0 < share < 1.0 and float(np.linalg.norm(away - share * (end - here))) <= 10 * weld:
+        if (
+            origin[other] < 0
+            and 0.0 < share < 1.0
+            and float(np.linalg.norm(away - share * (end - here))) <= 10 * weld
+        ):
             return edge, other
     return None

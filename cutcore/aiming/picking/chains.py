@@ -1,4 +1,5 @@
-"""Chains of edges: the loop an edge lies on, the ring across it, and the shortest path between two vertices."""
+"""Chains of edges: the loop an edge lies on, the ring across it, and the shortest path between two
+vertices."""
 
 from __future__ import annotations
 
@@ -15,7 +16,8 @@ from cutcore.queries.follow import continued
 
 
 def edge_loop(mesh: Mesh, edge: int) -> Ints:
-    """The edges that run on from an edge both ways, at vertices with exactly four edges straight on, along a border the border."""
+    """The edges that run on from an edge both ways, at vertices with exactly four edges straight
+    on, along a border the border."""
     if mesh.edges.border[edge]:
         return _border_run(mesh, edge)
     found = [edge]
@@ -38,11 +40,14 @@ def ring(mesh: Mesh, edge: int) -> Ints:
 
 
 def shortest_path(mesh: Mesh, start: int, end: int) -> Ints:
-    """The edges of the shortest way along edges from a vertex to another; none if there is no way."""
+    """The edges of the shortest way along edges from a vertex to another; none if there is no
+    way."""
     ends = mesh.edges.ends
     length = np.linalg.norm(np.diff(mesh.points[ends], axis=1)[:, 0], axis=1)
     count = mesh.vertex_count
-    table = csr_matrix((np.maximum(length, NOT_ZERO), (ends[:, 0], ends[:, 1])), shape=(count, count))
+    table = csr_matrix(
+        (np.maximum(length, NOT_ZERO), (ends[:, 0], ends[:, 1])), shape=(count, count)
+    )
     distance, before = dijkstra(table, directed=False, indices=start, return_predecessors=True)
     if not np.isfinite(distance[end]):
         return np.zeros(0, dtype=np.int64)

@@ -21,13 +21,19 @@ BRUSH_STEP_PIXELS = 4.0
 EDGE_ON = 1e-6
 
 
-def under_pointer(mesh: Mesh, kind: Kind, pixel: Pixel, camera: Camera, shown: Shown | None = None) -> Ints:
+def under_pointer(
+    mesh: Mesh, kind: Kind, pixel: Pixel, camera: Camera, shown: Shown | None = None
+) -> Ints:
     """The element (0 or 1) under the pointer: for vertices and edges the nearest within reach."""
     if kind == "faces":
-        origins, directions = camera.rays(np.array([pixel], dtype=np.float64), reach=reach_of(mesh, camera))
+        origins, directions = camera.rays(
+            np.array([pixel], dtype=np.float64), reach=reach_of(mesh, camera)
+        )
         face = first_hits(mesh, origins, directions, shown).face
         return face[face >= 0]
-    point = mark_at(mesh, pixel, camera, UNSETTLED.model_copy(update={"free": kind == "edges"}), shown=shown).point
+    point = mark_at(
+        mesh, pixel, camera, UNSETTLED.model_copy(update={"free": kind == "edges"}), shown=shown
+    ).point
     if kind == "vertices" and isinstance(point, VertexPoint):
         return np.array([point.vertex])
     if kind == "edges" and isinstance(point, EdgePoint):
@@ -35,8 +41,11 @@ def under_pointer(mesh: Mesh, kind: Kind, pixel: Pixel, camera: Camera, shown: S
     return np.zeros(0, dtype=np.int64)
 
 
-def under_brush(mesh: Mesh, kind: Kind, pixel: Pixel, radius: float, camera: Camera, shown: Shown | None = None) -> Ints:
-    """Everything that can be seen within a radius in pixels: faces the brush touches, edges and vertices in it."""
+def under_brush(
+    mesh: Mesh, kind: Kind, pixel: Pixel, radius: float, camera: Camera, shown: Shown | None = None
+) -> Ints:
+    """Everything that can be seen within a radius in pixels: faces the brush touches, edges and
+    vertices in it."""
     steps = np.arange(-radius, radius + 1e-9, min(BRUSH_STEP_PIXELS, max(radius, 0.5)))
     grid = np.stack(np.meshgrid(steps, steps), axis=2).reshape(-1, 2)
     grid = np.concatenate([[[0.0, 0.0]], grid[(grid**2).sum(axis=1) <= radius**2]])
@@ -51,8 +60,18 @@ def under_brush(mesh: Mesh, kind: Kind, pixel: Pixel, radius: float, camera: Cam
     return elements[_seen(mesh, places, camera, shown)]
 
 
-def in_rectangle(mesh: Mesh, kind: Kind, corner: Pixel, other: Pixel, camera: Camera, *, through: bool, shown: Shown | None = None) -> Ints:
-    """Everything whose middle lies in a rectangle of the view; unless `through`, only what can be seen."""
+def in_rectangle(
+    mesh: Mesh,
+    kind: Kind,
+    corner: Pixel,
+    other: Pixel,
+    camera: Camera,
+    *,
+    through: bool,
+    shown: Shown | None = None,
+) -> Ints:
+    """Everything whose middle lies in a rectangle of the view; unless `through`, only what can be
+    seen."""
     low, high = np.minimum(corner, other), np.maximum(corner, other)
     faces = np.arange(mesh.face_count) if shown is None else shown.faces
     if not through:
@@ -70,7 +89,11 @@ def _of_faces(mesh: Mesh, kind: Kind, faces: Ints) -> tuple[Ints, Floats]:
     """Some faces, or their edges or vertices, with the middle of each."""
     if kind == "faces":
         at, starts = row_positions(mesh.starts, faces)
-        sums = np.add.reduceat(mesh.points[mesh.corners[at]], starts[:-1]) if len(faces) else np.zeros((0, 3))
+        sums = (
+            np.add.reduceat(mesh.points[mesh.corners[at]], starts[:-1])
+            if len(faces)
+            else np.zeros((0, 3))
+        )
         return faces.astype(np.int64), sums / mesh.sizes[faces, None]
     rows = row_positions(mesh.starts, faces)[0]
     if kind == "edges":
@@ -83,7 +106,9 @@ def _of_faces(mesh: Mesh, kind: Kind, faces: Ints) -> tuple[Ints, Floats]:
 def _facing(mesh: Mesh, faces: Ints, camera: Camera) -> np.ndarray:
     """Which faces (n,) are turned to the eye, not away and not edge-on."""
     normals = mesh.face_normals(faces)
-    slope = np.einsum("ij,ij->i", normals, camera.sights(mesh.points[mesh.corners[mesh.starts[faces]]]))
+    slope = np.einsum(
+        "ij,ij->i", normals, camera.sights(mesh.points[mesh.corners[mesh.starts[faces]]])
+    )
     return np.asarray(slope < -EDGE_ON * np.linalg.norm(normals, axis=1))
 
 

@@ -1,4 +1,5 @@
-"""Regions: patches, connected faces, borders, growing and shrinking, and the places of the flow report."""
+"""Regions: patches, connected faces, borders, growing and shrinking, and the places of the flow
+report."""
 
 from __future__ import annotations
 
@@ -12,7 +13,19 @@ from cutcore.geometry.components import components
 from cutcore.mesh.mesh import Mesh
 from cutcore.queries.flow import flow
 
-FlowKind = Literal["ngons", "triangles", "quads", "warped", "poles", "poles3", "poles5", "poles6", "stray", "t_junctions", "borders"]
+FlowKind = Literal[
+    "ngons",
+    "triangles",
+    "quads",
+    "warped",
+    "poles",
+    "poles3",
+    "poles5",
+    "poles6",
+    "stray",
+    "t_junctions",
+    "borders",
+]
 
 
 def count_of(mesh: Mesh, kind: Kind) -> int:
@@ -22,12 +35,17 @@ def count_of(mesh: Mesh, kind: Kind) -> int:
 def connected(mesh: Mesh, kind: Kind, elements: Ints) -> Ints:
     """Everything of a kind on the shells that some elements lie on."""
     label = components(mesh.edges.ends, mesh.vertex_count)[1]
-    of = {"vertices": label, "edges": label[mesh.edges.ends[:, 0]], "faces": label[mesh.corners[mesh.starts[:-1]]]}[kind]
+    of = {
+        "vertices": label,
+        "edges": label[mesh.edges.ends[:, 0]],
+        "faces": label[mesh.corners[mesh.starts[:-1]]],
+    }[kind]
     return np.flatnonzero(np.isin(of, of[elements]))
 
 
 def patch_of(mesh: Mesh, faces: Ints) -> Ints:
-    """All faces of the patches that some faces belong to; of faces in no patch, all faces in none."""
+    """All faces of the patches that some faces belong to; of faces in no patch, all faces in
+    none."""
     return np.flatnonzero(np.isin(mesh.patch, mesh.patch[faces]))
 
 
@@ -47,7 +65,8 @@ def grown(mesh: Mesh, kind: Kind, elements: Ints) -> Ints:
 
 
 def shrunk(mesh: Mesh, kind: Kind, elements: Ints) -> Ints:
-    """The elements without those that share a vertex with one that is not among them, or lie on an open border."""
+    """The elements without those that share a vertex with one that is not among them, or lie on an
+    open border."""
     others = np.setdiff1d(np.arange(count_of(mesh, kind)), elements)
     edge = _vertices_of(mesh, kind, others)
     edge[mesh.edges.ends[mesh.edges.border].ravel()] = True
@@ -76,7 +95,9 @@ def by_flow(mesh: Mesh, what: FlowKind) -> tuple[Kind, Ints]:
             return "vertices", report.vertices_t_junctions
         case "stray":
             return "vertices", np.union1d(report.vertices_two_valence, report.vertices_isolated)
-    least, most = {"poles": (3, np.inf), "poles3": (3, 3), "poles5": (5, 5), "poles6": (6, np.inf)}[what]
+    least, most = {"poles": (3, np.inf), "poles3": (3, 3), "poles5": (5, 5), "poles6": (6, np.inf)}[
+        what
+    ]
     chosen = [vertices for valence, vertices in report.poles.items() if least <= valence <= most]
     return "vertices", np.unique(np.concatenate([np.zeros(0, np.int64), *chosen]))
 

@@ -13,7 +13,7 @@ from cutcore.tools.knife.params import KnifeLine, KnifeParams
 from cutcore.tools.knife.planned_points import KnifeExtra, extra_of, located
 from cutcore.trace.open_ends import settle_open_ends
 from cutcore.trace.stretch import Reach, lay_stretch
-from cutcore.trace.surface_points import OFF, Spot
+from cutcore.trace.surface_points import OFF, SurfacePoint
 from cutcore.trace.symmetry import with_mirror
 from cutcore.trace.trace import Trace, TraceBuilder
 from cutcore.words import count_of
@@ -22,7 +22,8 @@ __all__ = ["TOOL", "KnifeExtra", "KnifeLine", "KnifeParams", "trace"]
 
 
 def trace(mesh: Mesh, params: KnifeParams, *, weld: float | None = None) -> Trace:
-    """The spans of all lines. Raises StepError, naming the point, if one can't be placed or joined to the next."""
+    """The spans of all lines. Raises StepError, naming the point, if one can't be placed or joined
+    to the next."""
     tolerance = weld_of(mesh) if weld is None else weld
     limit = limit_mask(mesh, params.limit)
     builder = TraceBuilder(mesh, tolerance)
@@ -30,28 +31,44 @@ def trace(mesh: Mesh, params: KnifeParams, *, weld: float | None = None) -> Trac
         view = line.view or params.view
         camera = Camera.of(view) if view else None
         reach = Reach(camera, params.reach == "through", limit)
-        spots = []
+        surface_points = []
         for k, found in enumerate(located(mesh, params, tolerance)[number]):
             if isinstance(found, StepError):
                 raise found.at(f"lines[{number}].points[{k}]") from found
-            spots.append(found)
-        for k, a, b in _stretches(spots, line.closed):
+            surface_points.append(found)
+        for k, a, b in _stretches(surface_points, line.closed):
             try:
                 lay_stretch(builder, a, b, reach, line=number, stretch=k)
             except StepError as refusal:
-                raise refusal.at(f"lines[{number}].points[{k}] to points[{(k + 1) % len(spots)}]") from refusal
+                raise refusal.at(
+                    f"lines[{number}].points[{k}] to points[{(k + 1) % len(surface_points)}]"
+                ) from refusal
     settle_open_ends(builder, params.open_ends)
     made = builder.build()
-    return made if params.mirror is None else with_mirror(mesh, made, params.mirror, limit=limit, weld=tolerance)
+    return (
+        made
+        if params.mirror is None
+        else with_mirror(mesh, made, params.mirror, limit=limit, weld=tolerance)
+    )
 
 
-def _stretches(spots: list[Spot], closed: bool) -> list[tuple[int, Spot, Spot]]:
+def _stretches(
+    surface_points: list[SurfacePoint], closed: bool
+) -> list[tuple[int, SurfacePoint, SurfacePoint]]:
     """Neighbouring points, numbered, without those that were given twice in a row."""
-    after = spots[1:] + spots[:1] if closed and len(spots) > 2 else spots[1:]
-    return [(k, a, b) for k, (a, b) in enumerate(zip(spots, after, strict=False)) if not _same(a, b)]
+    after = (
+        surface_points[1:] + surface_points[:1]
+        if closed and len(surface_points) > 2
+        else surface_points[1:]
+    )
+    return [
+        (k, a, b)
+        for k, (a, b) in enumerate(zip(surface_points, after, strict=False))
+        if not _same(a, b)
+    ]
 
 
-def _same(a: Spot, b: Spot) -> bool:
+def _same(a: SurfacePoint, b: SurfacePoint) -> bool:
     if a.kind == b.kind == OFF:
         return False
     return a.kind == b.kind and a.element == b.element and bool((a.place == b.place).all())
@@ -68,14 +85,31 @@ TOOL = Cut(
     examples=(
         Example(
             "cube",
-            {"lines": [{"points": [{"vertex": 2}, {"edge": [1, 8], "t": 0.25}, {"face": 4, "at": [-1.0, 0.1, 0.2]}]}]},
+            {
+                "lines": [
+                    {
+                        "points": [
+                            {"vertex": 2},
+                            {"edge": [1, 8], "t": 0.25},
+                            {"face": 4, "at": [-1.0, 0.1, 0.2]},
+                        ]
+                    }
+                ]
+            },
         ),
         Example(
             "plate",
             {
                 "lines": [
                     {"points": [{"screen": [150, 320]}, {"screen": [660, 470]}]},
-                    {"points": [{"screen": [330, 330]}, {"screen": [520, 350]}, {"screen": [420, 480]}], "closed": True},
+                    {
+                        "points": [
+                            {"screen": [330, 330]},
+                            {"screen": [520, 350]},
+                            {"screen": [420, 480]},
+                        ],
+                        "closed": True,
+                    },
                 ],
                 "view": FROM_ABOVE,
             },

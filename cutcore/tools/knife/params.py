@@ -18,11 +18,14 @@ class KnifeLine(Params):
 
     points: Annotated[tuple[KnifePoint, ...], Field(min_length=1)]
     closed: bool = False
-    view: View | None = Field(default=None, description="where this line was aimed from, if not from the step's view")
+    view: View | None = Field(
+        default=None, description="where this line was aimed from, if not from the step's view"
+    )
 
 
 class KnifeParams(Cutting):
-    """Lines from point to point. With a view the surface is crossed where the line of sight meets it."""
+    """Lines from point to point. With a view the surface is crossed where the line of sight meets
+    it."""
 
     tool: Literal["knife"] = "knife"
     lines: Annotated[tuple[KnifeLine, ...], Field(min_length=1)]

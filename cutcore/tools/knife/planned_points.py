@@ -13,7 +13,7 @@ from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.tolerance import weld_of
 from cutcore.tool import Drawn, Extra, Place, place_of
 from cutcore.tools.knife.params import KnifeParams
-from cutcore.trace.surface_points import OFF, EdgePoint, KnifePoint, Spot, locate
+from cutcore.trace.surface_points import OFF, EdgePoint, KnifePoint, SurfacePoint, locate
 from cutcore.trace.symmetry import Counterparts
 from cutcore.trace.trace import ON_EDGE, ON_VERTEX
 
@@ -21,13 +21,16 @@ PointKind = Literal["vertex", "edge", "half", "face", "off"]
 
 
 class PlannedPoint(BaseModel):
-    """A planned point: what it sits on, where, and how far it is along the line from the point before."""
+    """A planned point: what it sits on, where, and how far it is along the line from the point
+    before."""
 
     kind: PointKind
     words: str
     at: Place | None = None
     share: float | None = Field(default=None, description="from the first vertex the point names")
-    edge: tuple[Place, Place] | None = Field(default=None, description="the ends of the edge it sits on, lower vertex first")
+    edge: tuple[Place, Place] | None = Field(
+        default=None, description="the ends of the edge it sits on, lower vertex first"
+    )
     length: float | None = None
 
 
@@ -52,28 +55,38 @@ def extra_of(mesh: Mesh, params: KnifeParams, drawn: Drawn) -> KnifeExtra:
     mirror = params.mirror
     mirrored = None if mirror is None else Counterparts(mesh, mirror, weld=weld_of(mesh))
     lines, counterparts = [], []
-    for number, (line, places) in enumerate(zip(params.lines, located(mesh, params, weld_of(mesh)), strict=True)):
+    for number, (line, places) in enumerate(
+        zip(params.lines, located(mesh, params, weld_of(mesh)), strict=True)
+    ):
         points = []
-        for k, (point, spot) in enumerate(zip(line.points, places, strict=True)):
-            told = _planned(mesh, point, spot)
+        for k, (point, surface_point) in enumerate(zip(line.points, places, strict=True)):
+            told = _planned(mesh, point, surface_point)
             points.append(told.model_copy(update={"length": lengths.get((number, k - 1))}))
-            if mirror is not None and mirrored is not None and isinstance(spot, Spot) and mirrored.of(spot) >= 0:
-                counterparts.append(Counterpart(kind=told.kind, at=place_of(mirror.places(spot.place))))
+            if (
+                mirror is not None
+                and mirrored is not None
+                and isinstance(surface_point, SurfacePoint)
+                and mirrored.of(surface_point) >= 0
+            ):
+                counterparts.append(
+                    Counterpart(kind=told.kind, at=place_of(mirror.places(surface_point.place)))
+                )
         lines.append(points)
     return KnifeExtra(lines=lines, counterparts=counterparts)
 
 
-def located(mesh: Mesh, params: KnifeParams, weld: float) -> list[list[Spot | StepError]]:
-    """Where the points of every line lie, once for trace and plan; why one is not on the mesh, if it is not."""
+def located(mesh: Mesh, params: KnifeParams, weld: float) -> list[list[SurfacePoint | StepError]]:
+    """Where the points of every line lie, once for trace and plan; why one is not on the mesh, if
+    it is not."""
     return last_answer(mesh, "_knife_points", (params, weld), lambda: _located(mesh, params, weld))
 
 
-def _located(mesh: Mesh, params: KnifeParams, weld: float) -> list[list[Spot | StepError]]:
-    found: list[list[Spot | StepError]] = []
+def _located(mesh: Mesh, params: KnifeParams, weld: float) -> list[list[SurfacePoint | StepError]]:
+    found: list[list[SurfacePoint | StepError]] = []
     for line in params.lines:
         view = line.view or params.view
         camera = Camera.of(view) if view else None
-        here: list[Spot | StepError] = []
+        here: list[SurfacePoint | StepError] = []
         for point in line.points:
             try:
                 here.append(locate(mesh, point, camera, weld=weld))
@@ -83,19 +96,21 @@ def _located(mesh: Mesh, params: KnifeParams, weld: float) -> list[list[Spot | S
     return found
 
 
-def _planned(mesh: Mesh, point: KnifePoint, spot: Spot | StepError) -> PlannedPoint:
+def _planned(
+    mesh: Mesh, point: KnifePoint, surface_point: SurfacePoint | StepError
+) -> PlannedPoint:
     """A chosen point as it is told."""
-    if isinstance(spot, StepError):
-        return PlannedPoint(kind="off", words=spot.words)
-    if spot.kind == OFF:
+    if isinstance(surface_point, StepError):
+        return PlannedPoint(kind="off", words=surface_point.words)
+    if surface_point.kind == OFF:
         return PlannedPoint(kind="off", words="off the part")
-    at = place_of(spot.place)
-    if spot.kind == ON_VERTEX:
-        return PlannedPoint(kind="vertex", words=f"vertex {spot.element}", at=at)
-    if spot.kind == ON_EDGE:
-        share = point.t if isinstance(point, EdgePoint) else spot.share
-        low, high = mesh.edges.ends[spot.element].tolist()
+    at = place_of(surface_point.place)
+    if surface_point.kind == ON_VERTEX:
+        return PlannedPoint(kind="vertex", words=f"vertex {surface_point.element}", at=at)
+    if surface_point.kind == ON_EDGE:
+        share = point.t if isinstance(point, EdgePoint) else surface_point.share
+        low, high = mesh.edges.ends[surface_point.element].tolist()
         edge = (place_of(mesh.points[low]), place_of(mesh.points[high]))
         kind: PointKind = "half" if share == 0.5 else "edge"
         return PlannedPoint(kind=kind, words=f"edge {low}–{high}", at=at, share=share, edge=edge)
-    return PlannedPoint(kind="face", words=f"face {spot.element}", at=at)
+    return PlannedPoint(kind="face", words=f"face {surface_point.element}", at=at)

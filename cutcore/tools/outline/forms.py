@@ -1,4 +1,5 @@
-"""What helps an outline fit its surroundings: another number of points, a collar round it, spokes to the corners of its face."""
+"""What helps an outline fit its surroundings: another number of points, a collar round it, spokes
+to the corners of its face."""
 
 from __future__ import annotations
 
@@ -17,11 +18,12 @@ MITRE = 4.0
 
 
 def with_count(places: Floats, count: int) -> Floats:
-    """A closed curve (n, 3) with `count` points: the one that matters least goes first, the longest side is halved first.
+    """A closed curve (n, 3) with `count` points: the one that matters least goes first, the longest
+    side is halved first.
 
-    What a point matters is the area of the triangle with its neighbours (M. Visvalingam and J. D. Whyatt, Line
-    generalisation by repeated elimination of points, The Cartographic Journal 30, 1993).
-    """
+    What a point matters is the area of the triangle with its neighbours (M. Visvalingam and J. D.
+    Whyatt, Line generalisation by repeated elimination of points, The Cartographic Journal 30,
+    1993)."""
     points = list(places)
     while len(points) > count:
         loop = np.array(points)
@@ -36,11 +38,11 @@ def with_count(places: Floats, count: int) -> Floats:
 
 
 def collars(loops: list[Floats], distance: float) -> list[Floats]:
-    """A loop at a distance beside each closed curve (n, 3), point for point: outside a shape, inside a hole of one.
+    """A loop at a distance beside each closed curve (n, 3), point for point: outside a shape,
+    inside a hole of one.
 
-    A corner goes by d (a + b) / (1 + a · b), a and b the unit normals of its sides, cut at MITRE times the distance.
-    Raises StepError for a curve without area.
-    """
+    A corner goes by d (a + b) / (1 + a · b), a and b the unit normals of its sides, cut at MITRE
+    times the distance. Raises StepError for a curve without area."""
     if not loops:
         return []
     normals = [newell(loop, np.array([0, len(loop)]))[0] for loop in loops]
@@ -65,11 +67,12 @@ def collars(loops: list[Floats], distance: float) -> list[Floats]:
 
 
 def spokes_of(builder: TraceBuilder, line: int) -> list[tuple[int, int, int]]:
-    """Spokes for a closed line that lies wholly inside one face: (vertex, anchor, face) for each corner of the face.
+    """Spokes for a closed line that lies wholly inside one face: (vertex, anchor, face) for each
+    corner of the face.
 
-    Corners take points in the order both have round the face, so that no two spokes cross on a convex face, with the
-    least total length; two take the same one only where the line has fewer points than the face corners.
-    """
+    Corners take points in the order both have round the face, so that no two spokes cross on a
+    convex face, with the least total length; two take the same one only where the line has fewer
+    points than the face corners."""
     spans = [key for key, of in builder.spans.items() if of.line == line]
     faces = {key[2] for key in spans}
     anchors = {anchor for key in spans for anchor in key[:2]}
@@ -107,13 +110,15 @@ def _area(flat: Floats) -> float:
 
 
 def _in_order(away: Floats) -> Ints:
-    """For each row of distances (k, n) a column, in cyclic order, with the least sum; different ones if n >= k."""
+    """For each row of distances (k, n) a column, in cyclic order, with the least sum; different
+    ones if n >= k."""
     rows, columns = away.shape
     apart = 1 if columns >= rows else 0
     best, found = np.inf, np.zeros(rows, dtype=np.int64)
     for start in range(columns):
         turned = np.roll(away, -start, axis=1)
-        # cost[j]: the least sum of the rows so far with the last one in column j; the first one is in column 0.
+        # cost[j]: the least sum of the rows so far with the last one in column j; the first one is
+        # in column 0.
         cost = np.full(columns, np.inf)
         cost[0] = turned[0, 0]
         came = []

@@ -33,7 +33,7 @@ from cutcore.tools.outline.forms import collars, spokes_of, with_count
 from cutcore.trace.mirror import Mirror
 from cutcore.trace.open_ends import OpenEnds, settle_open_ends
 from cutcore.trace.stretch import Reach, lay_stretch
-from cutcore.trace.surface_points import OFF, Spot, edge_spot, under_pixel
+from cutcore.trace.surface_points import OFF, SurfacePoint, surface_point_on_edge, under_pixel
 from cutcore.trace.trace import IN_FACE, ON_EDGE, ON_VERTEX, SpanOf, Trace, TraceBuilder, share_of
 from cutcore.words import count_of
 
@@ -46,7 +46,9 @@ class Curve(Params):
 
     points: Annotated[tuple[Vector, ...], Field(min_length=2, max_length=100_000)]
     closed: bool = True
-    direction: Vector | None = Field(default=None, description="its own way onto the part, in place of the common direction")
+    direction: Vector | None = Field(
+        default=None, description="its own way onto the part, in place of the common direction"
+    )
 
 
 class AlongDirection(Params):
@@ -64,10 +66,10 @@ class AlongView(Params):
 class OutlineParams(Cutting):
     """Shapes projected onto the part; the faces inside closed ones are picked afterwards.
 
-    `settle` is how far a point may go to lie on a vertex or edge of the part; `count` how many points each closed curve
-    is to have; `collar` the distance of a loop round each, tied to it point by point. A closed curve inside one face is
-    tied to its border by two `links`, or by `spokes` from every corner. `patch` names the faces inside.
-    """
+    `settle` is how far a point may go to lie on a vertex or edge of the part; `count` how many
+    points each closed curve is to have; `collar` the distance of a loop round each, tied to it
+    point by point. A closed curve inside one face is tied to its border by two `links`, or by
+    `spokes` from every corner. `patch` names the faces inside."""
 
     tool: Literal["outline"] = "outline"
     curves: Annotated[tuple[Curve, ...], Field(min_length=1)]
@@ -83,8 +85,9 @@ class OutlineParams(Cutting):
 
 @dataclass(frozen=True, eq=False)
 class _Projection:
-    """Curves and the camera they are seen by, numbered within their outline; `flat` are their points in the camera's pixels.
-    Those that are only `beside` a shape, as its collar, bound nothing."""
+    """Curves and the camera they are seen by, numbered within their outline; `flat` are their
+    points in the camera's pixels. Those that are only `beside` a shape, as its collar, bound
+    nothing."""
 
     number: int
     camera: Camera
@@ -94,18 +97,22 @@ class _Projection:
     flat: list[Floats]
 
     def misses(self, mesh: Mesh) -> list[Bools]:
-        """Which points of each curve (n,) fall beside the part, wherever along their way; found with one cast of rays."""
+        """Which points of each curve (n,) fall beside the part, wherever along their way; found
+        with one cast of rays."""
 
         def cast() -> list[Bools]:
             wide = replace(self.camera, from_eye=False)
-            hits = caster_of(mesh).first(*wide.rays(np.concatenate(self.flat), reach=reach_of(mesh, wide)))
+            hits = caster_of(mesh).first(
+                *wide.rays(np.concatenate(self.flat), reach=reach_of(mesh, wide))
+            )
             return np.split(hits.face < 0, np.cumsum([len(pixels) for pixels in self.flat])[:-1])
 
         return last_answer(mesh, f"_outline_misses_{self.number}", self, cast)
 
 
 def trace(mesh: Mesh, params: OutlineParams, *, weld: float | None = None) -> Trace:
-    """The spans of all curves, with notes where one misses, is cut off, lies behind the part or is seen edge-on."""
+    """The spans of all curves, with notes where one misses, is cut off, lies behind the part or is
+    seen edge-on."""
     tolerance = weld_of(mesh) if weld is None else weld
     limit = limit_mask(mesh, params.limit)
     builder = TraceBuilder(mesh, tolerance)
@@ -130,12 +137,15 @@ def apply(mesh: Mesh, params: OutlineParams, *, weld: float | None = None) -> Re
     inside = np.zeros(cut.mesh.face_count, dtype=bool)
     for projection in projected(mesh, params):
         inside |= _inside(mesh, cut, projection, through=params.reach == "through")
-    named = cut if params.patch is None or not inside.any() else _with_patch(cut, inside, params.patch)
+    named = (
+        cut if params.patch is None or not inside.any() else _with_patch(cut, inside, params.patch)
+    )
     return replace(named, picked=replace(cut.picked, faces=np.flatnonzero(inside)))
 
 
 def _with_patch(cut: Result, inside: Bools, name: str) -> Result:
-    """The result with its faces inside (F,) made a patch of that name, joined to one that has it already."""
+    """The result with its faces inside (F,) made a patch of that name, joined to one that has it
+    already."""
     mesh = cut.mesh
     patches = mesh.patches if name in mesh.patches else (*mesh.patches, name)
     patch = np.where(inside, patches.index(name), mesh.patch)
@@ -158,12 +168,14 @@ def landed(mesh: Mesh, params: OutlineParams) -> tuple[int, int]:
 
 
 def projected(mesh: Mesh, params: OutlineParams) -> list[_Projection]:
-    """The curves of an outline as they are seen, once for trace, plan and made cut of the same part."""
+    """The curves of an outline as they are seen, once for trace, plan and made cut of the same
+    part."""
     return last_answer(mesh, "_outline", params, lambda: _projections(params))
 
 
 def _projections(params: OutlineParams) -> list[_Projection]:
-    """The curves with their collars, one projection for each way they are seen by, mirrored ones last."""
+    """The curves with their collars, one projection for each way they are seen by, mirrored ones
+    last."""
     shapes: list[_Shape] = []
     for curve in params.curves:
         closed = curve.closed and len(curve.points) > 2
@@ -188,7 +200,9 @@ def _projections(params: OutlineParams) -> list[_Projection]:
         return made
     by_direction: dict[tuple[float, float, float], list[_Shape]] = {}
     for shape in shapes:
-        by_direction.setdefault(params.along.direction if shape.direction is None else shape.direction, []).append(shape)
+        by_direction.setdefault(
+            params.along.direction if shape.direction is None else shape.direction, []
+        ).append(shape)
     pairs = []
     for direction, group in by_direction.items():
         size = float(np.linalg.norm(direction))
@@ -196,13 +210,18 @@ def _projections(params: OutlineParams) -> list[_Projection]:
             raise StepError("a direction can't be zero", where="along.direction")
         pairs.append((np.array(direction) / size, group))
     if params.mirror is not None:
-        pairs += [(params.mirror.directions(along), [shape.mirrored(params.mirror) for shape in group]) for along, group in pairs]
+        pairs += [
+            (params.mirror.directions(along), [shape.mirrored(params.mirror) for shape in group])
+            for along, group in pairs
+        ]
     made = []
     for along, group in pairs:
         # The sheet begins where its rearmost point lies; near side means what is before it.
         points = np.concatenate([shape.places for shape in group])
         eye = points[int(np.argmin(points @ along))]
-        made.append(_projection(len(made), Camera.along(along, eye, from_eye=params.reach == "near"), group))
+        made.append(
+            _projection(len(made), Camera.along(along, eye, from_eye=params.reach == "near"), group)
+        )
     return made
 
 
@@ -220,12 +239,18 @@ class _Shape:
 
 
 def _collars(shapes: list[_Shape], distance: float) -> list[_Shape]:
-    """A loop at a distance round each closed shape (inside a hole), and a line from each of its points to the loop."""
+    """A loop at a distance round each closed shape (inside a hole), and a line from each of its
+    points to the loop."""
     found = []
     closed = [shape for shape in shapes if shape.closed]
-    for shape, loop in zip(closed, collars([shape.places for shape in closed], distance), strict=True):
+    for shape, loop in zip(
+        closed, collars([shape.places for shape in closed], distance), strict=True
+    ):
         found.append(_Shape(loop, True, True, shape.direction))
-        found += [_Shape(np.stack(pair), False, True, shape.direction) for pair in zip(shape.places, loop, strict=True)]
+        found += [
+            _Shape(np.stack(pair), False, True, shape.direction)
+            for pair in zip(shape.places, loop, strict=True)
+        ]
     return found
 
 
@@ -234,7 +259,14 @@ def _projection(number: int, camera: Camera, shapes: list[_Shape]) -> _Projectio
     flat = [camera.project(curve) for curve in curves]
     if not all(np.isfinite(f).all() for f in flat):
         raise StepError("a point of the outline lies behind the eye", where="curves")
-    return _Projection(number, camera, curves, [shape.closed for shape in shapes], [shape.beside for shape in shapes], flat)
+    return _Projection(
+        number,
+        camera,
+        curves,
+        [shape.closed for shape in shapes],
+        [shape.beside for shape in shapes],
+        flat,
+    )
 
 
 def _edge_on(flat: Floats, curve: Floats, camera: Camera) -> bool:
@@ -242,12 +274,17 @@ def _edge_on(flat: Floats, curve: Floats, camera: Camera) -> bool:
     spread = flat - flat.mean(axis=0)
     narrow = float(np.linalg.svd(spread, compute_uv=False)[-1])
     size = float(np.linalg.norm(curve - curve.mean(axis=0)))
-    scale = camera.scale if camera.parallel else camera.scale / max(float(camera.depth(curve).mean()), NOT_ZERO)
+    scale = (
+        camera.scale
+        if camera.parallel
+        else camera.scale / max(float(camera.depth(curve).mean()), NOT_ZERO)
+    )
     return narrow <= EDGE_ON * size * scale
 
 
 class _Seen:
-    """The part as a camera sees it: its vertices in pixels, and which faces a stretch of an outline can meet."""
+    """The part as a camera sees it: its vertices in pixels, and which faces a stretch of an outline
+    can meet."""
 
     def __init__(self, mesh: Mesh, camera: Camera) -> None:
         self.mesh, self.camera = mesh, camera
@@ -256,7 +293,8 @@ class _Seen:
 
     @cached_property
     def _boxes(self) -> Floats | None:
-        """The boxes of the faces (4, F), widened for rounding; None if a vertex is not in front of the eye."""
+        """The boxes of the faces (4, F), widened for rounding; None if a vertex is not in front of
+        the eye."""
         if not np.isfinite(self.pixels).all():
             return None
         boxes = face_boxes(self.pixels, self.mesh.starts, self.mesh.corners)
@@ -271,14 +309,25 @@ class _Seen:
             return np.arange(self.mesh.face_count)
         boxes = self._boxes if among is None else self._boxes[:, among]
         (left, top), (right, bottom) = places.min(axis=0), places.max(axis=0)
-        found = np.flatnonzero((boxes[2] >= left) & (boxes[0] <= right) & (boxes[3] >= top) & (boxes[1] <= bottom))
+        found = np.flatnonzero(
+            (boxes[2] >= left) & (boxes[0] <= right) & (boxes[3] >= top) & (boxes[1] <= bottom)
+        )
         return found if among is None else among[found]
 
-    def walked(self, builder: TraceBuilder, flat: Floats, stretches: Ints, clear: float, limit: Bools | None, line: int) -> Bools:
-        """Lay the stretches (s, 2) of a curve that can be seen whole, face by face, into a trace; which they were (s,).
+    def walked(
+        self,
+        builder: TraceBuilder,
+        flat: Floats,
+        stretches: Ints,
+        clear: float,
+        limit: Bools | None,
+        line: int,
+    ) -> Bools:
+        """Lay the stretches (s, 2) of a curve that can be seen whole, face by face, into a trace;
+        which they were (s,).
 
-        Its points, at `flat (n, 2)`, must lie inside faces, further than `clear` from their borders.
-        """
+        Its points, at `flat (n, 2)`, must lie inside faces, further than `clear` from their
+        borders."""
         mesh, table = self.mesh, self.mesh.edges
         origins, sights = self.camera.rays(flat, reach=reach_of(mesh, self.camera))
         hits = caster_of(mesh).first(origins, sights)
@@ -292,11 +341,26 @@ class _Seen:
         face[on[near]] = -1
         barred = table.border.copy()
         barred[list(table.crowded)] = True
-        rows = (mesh.points, mesh.starts, mesh.corners, table.of_corner, table.ends, table.faces, barred, place, flat, face)
+        rows = (
+            mesh.points,
+            mesh.starts,
+            mesh.corners,
+            table.of_corner,
+            table.ends,
+            table.faces,
+            barred,
+            place,
+            flat,
+            face,
+        )
         room = 16 * len(flat) + 20_000
-        edge, share, spans, span_face, span_of, done = walk_stretches(self.pixels, self.depth, *rows, stretches, builder.weld, room)
+        edge, share, spans, span_face, span_of, done = walk_stretches(
+            self.pixels, self.depth, *rows, stretches, builder.weld, room
+        )
         low = mesh.points[table.ends[edge, 0]]
-        everywhere = np.concatenate([place, low + share[:, None] * (mesh.points[table.ends[edge, 1]] - low)])
+        everywhere = np.concatenate(
+            [place, low + share[:, None] * (mesh.points[table.ends[edge, 1]] - low)]
+        )
         middle = everywhere[spans].mean(axis=1)
         hidden = ~look_at(mesh, self.camera, middle, own=span_face).clear
         if self.camera.from_eye or not self.camera.parallel:
@@ -310,19 +374,29 @@ class _Seen:
         inside, crossing = used[used < len(flat)], used[used >= len(flat)] - len(flat)
         anchor = np.full(len(everywhere), -1, dtype=np.int64)
         anchor[inside] = builder.add_in_faces(face[inside], place[inside])
-        anchor[len(flat) + crossing] = builder.add_on_edges(edge[crossing], share[crossing], everywhere[len(flat) + crossing])
-        for (a, b), f, s in zip(anchor[spans].tolist(), span_face.tolist(), span_of.tolist(), strict=True):
+        anchor[len(flat) + crossing] = builder.add_on_edges(
+            edge[crossing], share[crossing], everywhere[len(flat) + crossing]
+        )
+        for (a, b), f, s in zip(
+            anchor[spans].tolist(), span_face.tolist(), span_of.tolist(), strict=True
+        ):
             builder.spans.setdefault((min(a, b), max(a, b), f), SpanOf(line, int(stretches[s, 0])))
         return done
 
 
 def _lay(
-    builder: TraceBuilder, projection: _Projection, k: int, seen: _Seen, params: OutlineParams, limit: Bools | None, line: int
+    builder: TraceBuilder,
+    projection: _Projection,
+    k: int,
+    seen: _Seen,
+    params: OutlineParams,
+    limit: Bools | None,
+    line: int,
 ) -> None:
     """Lay one curve stretch by stretch, and note what became of it.
 
-    Near side, the stretches that are seen whole are walked all at once; what is left is found by the planes of sight.
-    """
+    Near side, the stretches that are seen whole are walked all at once; what is left is found by
+    the planes of sight."""
     mesh, camera = builder.mesh, projection.camera
     through = params.reach == "through"
     curve, flat = projection.curves[k], projection.flat[k]
@@ -332,7 +406,7 @@ def _lay(
     if not through:
         done = seen.walked(builder, flat, stretches, max(builder.weld, params.settle), limit, line)
     laid = int(done.sum())
-    spots: dict[int, Spot] = {}
+    surface_points: dict[int, SurfacePoint] = {}
     among = seen.meeting(flat) if laid < count else np.zeros(0, np.int64)
     for p, pair in enumerate(stretches.tolist()):
         if done[p]:
@@ -341,16 +415,29 @@ def _lay(
         if len(faces) == 0:
             continue
         for q in pair:
-            if q not in spots:
-                found = _spot(mesh, camera, curve[q], flat[q], through=through, weld=builder.weld)
-                spots[q] = found if params.settle == 0 else _settled(mesh, found, params.settle, builder.weld)
-        a, b = (spots[q] for q in pair)
+            if q not in surface_points:
+                found = _surface_point(
+                    mesh, camera, curve[q], flat[q], through=through, weld=builder.weld
+                )
+                surface_points[q] = (
+                    found
+                    if params.settle == 0
+                    else _settled(mesh, found, params.settle, builder.weld)
+                )
+        a, b = (surface_points[q] for q in pair)
         if _same_place(a, b):
             continue
         before = len(builder.spans)
         notes = list(builder.notes)
         try:
-            lay_stretch(builder, a, b, Reach(camera, through, limit, seen_only=True, faces=faces), line=line, stretch=p)
+            lay_stretch(
+                builder,
+                a,
+                b,
+                Reach(camera, through, limit, seen_only=True, faces=faces),
+                line=line,
+                stretch=p,
+            )
         except PathError:
             continue
         finally:
@@ -364,35 +451,43 @@ def _lay(
                 builder.span(builder.vertex(corner), anchor, face, SpanOf(line))
 
 
-def _settled(mesh: Mesh, spot: Spot, within: float, weld: float) -> Spot:
-    """A spot on the nearest vertex, else edge, of its face that lies within a distance; else itself."""
-    if spot.kind not in (IN_FACE, ON_EDGE):
-        return spot
-    around = mesh.face(spot.element) if spot.kind == IN_FACE else mesh.edges.ends[spot.element]
-    away = np.linalg.norm(mesh.points[around] - spot.place, axis=1)
+def _settled(mesh: Mesh, surface_point: SurfacePoint, within: float, weld: float) -> SurfacePoint:
+    """A surface_point on the nearest vertex, else edge, of its face that lies within a distance;
+    else itself."""
+    if surface_point.kind not in (IN_FACE, ON_EDGE):
+        return surface_point
+    around = (
+        mesh.face(surface_point.element)
+        if surface_point.kind == IN_FACE
+        else mesh.edges.ends[surface_point.element]
+    )
+    away = np.linalg.norm(mesh.points[around] - surface_point.place, axis=1)
     if float(away.min()) <= within:
         vertex = int(around[int(np.argmin(away))])
-        return Spot(ON_VERTEX, vertex, 0.0, mesh.points[vertex])
-    if spot.kind == ON_EDGE:
-        return spot
+        return SurfacePoint(ON_VERTEX, vertex, 0.0, mesh.points[vertex])
+    if surface_point.kind == ON_EDGE:
+        return surface_point
     loop = mesh.points[around]
-    gaps = distance_to_segments(spot.place[None], loop, np.roll(loop, -1, axis=0))[0]
+    gaps = distance_to_segments(surface_point.place[None], loop, np.roll(loop, -1, axis=0))[0]
     nearest = int(np.argmin(gaps))
     if float(gaps[nearest]) > within:
-        return spot
-    edge = int(mesh.edges.of_corner[mesh.starts[spot.element] + nearest])
-    return edge_spot(mesh, edge, share_of(mesh, edge, spot.place), weld=weld)
+        return surface_point
+    edge = int(mesh.edges.of_corner[mesh.starts[surface_point.element] + nearest])
+    return surface_point_on_edge(mesh, edge, share_of(mesh, edge, surface_point.place), weld=weld)
 
 
-def _spot(mesh: Mesh, camera: Camera, place: Floats, pixel: Floats, *, through: bool, weld: float) -> Spot:
-    """Where a point of a curve falls; right through it falls on every side, so the stretch is left to find them."""
+def _surface_point(
+    mesh: Mesh, camera: Camera, place: Floats, pixel: Floats, *, through: bool, weld: float
+) -> SurfacePoint:
+    """Where a point of a curve falls; right through it falls on every side, so the stretch is left
+    to find them."""
     if through:
-        return Spot(OFF, -1, 0.0, place)
+        return SurfacePoint(OFF, -1, 0.0, place)
     found = under_pixel(mesh, (float(pixel[0]), float(pixel[1])), camera, weld=weld)
-    return Spot(OFF, -1, 0.0, place) if found.kind == OFF else found
+    return SurfacePoint(OFF, -1, 0.0, place) if found.kind == OFF else found
 
 
-def _same_place(a: Spot, b: Spot) -> bool:
+def _same_place(a: SurfacePoint, b: SurfacePoint) -> bool:
     return a.kind == b.kind and bool(np.allclose(a.place, b.place, rtol=0.0, atol=0.0))
 
 
@@ -404,10 +499,14 @@ def _note(builder: TraceBuilder, projection: _Projection, k: int, laid: int, cou
             words = "The outline lies behind the part, as it is aimed: move it forward or turn it round."
             builder.note(Note("outline-behind", words, (position(curve[0]),)))
         else:
-            builder.note(Note("outline-misses", "The outline misses the part.", (position(curve[0]),)))
+            builder.note(
+                Note("outline-misses", "The outline misses the part.", (position(curve[0]),))
+            )
     elif off.any():
         words = f"{int(off.sum())} of {len(curve)} points of the outline lie off the part: it is cut where it falls on it."
-        builder.note(Note("outline-off-the-part", words, tuple(position(p) for p in curve[off][:20])))
+        builder.note(
+            Note("outline-off-the-part", words, tuple(position(p) for p in curve[off][:20]))
+        )
     elif laid < count or _broken(builder, projection, k):
         words = "The outline is cut off where the surface turns away or something lies before it."
         builder.note(Note("outline-cut-off", words, (position(curve[0]),)))
@@ -427,14 +526,18 @@ def _broken(builder: TraceBuilder, projection: _Projection, k: int) -> bool:
 
 
 def _inside(mesh: Mesh, cut: Result, projection: _Projection, *, through: bool) -> Bools:
-    """Which faces (F,) of a cut mesh lie inside the closed curves, as projected; of nested curves, between them."""
+    """Which faces (F,) of a cut mesh lie inside the closed curves, as projected; of nested curves,
+    between them."""
     after, camera = cut.mesh, projection.camera
     every = zip(projection.flat, projection.closed, projection.beside, strict=True)
     loops = [flat for flat, closed, beside in every if closed and not beside]
     found = np.zeros(after.face_count, dtype=bool)
     if not loops:
         return found
-    low, high = np.min([f.min(axis=0) for f in loops], axis=0), np.max([f.max(axis=0) for f in loops], axis=0)
+    low, high = (
+        np.min([f.min(axis=0) for f in loops], axis=0),
+        np.max([f.max(axis=0) for f in loops], axis=0),
+    )
     middle = np.add.reduceat(after.points[after.corners], after.starts[:-1]) / after.sizes[:, None]
     pixels = camera.project(middle)
     with np.errstate(invalid="ignore"):
@@ -457,7 +560,8 @@ def _inside(mesh: Mesh, cut: Result, projection: _Projection, *, through: bool) 
 
 
 class OutlineExtra(Extra):
-    """How many points of the outlines fall on the part, and of how many; the shortest new edge and the smallest new face."""
+    """How many points of the outlines fall on the part, and of how many; the shortest new edge and
+    the smallest new face."""
 
     of: Literal["outline"] = "outline"
     landed: tuple[int, int] | None
@@ -468,7 +572,10 @@ def extra_of(mesh: Mesh, params: OutlineParams, drawn: Drawn) -> OutlineExtra:
     """What the plan of an outline shows; of one that can't be cut no numbers."""
     if drawn.cut is None:
         return OutlineExtra(landed=None, smallest=None)
-    return OutlineExtra(landed=landed(mesh, params), smallest=None if drawn.cut.adds_nothing else drawn.cut.smallest(mesh))
+    return OutlineExtra(
+        landed=landed(mesh, params),
+        smallest=None if drawn.cut.adds_nothing else drawn.cut.smallest(mesh),
+    )
 
 
 TOOL = Cut(
@@ -478,7 +585,9 @@ TOOL = Cut(
         Example(
             "plate",
             {
-                "curves": [{"points": [[-1.2, 2, -0.9], [1.1, 2, -0.7], [0.9, 2, 0.8], [-0.8, 2, 1.0]]}],
+                "curves": [
+                    {"points": [[-1.2, 2, -0.9], [1.1, 2, -0.7], [0.9, 2, 0.8], [-0.8, 2, 1.0]]}
+                ],
                 "along": {"direction": [0, -1, 0]},
             },
         ),
@@ -500,7 +609,12 @@ TOOL = Cut(
         Example(
             "plate",
             {
-                "curves": [{"points": [[0.1, 3, 0.1], [0.4, 3, 0.1], [0.2, 3, 0.4]], "direction": [0, -1, 0.1]}],
+                "curves": [
+                    {
+                        "points": [[0.1, 3, 0.1], [0.4, 3, 0.1], [0.2, 3, 0.4]],
+                        "direction": [0, -1, 0.1],
+                    }
+                ],
                 "along": {"direction": [0, -1, 0]},
                 "collar": 0.05,
                 "count": 5,

@@ -17,15 +17,20 @@ from cutcore.mesh.triangles import places_inside
 from cutcore.notes import Note, position
 from cutcore.queries.border_loops import border_loops
 
-UNCAPPED = Note("opening-left-open", "An opening could not be closed: its border does not lie flat or crosses itself.")
+UNCAPPED = Note(
+    "opening-left-open",
+    "An opening could not be closed: its border does not lie flat or crosses itself.",
+)
 
 
-def capped(mesh: Mesh, openings: Ints, plane: Plane, *, weld: float) -> tuple[Mesh, int, list[Note]]:
-    """Close the openings along border edges, given as vertex pairs (n, 2), with faces that look along the normal.
+def capped(
+    mesh: Mesh, openings: Ints, plane: Plane, *, weld: float
+) -> tuple[Mesh, int, list[Note]]:
+    """Close the openings along border edges, given as vertex pairs (n, 2), with faces that look
+    along the normal.
 
-    An opening inside an opening gives a ring tied by two links. Returns the mesh, how many faces it has
-    more (they come last), and notes on openings that could not be closed.
-    """
+    An opening inside an opening gives a ring tied by two links. Returns the mesh, how many faces it
+    has more (they come last), and notes on openings that could not be closed."""
     chart = _chart(plane)
     loops = border_loops(mesh, openings)
     flat = [chart.flatten(mesh.points[loop]) for loop in loops]
@@ -45,18 +50,29 @@ def capped(mesh: Mesh, openings: Ints, plane: Plane, *, weld: float) -> tuple[Me
     beside = _FacesBeside(mesh)
     for k in outer:
         if is_simple(flat[k]):
-            faces = _faces_in(mesh, loops[k], [loops[h] for h in holes[k]], [flat[h] for h in holes[k]], chart, weld)
+            faces = _faces_in(
+                mesh,
+                loops[k],
+                [loops[h] for h in holes[k]],
+                [flat[h] for h in holes[k]],
+                chart,
+                weld,
+            )
             # Loops that run twice along an edge leave room for one face there.
             if beside.take(faces):
                 made += faces
     if not notes and (left := _left_open(openings, made)) is not None:
-        notes.append(Note(UNCAPPED.code, UNCAPPED.words, (position(mesh.points[list(left)].mean(axis=0)),)))
+        notes.append(
+            Note(UNCAPPED.code, UNCAPPED.words, (position(mesh.points[list(left)].mean(axis=0)),))
+        )
     return with_faces(mesh, made), len(made), notes
 
 
-def _faces_in(mesh: Mesh, outer: Ints, holes: list[Ints], flat: list[Floats], chart: Chart, weld: float) -> list[Ints]:
-    """The faces, as loops of vertices, that close an opening round holes, which lie at `flat` in the chart; none where a hole
-    touches its surround, or crosses it."""
+def _faces_in(
+    mesh: Mesh, outer: Ints, holes: list[Ints], flat: list[Floats], chart: Chart, weld: float
+) -> list[Ints]:
+    """The faces, as loops of vertices, that close an opening round holes, which lie at `flat` in
+    the chart; none where a hole touches its surround, or crosses it."""
     if not holes:
         return [outer]
     nodes = np.concatenate([outer, *holes])
@@ -66,12 +82,22 @@ def _faces_in(mesh: Mesh, outer: Ints, holes: list[Ints], flat: list[Floats], ch
         segments.append(np.stack([ring, np.roll(ring, -1)], axis=1))
         first += len(ring)
     try:
-        children = arrange(FaceLines(-1, mesh.points[nodes], len(outer), np.concatenate(segments)), weld=weld).children
+        children = arrange(
+            FaceLines(-1, mesh.points[nodes], len(outer), np.concatenate(segments)), weld=weld
+        ).children
     except ImprintError:
         return []
-    middles = chart.flatten(places_inside(mesh.points[nodes], starts_of(np.array([len(c) for c in children])), np.concatenate(children)))
+    middles = chart.flatten(
+        places_inside(
+            mesh.points[nodes],
+            starts_of(np.array([len(c) for c in children])),
+            np.concatenate(children),
+        )
+    )
     in_hole = np.any([inside_loop(hole, middles) for hole in flat], axis=0)
-    return [nodes[child] for child, inside in zip(children, in_hole.tolist(), strict=True) if not inside]
+    return [
+        nodes[child] for child, inside in zip(children, in_hole.tolist(), strict=True) if not inside
+    ]
 
 
 class _FacesBeside:
@@ -82,7 +108,8 @@ class _FacesBeside:
         self._more: dict[tuple[int, int], int] = {}
 
     def take(self, faces: list[Ints]) -> bool:
-        """Take some faces to be made, given as loops of vertices; not if an edge would get more than two by them."""
+        """Take some faces to be made, given as loops of vertices; not if an edge would get more
+        than two by them."""
         more = dict(self._more)
         for loop in faces:
             for a, b in zip(loop.tolist(), np.roll(loop, -1).tolist(), strict=True):
@@ -99,8 +126,14 @@ class _FacesBeside:
 
 def _left_open(openings: Ints, made: list[Ints]) -> tuple[int, int] | None:
     """The first border edge, of pairs (n, 2), that no cap has as a side."""
-    sides = {tuple(sorted(side)) for loop in made for side in zip(loop.tolist(), np.roll(loop, -1).tolist(), strict=True)}
-    return next(((a, b) for a, b in np.sort(openings, axis=1).tolist() if (a, b) not in sides), None)
+    sides = {
+        tuple(sorted(side))
+        for loop in made
+        for side in zip(loop.tolist(), np.roll(loop, -1).tolist(), strict=True)
+    }
+    return next(
+        ((a, b) for a, b in np.sort(openings, axis=1).tolist() if (a, b) not in sides), None
+    )
 
 
 def _chart(plane: Plane) -> Chart:

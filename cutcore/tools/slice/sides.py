@@ -1,4 +1,5 @@
-"""The two sides of a mesh that was cut along a plane, and what is left open where one of them goes or moves."""
+"""The two sides of a mesh that was cut along a plane, and what is left open where one of them goes
+or moves."""
 
 from __future__ import annotations
 
@@ -12,11 +13,11 @@ from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Picked, Result
 from cutcore.mesh.submesh import then
 from cutcore.notes import Note
-from cutcore.queries.section import section, sides
+from cutcore.queries.section import section, side_of_vertices
 
 
 @dataclass(frozen=True, eq=False)
-class Halves:
+class Sides:
     """The sides of a cut mesh: `vertex (V,)` and `face (F,)` are -1, 0 (in the plane) or +1."""
 
     plane: Plane
@@ -24,19 +25,24 @@ class Halves:
     face: Ints
 
     @staticmethod
-    def of(mesh: Mesh, cut: Result, plane: Plane, weld: float) -> Halves:
-        """The sides of what `cut` made of `mesh`; vertices that the section took to lie in the plane do."""
+    def of(mesh: Mesh, cut: Result, plane: Plane, weld: float) -> Sides:
+        """The sides of what `cut` made of `mesh`; vertices that the section took to lie in the
+        plane do."""
         after = cut.mesh
-        vertex = sides(after, plane, weld=weld)
+        vertex = side_of_vertices(after, plane, weld=weld)
         old = cut.origin.vertex
         vertex[(old >= 0) & (section(mesh, plane, weld=weld).side[np.maximum(old, 0)] == 0)] = 0
         corner = vertex[after.corners]
-        low, high = np.minimum.reduceat(corner, after.starts[:-1]), np.maximum.reduceat(corner, after.starts[:-1])
-        return Halves(plane, vertex, np.where(high > 0, 1, np.where(low < 0, -1, 0)))
+        low, high = (
+            np.minimum.reduceat(corner, after.starts[:-1]),
+            np.maximum.reduceat(corner, after.starts[:-1]),
+        )
+        return Sides(plane, vertex, np.where(high > 0, 1, np.where(low < 0, -1, 0)))
 
 
 def opened_edges(before: Mesh, after: Mesh, origin: Ints) -> Ints:
-    """The border edges (n, 2) of a mesh that were none in the mesh it comes from; `origin` names its vertices there."""
+    """The border edges (n, 2) of a mesh that were none in the mesh it comes from; `origin` names
+    its vertices there."""
     count = before.vertex_count
     now = after.edges.ends[after.edges.border].astype(np.int64)
     was = before.edges.ends[before.edges.border].astype(np.int64) @ np.array([count, 1])
@@ -44,7 +50,8 @@ def opened_edges(before: Mesh, after: Mesh, origin: Ints) -> Ints:
 
 
 def with_caps(cut: Result, mesh: Mesh, origin: Origin, added: int, notes: list[Note]) -> Result:
-    """The result of cutting and then changing; the last faces are caps, which come from no face and are picked."""
+    """The result of cutting and then changing; the last faces are caps, which come from no face and
+    are picked."""
     whole = Origin(np.concatenate([origin.face, np.full(added, -1)]), origin.vertex, origin.kept)
     picked = Picked(faces=np.arange(mesh.face_count - added, mesh.face_count))
     return Result(mesh, then(cut.origin, whole), picked, (*cut.notes, *notes))

@@ -1,4 +1,5 @@
-"""The slabs between parallel planes torn apart: with a gap between them, capped, or as parts of their own."""
+"""The slabs between parallel planes torn apart: with a gap between them, capped, or as parts of
+their own."""
 
 from __future__ import annotations
 
@@ -13,38 +14,55 @@ from cutcore.mesh.result import Origin, Result
 from cutcore.mesh.submesh import moved, then, without_faces
 from cutcore.notes import Note
 from cutcore.tools.slice.caps import capped
-from cutcore.tools.slice.sides import Halves, opened_edges, with_caps
+from cutcore.tools.slice.sides import Sides, opened_edges, with_caps
 
 
-def parted(cut: Result, halves: list[Halves], gap: tuple[float, float, float], cap: bool, as_parts: bool, weld: float) -> Result:
+def parted(
+    cut: Result,
+    sides: list[Sides],
+    gap: tuple[float, float, float],
+    cap: bool,
+    as_parts: bool,
+    weld: float,
+) -> Result:
     """What was cut along some planes, given along their common normal, torn apart there.
 
-    Slabs keep their order along the normal and are spread about the middle, a `gap` between each and the next.
-    The lowest keeps its vertices, the others get ones of their own along the cuts; with `as_parts` it stays the
-    part and the others are taken off it.
-    """
+    Slabs keep their order along the normal and are spread about the middle, a `gap` between each
+    and the next. The lowest keeps its vertices, the others get ones of their own along the cuts;
+    with `as_parts` it stays the part and the others are taken off it."""
     mesh = cut.mesh
-    slab = np.sum([half.face > 0 for half in halves], axis=0)
-    count = len(halves) + 1
+    slab = np.sum([side.face > 0 for side in sides], axis=0)
+    count = len(sides) + 1
     torn, origin, slab_of = _torn(mesh, slab, count)
     notes: list[Note] = []
     added: list[int] = []
     if cap:
         opened = opened_edges(mesh, torn, origin.vertex)
-        for k, half in enumerate(halves):
-            flat = opened[(half.vertex[origin.vertex][opened] == 0).all(axis=1)]
-            # What lies below the plane is closed by a face along its normal, what lies above by one against it.
-            for level, plane in ((k, half.plane), (k + 1, Plane(half.plane.point, -half.plane.normal))):
-                torn, more, said = capped(torn, flat[(slab_of[flat] == level).all(axis=1)], plane, weld=weld)
+        for k, side in enumerate(sides):
+            flat = opened[(side.vertex[origin.vertex][opened] == 0).all(axis=1)]
+            # What lies below the plane is closed by a face along its normal, what lies above by one
+            # against it.
+            for level, plane in (
+                (k, side.plane),
+                (k + 1, Plane(side.plane.point, -side.plane.normal)),
+            ):
+                torn, more, said = capped(
+                    torn, flat[(slab_of[flat] == level).all(axis=1)], plane, weld=weld
+                )
                 added += [level] * more
                 notes += said
     shift = (slab_of - 0.5 * (count - 1))[:, None] * np.array(gap)
     done = with_caps(cut, moved(torn, torn.points + shift), origin, len(added), notes)
-    return _as_parts(done, np.concatenate([slab, np.array(added, dtype=np.int64)])) if as_parts else done
+    return (
+        _as_parts(done, np.concatenate([slab, np.array(added, dtype=np.int64)]))
+        if as_parts
+        else done
+    )
 
 
 def _torn(mesh: Mesh, slab: Ints, count: int) -> tuple[Mesh, Origin, Ints]:
-    """The mesh whose slabs share no vertex, and the slab of each vertex; a vertex keeps its number in its lowest slab."""
+    """The mesh whose slabs share no vertex, and the slab of each vertex; a vertex keeps its number
+    in its lowest slab."""
     key = mesh.corners.astype(np.int64) * count + slab[mesh.face_of_corner]
     pairs, at = np.unique(key, return_inverse=True)
     vertex = pairs // count
@@ -59,11 +77,16 @@ def _torn(mesh: Mesh, slab: Ints, count: int) -> tuple[Mesh, Origin, Ints]:
     slab_of[number] = pairs % count
     origin_vertex = np.concatenate([np.arange(mesh.vertex_count), more])
     faces = np.arange(mesh.face_count)
-    return _with_hard(torn, mesh, origin_vertex), Origin(faces, origin_vertex, np.where(slab > 0, -1, faces)), slab_of
+    return (
+        _with_hard(torn, mesh, origin_vertex),
+        Origin(faces, origin_vertex, np.where(slab > 0, -1, faces)),
+        slab_of,
+    )
 
 
 def _with_hard(torn: Mesh, mesh: Mesh, origin: Ints) -> Mesh:
-    """The torn mesh with the hard edges of the whole one, in every slab that has them; `origin` names its vertices there."""
+    """The torn mesh with the hard edges of the whole one, in every slab that has them; `origin`
+    names its vertices there."""
     if len(mesh.hard) == 0:
         return torn
     weights = np.array([mesh.vertex_count, 1])

@@ -1,4 +1,5 @@
-"""Slice: by a plane, along the plane of sight through a line drawn across the view, or by several planes at a spacing."""
+"""Slice: by a plane, along the plane of sight through a line drawn across the view, or by several
+planes at a spacing."""
 
 from __future__ import annotations
 
@@ -26,7 +27,7 @@ from cutcore.shapes.small import FROM_A_CORNER
 from cutcore.tool import Cut, Cutting, Drawn, Example, Extra, Place, place_of
 from cutcore.tools.slice.caps import capped
 from cutcore.tools.slice.half import mirrored
-from cutcore.tools.slice.sides import Halves, opened_edges, with_caps
+from cutcore.tools.slice.sides import Sides, opened_edges, with_caps
 from cutcore.tools.slice.slabs import parted
 from cutcore.trace.far_side import with_far_side
 from cutcore.trace.parallel_planes import trace_of_planes
@@ -44,7 +45,8 @@ class PlaneParams(Params):
 
 
 class ScreenLine(Params):
-    """A line across a view, in pixels; what lies right of it, seen from `from` to `to`, is the normal's side."""
+    """A line across a view, in pixels; what lies right of it, seen from `from` to `to`, is the
+    normal's side."""
 
     model_config = ConfigDict(serialize_by_alias=True)
 
@@ -64,7 +66,8 @@ class SliceParams(Cutting):
 
     keep     leaves both sides where they are; with reach `near` only what faces the view is cut
     discard  takes away the side the normal points to
-    part     opens `gap` between the sides of every plane, about the middle; `as_parts` makes each a part of its own
+    part     opens `gap` between the sides of every plane, about the middle; `as_parts` makes each a
+             part of its own
     halve    discards, then puts the mirror image of the rest in its place, joined along the cut
     """
 
@@ -87,9 +90,13 @@ class SliceParams(Cutting):
             raise ValueError("a line across the view needs the view")
         if self.then in ("part", "halve") and (self.limit is not None or self.mirror is not None):
             done = {"part": "parted", "halve": "halved"}[self.then]
-            raise ValueError(f"the sides can be {done} only where the cut goes through the whole part: lift limit and mirror")
+            raise ValueError(
+                f"the sides can be {done} only where the cut goes through the whole part: lift limit and mirror"
+            )
         if self.reach == "near" and (self.view is None or self.then != "keep"):
-            raise ValueError("the near side needs a view to be seen from, and keeps both sides: cut right through instead")
+            raise ValueError(
+                "the near side needs a view to be seen from, and keeps both sides: cut right through instead"
+            )
         if self.repeat is not None and self.then in ("discard", "halve"):
             raise ValueError("several planes leave no one side to discard: keep all, or part them")
         if self.as_parts and self.then != "part":
@@ -98,7 +105,8 @@ class SliceParams(Cutting):
 
 
 def planes_of(params: SliceParams) -> list[Plane]:
-    """The planes of a slice along its normal, and after them their counterparts if there is a mirror."""
+    """The planes of a slice along its normal, and after them their counterparts if there is a
+    mirror."""
     if params.plane is not None:
         try:
             plane = Plane.through(np.array(params.plane.point), np.array(params.plane.normal))
@@ -109,8 +117,15 @@ def planes_of(params: SliceParams) -> list[Plane]:
         plane = _plane_of_sight(params.line, Camera.of(params.view))
     planes = [plane]
     if params.repeat is not None:
-        planes = [Plane(plane.point + k * params.repeat.spacing * plane.normal, plane.normal) for k in range(params.repeat.count)]
-    return planes if params.mirror is None else planes + [params.mirror.plane(plane) for plane in planes]
+        planes = [
+            Plane(plane.point + k * params.repeat.spacing * plane.normal, plane.normal)
+            for k in range(params.repeat.count)
+        ]
+    return (
+        planes
+        if params.mirror is None
+        else planes + [params.mirror.plane(plane) for plane in planes]
+    )
 
 
 def trace(mesh: Mesh, params: SliceParams, *, weld: float | None = None) -> Trace:
@@ -119,10 +134,15 @@ def trace(mesh: Mesh, params: SliceParams, *, weld: float | None = None) -> Trac
     limit = limit_mask(mesh, params.limit)
     planes = planes_of(params)
     if params.repeat is None:
-        traces = [trace_of_section(mesh, section(mesh, plane, weld=tolerance), limit) for plane in planes]
+        traces = [
+            trace_of_section(mesh, section(mesh, plane, weld=tolerance), limit) for plane in planes
+        ]
     else:
         if params.repeat.spacing <= 4 * tolerance:
-            raise StepError("the planes lie closer to each other than places can be told apart", where="repeat.spacing")
+            raise StepError(
+                "the planes lie closer to each other than places can be told apart",
+                where="repeat.spacing",
+            )
         count = params.repeat.count
         groups = [group for group in (planes[:count], planes[count:]) if group]
         traces = [trace_of_planes(mesh, group, limit, tolerance) for group in groups]
@@ -136,7 +156,10 @@ def trace(mesh: Mesh, params: SliceParams, *, weld: float | None = None) -> Trac
 def _near_side(made: Trace) -> Trace:
     """The trace without its far side: a face is cut from border to border or not at all."""
     keep = ~made.far
-    spans = {name: getattr(made, name)[keep] for name in ("ends", "face", "line", "stretch", "far", "trimmed")}
+    spans = {
+        name: getattr(made, name)[keep]
+        for name in ("ends", "face", "line", "stretch", "far", "trimmed")
+    }
     return replace(made, **spans)
 
 
@@ -148,18 +171,28 @@ def apply(mesh: Mesh, params: SliceParams, *, weld: float | None = None) -> Resu
         return cut
     planes = planes_of(params)
     if params.then == "part":
-        return parted(cut, [Halves.of(mesh, cut, plane, tolerance) for plane in planes], params.gap, params.cap, params.as_parts, tolerance)
+        return parted(
+            cut,
+            [Sides.of(mesh, cut, plane, tolerance) for plane in planes],
+            params.gap,
+            params.cap,
+            params.as_parts,
+            tolerance,
+        )
     if params.then == "halve":
-        return mirrored(cut, Halves.of(mesh, cut, planes[0], tolerance))
+        return mirrored(cut, Sides.of(mesh, cut, planes[0], tolerance))
     limit = limit_mask(mesh, params.limit)
     result = cut
     for plane in planes:
-        result = _discarded(result, Halves.of(mesh, result, plane, tolerance), limit, params.cap, tolerance)
+        result = _discarded(
+            result, Sides.of(mesh, result, plane, tolerance), limit, params.cap, tolerance
+        )
     return result
 
 
 def _plane_of_sight(line: ScreenLine, camera: Camera) -> Plane:
-    """The plane through the eye and a line on the screen; its normal points right of the way along it."""
+    """The plane through the eye and a line on the screen; its normal points right of the way along
+    it."""
     (start, along), (_, other) = (camera.ray(pixel, reach=0.0) for pixel in (line.start, line.to))
     if camera.parallel:
         end = camera.ray(line.to, reach=0.0)[0]
@@ -171,26 +204,29 @@ def _plane_of_sight(line: ScreenLine, camera: Camera) -> Plane:
     return Plane.through(start, normal)
 
 
-def _discarded(cut: Result, halves: Halves, limit: Bools | None, cap: bool, weld: float) -> Result:
+def _discarded(cut: Result, sides: Sides, limit: Bools | None, cap: bool, weld: float) -> Result:
     """Without the faces on the side the normal points to."""
     parent = cut.origin.face
-    gone = halves.face > 0
+    gone = sides.face > 0
     if limit is not None:
         gone &= limit[np.maximum(parent, 0)] & (parent >= 0)
     if not gone.any():
         words = "Nothing of the part lies on the side to be discarded."
-        return Result(cut.mesh, cut.origin, cut.picked, (*cut.notes, Note("nothing-discarded", words)))
+        return Result(
+            cut.mesh, cut.origin, cut.picked, (*cut.notes, Note("nothing-discarded", words))
+        )
     left, origin = without_faces(cut.mesh, gone)
     if not cap:
         return Result(left, then(cut.origin, origin), Picked(), cut.notes)
     opened = opened_edges(cut.mesh, left, origin.vertex)
-    flat = opened[(halves.vertex[origin.vertex][opened] == 0).all(axis=1)]
-    closed, added, notes = capped(left, flat, halves.plane, weld=weld)
+    flat = opened[(sides.vertex[origin.vertex][opened] == 0).all(axis=1)]
+    closed, added, notes = capped(left, flat, sides.plane, weld=weld)
     return with_caps(cut, closed, origin, added, notes)
 
 
 class PlaneShown(BaseModel):
-    """A plane of a slice, and the corners of the frame to draw for it. The normal points to the scrap, if there is any."""
+    """A plane of a slice, and the corners of the frame to draw for it. The normal points to the
+    scrap, if there is any."""
 
     point: Place
     normal: Place
@@ -218,7 +254,12 @@ def extra_of(mesh: Mesh, params: SliceParams, drawn: Drawn) -> SliceExtra:
     return SliceExtra(planes=planes, scrap=params.then in ("discard", "halve"))
 
 
-DONE = {"keep": "kept both", "discard": "one side discarded", "part": "parted", "halve": "halved and mirrored"}
+DONE = {
+    "keep": "kept both",
+    "discard": "one side discarded",
+    "part": "parted",
+    "halve": "halved and mirrored",
+}
 
 
 def _title(params: SliceParams) -> str:
@@ -235,10 +276,25 @@ TOOL = Cut(
         Example("plate", {"plane": _TILTED}),
         Example("plate", {"plane": _TILTED, "then": "discard"}),
         Example("plate", {"plane": _TILTED, "then": "part"}),
-        Example("cube", {"plane": {"point": [0, 0.1, 0], "normal": [0.1, 1, 0]}, "then": "discard", "cap": True}),
-        Example("cube", {"plane": {"point": [0, 0.1, 0], "normal": [0.1, 1, 0]}, "limit": [1, 4, 7]}),
+        Example(
+            "cube",
+            {
+                "plane": {"point": [0, 0.1, 0], "normal": [0.1, 1, 0]},
+                "then": "discard",
+                "cap": True,
+            },
+        ),
+        Example(
+            "cube", {"plane": {"point": [0, 0.1, 0], "normal": [0.1, 1, 0]}, "limit": [1, 4, 7]}
+        ),
         Example("cube", {"plane": {"point": [0, 0.1, 0], "normal": [0, 1, 0.1]}, "then": "halve"}),
-        Example("cube", {"plane": {"point": [0, -0.5, 0], "normal": [0, 1, 0]}, "repeat": {"count": 3, "spacing": 0.4}}),
+        Example(
+            "cube",
+            {
+                "plane": {"point": [0, -0.5, 0], "normal": [0, 1, 0]},
+                "repeat": {"count": 3, "spacing": 0.4},
+            },
+        ),
         Example(
             "cube",
             {
@@ -250,7 +306,10 @@ TOOL = Cut(
                 "as_parts": True,
             },
         ),
-        Example("cube", {"line": {"from": [0, 300], "to": [800, 310]}, "view": FROM_A_CORNER, "reach": "near"}),
+        Example(
+            "cube",
+            {"line": {"from": [0, 300], "to": [800, 310]}, "view": FROM_A_CORNER, "reach": "near"},
+        ),
     ),
     trace=trace,
     apply=apply,

@@ -103,7 +103,8 @@ export interface paths {
         put?: never;
         /**
          * Import File
-         * @description Bring a file in as a part; its ending says what format it is, `unit` what its lengths are in.
+         * @description Bring a file in as a part; its ending says what format it is, `unit` what its lengths are
+         *     in.
          */
         post: operations["workshop_api_parts_import_file"];
         delete?: never;
@@ -221,9 +222,11 @@ export interface paths {
         };
         /**
          * Get Mesh
-         * @description The mesh of a snapshot as bytes; it never changes, so it may be kept, but only beside the data it came from.
+         * @description The mesh of a snapshot as bytes; it never changes, so it may be kept, but only beside the
+         *     data it came from.
          *
-         *     With `since`, a snapshot that the asker has: only what has changed, if that is the one before and little has.
+         *     With `since`, a snapshot that the asker has: only what has changed, if that is the one before
+         *     and little has.
          */
         get: operations["workshop_api_parts_get_mesh"];
         put?: never;
@@ -536,7 +539,8 @@ export interface paths {
         };
         /**
          * Get Picture
-         * @description The picture itself. What it may do is taken from it: an SVG opened alone runs nothing and loads nothing.
+         * @description The picture itself. What it may do is taken from it: an SVG opened alone runs nothing and
+         *     loads nothing.
          */
         get: operations["workshop_api_drawings_get_picture"];
         put?: never;
@@ -617,7 +621,8 @@ export interface paths {
         put?: never;
         /**
          * Import Outline
-         * @description Bring an SVG drawing in as one outline, its curves flattened to a tolerance in millimetres, about its middle.
+         * @description Bring an SVG drawing in as one outline, its curves flattened to a tolerance in millimetres,
+         *     about its middle.
          */
         post: operations["workshop_api_outlines_import_outline"];
         delete?: never;
@@ -1171,7 +1176,8 @@ export interface components {
         };
         /**
          * BridgeParams
-         * @description What is joined: two openings, by border `edges` all round them, or two groups of `faces`, which go.
+         * @description What is joined: two openings, by border `edges` all round them, or two groups of `faces`,
+         *     which go.
          *
          *     `twist` turns the second end by so many vertices from where the strip turns least.
          */
@@ -1196,8 +1202,9 @@ export interface components {
         };
         /**
          * CollapseParams
-         * @description Either `vertices`, which all become one at `at` (their middle if none is given), or `edges`, each of which
-         *     becomes one vertex at the share given; edges that touch become one vertex at the mean of their places.
+         * @description Either `vertices`, which all become one at `at` (their middle if none is given), or `edges`,
+         *     each of which becomes one vertex at the share given; edges that touch become one vertex at the
+         *     mean of their places.
          */
         CollapseParams: {
             /**
@@ -1257,8 +1264,8 @@ export interface components {
         };
         /**
          * DissolveParams
-         * @description Either `edges` to take away, or `faces` whose inside edges all go. Vertices left with two edges in a line
-         *     that was dissolved go too, unless `keep_vertices`.
+         * @description Either `edges` to take away, or `faces` whose inside edges all go. Vertices left with two
+         *     edges in a line that was dissolved go too, unless `keep_vertices`.
          */
         DissolveParams: {
             /**
@@ -1306,8 +1313,8 @@ export interface components {
         };
         /**
          * ExtrudeParams
-         * @description How far the faces go, inwards if negative: each by that distance along its own `normal`, or all of them along their
-         *     `mean` normal or an axis.
+         * @description How far the faces go, inwards if negative: each by that distance along its own `normal`, or
+         *     all of them along their `mean` normal or an axis.
          */
         ExtrudeParams: {
             /**
@@ -1360,8 +1367,8 @@ export interface components {
          * GaugeParams
          * @description Cuts square to an axis, or to a `direction` in its place.
          *
-         *     Widths are gaps that add up, or positions that each count from the datum: from the low side upward, from the high
-         *     side downward, from the centre both ways.
+         *     Widths are gaps that add up, or positions that each count from the datum: from the low side
+         *     upward, from the high side downward, from the centre both ways.
          */
         GaugeParams: {
             /** Limit */
@@ -1443,7 +1450,8 @@ export interface components {
         };
         /**
          * KnifeParams
-         * @description Lines from point to point. With a view the surface is crossed where the line of sight meets it.
+         * @description Lines from point to point. With a view the surface is crossed where the line of sight meets
+         *     it.
          */
         KnifeParams: {
             /** Limit */
@@ -1472,7 +1480,8 @@ export interface components {
         };
         /**
          * LoopParams
-         * @description Loops along the ring of an edge, at places or spread. Places run from the first vertex named.
+         * @description Loops along the ring of an edge, at places or spread. Places run from the first vertex
+         *     named.
          */
         LoopParams: {
             /** Limit */
@@ -1538,9 +1547,10 @@ export interface components {
          * OutlineParams
          * @description Shapes projected onto the part; the faces inside closed ones are picked afterwards.
          *
-         *     `settle` is how far a point may go to lie on a vertex or edge of the part; `count` how many points each closed curve
-         *     is to have; `collar` the distance of a loop round each, tied to it point by point. A closed curve inside one face is
-         *     tied to its border by two `links`, or by `spokes` from every corner. `patch` names the faces inside.
+         *     `settle` is how far a point may go to lie on a vertex or edge of the part; `count` how many
+         *     points each closed curve is to have; `collar` the distance of a loop round each, tied to it
+         *     point by point. A closed curve inside one face is tied to its border by two `links`, or by
+         *     `spokes` from every corner. `patch` names the faces inside.
          */
         OutlineParams: {
             /** Limit */
@@ -1608,7 +1618,8 @@ export interface components {
         };
         /**
          * ProfileParams
-         * @description The rows of a turned part's drawing, along an axis from its low side upward or its high side downward.
+         * @description The rows of a turned part's drawing, along an axis from its low side upward or its high side
+         *     downward.
          */
         ProfileParams: {
             /**
@@ -1653,7 +1664,8 @@ export interface components {
         };
         /**
          * RoundParams
-         * @description The vertices that go onto a circle: of `edges`, or `vertices`. What is not given is fitted to them.
+         * @description The vertices that go onto a circle: of `edges`, or `vertices`. What is not given is fitted to
+         *     them.
          *
          *     `even` sets them at equal angles, in the order they have; else each keeps its own.
          */
@@ -1692,7 +1704,8 @@ export interface components {
         };
         /**
          * ScreenLine
-         * @description A line across a view, in pixels; what lies right of it, seen from `from` to `to`, is the normal's side.
+         * @description A line across a view, in pixels; what lies right of it, seen from `from` to `to`, is the
+         *     normal's side.
          */
         ScreenLine: {
             /** From */
@@ -1732,10 +1745,12 @@ export interface components {
         };
         /**
          * SizeParams
-         * @description The vertices of the named elements (of the whole part, if none are named) are sized, then moved.
+         * @description The vertices of the named elements (of the whole part, if none are named) are sized, then
+         *     moved.
          *
-         *     `about` is what stays: the centre of the pick's box, that of the part's, the low or high side along every axis, or a
-         *     vertex. A `diameter` is that of the circle fitted to the vertices: it is sized in its plane, about its centre.
+         *     `about` is what stays: the centre of the pick's box, that of the part's, the low or high side
+         *     along every axis, or a vertex. A `diameter` is that of the circle fitted to the vertices: it is
+         *     sized in its plane, about its centre.
          */
         SizeParams: {
             /**
@@ -1780,7 +1795,8 @@ export interface components {
          *
          *     keep     leaves both sides where they are; with reach `near` only what faces the view is cut
          *     discard  takes away the side the normal points to
-         *     part     opens `gap` between the sides of every plane, about the middle; `as_parts` makes each a part of its own
+         *     part     opens `gap` between the sides of every plane, about the middle; `as_parts` makes each a
+         *              part of its own
          *     halve    discards, then puts the mirror image of the rest in its place, joined along the cut
          */
         SliceParams: {
@@ -1834,7 +1850,8 @@ export interface components {
         };
         /**
          * Spread
-         * @description So many loops over the whole width of the ring: each gap between them `ratio` times as wide as the one before.
+         * @description So many loops over the whole width of the ring: each gap between them `ratio` times as wide
+         *     as the one before.
          */
         Spread: {
             /** Count */
@@ -1936,7 +1953,8 @@ export interface components {
         };
         /**
          * WeldParams
-         * @description Vertices (all, if none are named) within a distance of each other become one at the place of the lowest.
+         * @description Vertices (all, if none are named) within a distance of each other become one at the place of
+         *     the lowest.
          */
         WeldParams: {
             /**
@@ -1951,8 +1969,8 @@ export interface components {
         };
         /**
          * MadeOut
-         * @description A part after a cut, with the new edges as pairs of places and by number, the faces inside, and what has become
-         *     of the pick that was there before.
+         * @description A part after a cut, with the new edges as pairs of places and by number, the faces inside,
+         *     and what has become of the pick that was there before.
          */
         MadeOut: {
             new: components["schemas"]["PickOut"];
@@ -2092,7 +2110,8 @@ export interface components {
         };
         /**
          * GuideOut
-         * @description The line that a lock holds the next point to; the angle is in degrees from what it is measured against.
+         * @description The line that a lock holds the next point to; the angle is in degrees from what it is
+         *     measured against.
          */
         GuideOut: {
             /** At */
@@ -2158,7 +2177,8 @@ export interface components {
         };
         /**
          * AimIn
-         * @description A pointer in a view; `start` is the last planned point of the line that would go on to it, `before` the one before that.
+         * @description A pointer in a view; `start` is the last planned point of the line that would go on to it,
+         *     `before` the one before that.
          */
         AimIn: {
             /** Revision */
@@ -2215,7 +2235,8 @@ export interface components {
          * Lock
          * @description How the next stretch is held.
          *
-         *     angle    by steps of `degrees`, or at exactly `value`, from a reference: the stretch before, the edge the
+         *     angle    by steps of `degrees`, or at exactly `value`, from a reference: the stretch before, the
+         *              edge the
          *              point lies on, or the view's horizontal
          *     x, y, z  along an axis
          *     square   square to the edge the point lies on, within the face the pointer is over
@@ -2253,9 +2274,9 @@ export interface components {
         };
         /**
          * Settling
-         * @description How the pointer settles: `step` is the share between stops on an edge, or `every` the length between them,
-         *     counted from the lower vertex; null for none. `free` suspends settling on stops and vertices, `half` asks for
-         *     the half of the nearest edge.
+         * @description How the pointer settles: `step` is the share between stops on an edge, or `every` the length
+         *     between them, counted from the lower vertex; null for none. `free` suspends settling on stops
+         *     and vertices, `half` asks for the half of the nearest edge.
          */
         Settling: {
             /**
@@ -2295,8 +2316,8 @@ export interface components {
         };
         /**
          * GaugeCutShown
-         * @description A cut of a gauge: the width it comes from, how high it lies along the datum, its place on the middle line, and the
-         *     code of the note if it adds nothing.
+         * @description A cut of a gauge: the width it comes from, how high it lies along the datum, its place on the
+         *     middle line, and the code of the note if it adds nothing.
          */
         GaugeCutShown: {
             /** Width */
@@ -2314,7 +2335,8 @@ export interface components {
         };
         /**
          * GaugeExtra
-         * @description What a gauge measures along: its direction, how far the part reaches, and the cuts; `chain.line` numbers these.
+         * @description What a gauge measures along: its direction, how far the part reaches, and the cuts;
+         *     `chain.line` numbers these.
          */
         GaugeExtra: {
             /**
@@ -2358,7 +2380,8 @@ export interface components {
         };
         /**
          * LoopEnd
-         * @description Where a loop ends, why, and the face of an even number of sides that it could be told to go on through.
+         * @description Where a loop ends, why, and the face of an even number of sides that it could be told to go
+         *     on through.
          */
         LoopEnd: {
             /** Code */
@@ -2391,7 +2414,8 @@ export interface components {
         };
         /**
          * OutlineExtra
-         * @description How many points of the outlines fall on the part, and of how many; the shortest new edge and the smallest new face.
+         * @description How many points of the outlines fall on the part, and of how many; the shortest new edge and
+         *     the smallest new face.
          */
         OutlineExtra: {
             /**
@@ -2475,7 +2499,8 @@ export interface components {
         };
         /**
          * PlaneShown
-         * @description A plane of a slice, and the corners of the frame to draw for it. The normal points to the scrap, if there is any.
+         * @description A plane of a slice, and the corners of the frame to draw for it. The normal points to the
+         *     scrap, if there is any.
          */
         PlaneShown: {
             /** Point */
@@ -2499,7 +2524,8 @@ export interface components {
         };
         /**
          * PlannedPoint
-         * @description A planned point: what it sits on, where, and how far it is along the line from the point before.
+         * @description A planned point: what it sits on, where, and how far it is along the line from the point
+         *     before.
          */
         PlannedPoint: {
             /**
@@ -2556,7 +2582,8 @@ export interface components {
         };
         /**
          * PlanIn
-         * @description A step, and where the part is looked at from: only for telling the far side of steps that have no view.
+         * @description A step, and where the part is looked at from: only for telling the far side of steps that
+         *     have no view.
          */
         PlanIn: {
             /** Revision */
@@ -2646,7 +2673,8 @@ export interface components {
         };
         /**
          * FlowOut
-         * @description What the flow view paints: faces by number, poles and stray vertices by place, open borders as edge numbers.
+         * @description What the flow view paints: faces by number, poles and stray vertices by place, open borders
+         *     as edge numbers.
          */
         FlowOut: {
             /** Ngons */
@@ -2811,7 +2839,8 @@ export interface components {
         };
         /**
          * LoopAimOut
-         * @description The mark on the edge, the step that a click would plan, and what it would draw: the faces it crosses, where it ends and why.
+         * @description The mark on the edge, the step that a click would plan, and what it would draw: the faces it
+         *     crosses, where it ends and why.
          */
         LoopAimOut: {
             mark: components["schemas"]["MarkOut"];
@@ -2895,8 +2924,8 @@ export interface components {
         };
         /**
          * LoopSettings
-         * @description How loops run, apart from where: `through` are faces of an even number of sides that they go on over,
-         *     `along` the edges of the ring that they keep to (null for the whole ring).
+         * @description How loops run, apart from where: `through` are faces of an even number of sides that they go
+         *     on over, `along` the edges of the ring that they keep to (null for the whole ring).
          */
         LoopSettings: {
             /** Limit */
@@ -2931,7 +2960,8 @@ export interface components {
         };
         /**
          * SliceAimOut
-         * @description The mark under the pointer, the pixel that the line's end takes, its angle from the horizontal, and the cut.
+         * @description The mark under the pointer, the pixel that the line's end takes, its angle from the
+         *     horizontal, and the cut.
          */
         SliceAimOut: {
             mark: components["schemas"]["MarkOut"];
@@ -2992,7 +3022,8 @@ export interface components {
          * PlacedPlane
          * @description Where a plane stands.
          *
-         *     by       what gives its direction and where it stands before it is shifted: an axis (then `offset` is the
+         *     by       what gives its direction and where it stands before it is shifted: an axis (then
+         *              `offset` is the
          *              coordinate on it), a face, or three vertices
          *     tilt     degrees about the first and then about the second direction in the plane, right-handed
          *     flipped  the normal points the other way
@@ -3042,7 +3073,8 @@ export interface components {
         };
         /**
          * PlaneAimOut
-         * @description The plane as placed now, its point and normal, the frame drawn for it, and where its handles are.
+         * @description The plane as placed now, its point and normal, the frame drawn for it, and where its handles
+         *     are.
          */
         PlaneAimOut: {
             placed: components["schemas"]["PlacedPlane"];
@@ -3075,7 +3107,8 @@ export interface components {
         };
         /**
          * PlaneAimIn
-         * @description A placed plane; with a handle, a pointer and a view, as it stands once the handle was pulled there.
+         * @description A placed plane; with a handle, a pointer and a view, as it stands once the handle was pulled
+         *     there.
          */
         PlaneAimIn: {
             /** Revision */
@@ -3111,7 +3144,8 @@ export interface components {
         };
         /**
          * DrawingMarks
-         * @description What was read off a drawing, in its view, in the part's units: heights along its side, and widths.
+         * @description What was read off a drawing, in its view, in the part's units: heights along its side, and
+         *     widths.
          */
         DrawingMarks: {
             /**
@@ -3138,8 +3172,9 @@ export interface components {
         };
         /**
          * Placement
-         * @description Where a drawing stands in its view: its lower left corner, right and up from the part's origin, and its height, in the
-         *     part's units; whether before the part, how strong (0 to 1), and whether it may be moved.
+         * @description Where a drawing stands in its view: its lower left corner, right and up from the part's
+         *     origin, and its height, in the part's units; whether before the part, how strong (0 to 1), and
+         *     whether it may be moved.
          */
         Placement: {
             /**
@@ -3319,7 +3354,8 @@ export interface components {
         };
         /**
          * DrawnOutline
-         * @description Curves that belong together; `pieces` is how many straight pieces each rounded corner and bowed stretch has.
+         * @description Curves that belong together; `pieces` is how many straight pieces each rounded corner and
+         *     bowed stretch has.
          */
         DrawnOutline: {
             /** Curves */
@@ -3334,8 +3370,8 @@ export interface components {
          * Node
          * @description A point, and how the outline goes on from it.
          *
-         *     `corner` is the radius it is rounded with; `bow` how far the stretch to the next point bows out to its left, 0 for a
-         *     straight one; `off` how far the point lies off the sheet.
+         *     `corner` is the radius it is rounded with; `bow` how far the stretch to the next point bows out
+         *     to its left, 0 for a straight one; `off` how far the point lies off the sheet.
          */
         Node: {
             /** At */
@@ -3361,7 +3397,8 @@ export interface components {
         };
         /**
          * OutlineOut
-         * @description An outline as it is drawn and as straight pieces, with its size; lengths in the project's unit.
+         * @description An outline as it is drawn and as straight pieces, with its size; lengths in the project's
+         *     unit.
          */
         OutlineOut: {
             /** Id */
@@ -3381,8 +3418,9 @@ export interface components {
         };
         /**
          * PlacedSheet
-         * @description A sheet: its `centre` on the part, its unit `normal` towards whoever looks at it, turned in its plane by `turn`
-         *     degrees counter-clockwise, sized by `scale`, and standing `lift` before its centre.
+         * @description A sheet: its `centre` on the part, its unit `normal` towards whoever looks at it, turned in
+         *     its plane by `turn` degrees counter-clockwise, sized by `scale`, and standing `lift` before its
+         *     centre.
          */
         PlacedSheet: {
             /**
@@ -3545,8 +3583,9 @@ export interface components {
          * @description Where a point of a curve is put; `node` one past the last adds a point, `insert` puts one in
          *     before it.
          *
-         *     It settles on `step` (0: not at all), and level with another point of the curve within that. `lock` holds it level
-         *     with the point before it, plumb above it, or to steps of 15 degrees from it; `length` sets how far from it.
+         *     It settles on `step` (0: not at all), and level with another point of the curve within that.
+         *     `lock` holds it level with the point before it, plumb above it, or to steps of 15 degrees from
+         *     it; `length` sets how far from it.
          */
         NodeChange: {
             /**
@@ -3647,8 +3686,8 @@ export interface components {
         };
         /**
          * SheetAimOut
-         * @description The sheet as it stands, the frame round its outlines, its handles, what it was set on; and the curves in space, each
-         *     with its own way onto the part.
+         * @description The sheet as it stands, the frame round its outlines, its handles, what it was set on; and
+         *     the curves in space, each with its own way onto the part.
          */
         SheetAimOut: {
             placed: components["schemas"]["PlacedSheet"];
@@ -3673,7 +3712,8 @@ export interface components {
         };
         /**
          * AlongPath
-         * @description One on every vertex of a path of edges, numbered as the mesh numbers them, looking along the surface normal there.
+         * @description One on every vertex of a path of edges, numbered as the mesh numbers them, looking along the
+         *     surface normal there.
          */
         AlongPath: {
             /**
@@ -3686,7 +3726,8 @@ export interface components {
         };
         /**
          * RoundAxis
-         * @description So many at even angles round an axis through the middle of the part's box, the placed one among them.
+         * @description So many at even angles round an axis through the middle of the part's box, the placed one
+         *     among them.
          */
         RoundAxis: {
             /**
@@ -3708,7 +3749,8 @@ export interface components {
         };
         /**
          * SheetAimIn
-         * @description Where a sheet stands, and what is done to it: faced anew, or a handle pulled under a pointer.
+         * @description Where a sheet stands, and what is done to it: faced anew, or a handle pulled under a
+         *     pointer.
          */
         SheetAimIn: {
             /** Revision */

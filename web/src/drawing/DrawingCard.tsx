@@ -13,6 +13,7 @@ import { FileButton } from '../ui/FileButton';
 import { COORDINATE, LENGTH, POSITION } from '../ui/kinds';
 import { NumberField } from '../ui/NumberField';
 import { Row } from '../ui/Row';
+import { ChoiceRow, NumberRow } from '../ui/rows';
 import { SliderField } from '../ui/SliderField';
 import { takeView } from '../viewport/stageOf';
 import { type Drawing, useDrawings } from './drawingQueries';
@@ -55,14 +56,13 @@ export function DrawingCard() {
   return (
     <Card title="Drawing" aside={drawing.name} testId="drawing-card">
       {drawings.length > 1 && (
-        <Row name="which">
-          <Choice
-            label="Which drawing"
-            value={String(drawing.id)}
-            options={drawings.map((one) => [String(one.id), one.name] as const)}
-            onChange={(id) => drawingStore.setState({ chosen: Number(id) })}
-          />
-        </Row>
+        <ChoiceRow
+          name="which"
+          label="Which drawing"
+          value={String(drawing.id)}
+          options={drawings.map((one) => [String(one.id), one.name] as const)}
+          onChange={(id) => drawingStore.setState({ chosen: Number(id) })}
+        />
       )}
       <Row name="stands in">
         <Choice
@@ -93,15 +93,14 @@ export function DrawingCard() {
           </span>
         ))}
       </Row>
-      <Row name="height">
-        <NumberField
-          label="Height of the drawing"
-          testId="drawing-height"
-          value={placement.height ?? 100}
-          kind={LENGTH}
-          onSettle={(height) => place({ height })}
-        />
-      </Row>
+      <NumberRow
+        name="height"
+        label="Height of the drawing"
+        testId="drawing-height"
+        value={placement.height ?? 100}
+        kind={LENGTH}
+        onSettle={(height) => place({ height })}
+      />
       <p className="flex items-center gap-3 leading-7">
         <span className="text-soft">strength</span>
         <SliderField
@@ -177,15 +176,14 @@ function Calibration({
     setMode('look');
   };
   return (
-    <Row name="these are apart">
-      <NumberField
-        label="How far the two points are apart"
-        testId="drawing-apart"
-        value={apart}
-        kind={LENGTH}
-        onSettle={settle}
-      />
-    </Row>
+    <NumberRow
+      name="these are apart"
+      label="How far the two points are apart"
+      testId="drawing-apart"
+      value={apart}
+      kind={LENGTH}
+      onSettle={settle}
+    />
   );
 }
 

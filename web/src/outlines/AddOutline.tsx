@@ -4,10 +4,12 @@ import { useStore } from 'zustand';
 import { partStore } from '../stores/partStore';
 import { pickStore } from '../stores/pickStore';
 import { Button } from '../ui/Button';
+import { Chip } from '../ui/Chip';
 import { FileButton } from '../ui/FileButton';
 import { LENGTH, LENGTH_OR_0, type Kind as NumberKind, numberIn, only, SHARE, wholeNumber } from '../ui/kinds';
 import { NumberField } from '../ui/NumberField';
 import { Row } from '../ui/Row';
+import { NumberRow } from '../ui/rows';
 import { type OutlineShape, type OutlineSource, useOutlineShapes } from './outlineQueries';
 
 type Kind = OutlineShape['shape'] | 'letters' | 'file';
@@ -116,15 +118,14 @@ function Letters({ add }: Pick<Props, 'add'>) {
           className="stitched w-[150px] bg-transparent text-right font-semibold"
         />
       </label>
-      <Row name="height of capitals">
-        <NumberField
-          label="Height of the capitals"
-          testId="outline-height"
-          value={height}
-          kind={LENGTH}
-          onSettle={setHeight}
-        />
-      </Row>
+      <NumberRow
+        name="height of capitals"
+        label="Height of the capitals"
+        testId="outline-height"
+        value={height}
+        kind={LENGTH}
+        onSettle={setHeight}
+      />
     </Form>
   );
 }
@@ -134,15 +135,14 @@ function SvgFile({ bringIn }: Pick<Props, 'bringIn'>) {
   const [tolerance, setTolerance] = useState(0.05);
   return (
     <div className="mt-2">
-      <Row name="curves followed within">
-        <NumberField
-          label="How closely curves are followed"
-          testId="outline-tolerance"
-          value={tolerance}
-          kind={numberIn('mm', 1e-4, 100, 0.01, 'Millimetres, such as 0.05')}
-          onSettle={setTolerance}
-        />
-      </Row>
+      <NumberRow
+        name="curves followed within"
+        label="How closely curves are followed"
+        testId="outline-tolerance"
+        value={tolerance}
+        kind={numberIn('mm', 1e-4, 100, 0.01, 'Millimetres, such as 0.05')}
+        onSettle={setTolerance}
+      />
       <FileButton accept=".svg,image/svg+xml" onFiles={(files) => files[0] && bringIn(files[0], tolerance)}>
         {(open) => (
           <Button className="mt-2 w-full" onClick={open}>
@@ -162,29 +162,5 @@ function Form({ children, onAdd, disabled }: { children: ReactNode; onAdd: () =>
         Add the outline
       </Button>
     </div>
-  );
-}
-
-export function Chip({
-  on = false,
-  disabled = false,
-  onClick,
-  children,
-}: {
-  on?: boolean;
-  disabled?: boolean;
-  onClick: () => void;
-  children: ReactNode;
-}) {
-  return (
-    <button
-      type="button"
-      aria-pressed={on}
-      disabled={disabled}
-      onClick={onClick}
-      className={`rounded border px-2 py-0.5 text-[13.5px] hover:border-soft disabled:opacity-45 ${on ? 'border-ink font-semibold' : 'border-rule'}`}
-    >
-      {children}
-    </button>
   );
 }

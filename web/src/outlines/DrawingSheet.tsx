@@ -1,7 +1,8 @@
 /** The sheet an outline is drawn on: points are dragged, put in between, and added after the last of an open curve. */
 import { type PointerEvent, useRef, useState } from 'react';
-import type { NodeAt } from './OutlineEditor';
 import type { Outline } from './outlineQueries';
+
+export type NodeAt = { curve: number; node: number };
 
 interface Props {
   outline: Outline;

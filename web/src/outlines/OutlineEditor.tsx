@@ -2,19 +2,18 @@
 import { useState } from 'react';
 import type { Schemas } from '../api/client';
 import { Button } from '../ui/Button';
-import { Choice } from '../ui/Choice';
+import { Chip } from '../ui/Chip';
 import { COORDINATE, LENGTH_OR_0, lengthOr, wholeNumber } from '../ui/kinds';
 import { NumberField } from '../ui/NumberField';
 import { countOf, formatLength } from '../ui/numbers';
 import { Row } from '../ui/Row';
+import { ChoiceRow, NumberRow } from '../ui/rows';
 import { TextField } from '../ui/TextField';
-import { Chip } from './AddOutline';
-import { DrawingSheet } from './DrawingSheet';
+import { DrawingSheet, type NodeAt } from './DrawingSheet';
 import type { Outline } from './outlineQueries';
 
 type Change = Partial<Schemas['OutlineChangeIn']>;
 type Node = Schemas['Node'];
-export type NodeAt = { curve: number; node: number };
 export type Lock = NonNullable<Schemas['NodeChange']['lock']>;
 
 const LOCKS: [Lock, string][] = [
@@ -62,24 +61,22 @@ export function OutlineEditor({ outline, onChange, onClose }: Props) {
       <p className="my-1 text-[13px] text-soft">
         {formatLength(outline.width)} × {formatLength(outline.height)} · {countOf(outline.points, 'point')}
       </p>
-      <Row name="points settle on">
-        <NumberField
-          label="Grid that points settle on"
-          testId="outline-grid"
-          value={step}
-          kind={lengthOr('nothing')}
-          onSettle={setStep}
-        />
-      </Row>
-      <Row name="held">
-        <Choice
-          label="How a moved point is held"
-          testId="outline-lock"
-          value={lock}
-          options={LOCKS}
-          onChange={setLock}
-        />
-      </Row>
+      <NumberRow
+        name="points settle on"
+        label="Grid that points settle on"
+        testId="outline-grid"
+        value={step}
+        kind={lengthOr('nothing')}
+        onSettle={setStep}
+      />
+      <ChoiceRow
+        name="held"
+        label="How a moved point is held"
+        testId="outline-lock"
+        value={lock}
+        options={LOCKS}
+        onChange={setLock}
+      />
       {at && node && curve && (
         <Numbers
           drawn={drawn}

@@ -21,5 +21,7 @@ class Command(BaseCommand):
         try:
             write_safety_copy(file)
         except (OSError, DatabaseError) as trouble:
-            raise CommandError(f"{file} can't be written: {getattr(trouble, 'strerror', None) or trouble}") from trouble
+            raise CommandError(
+                f"{file} can't be written: {getattr(trouble, 'strerror', None) or trouble}"
+            ) from trouble
         self.stdout.write(f"{file}: {file.stat().st_size / 1e6:.1f} MB")

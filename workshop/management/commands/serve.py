@@ -36,7 +36,9 @@ class Command(BaseCommand):
             words = f"the data in {settings.DATA} can't be brought up to date ({trouble}): see that there is room, and start again"
             raise CannotStart(words) from trouble
         server = Server(application, door)
-        self.stdout.write(f"Wertome is at http://127.0.0.1:{port}/  (data in {settings.DATA}, Ctrl+C stops it)")
+        self.stdout.write(
+            f"Wertome is at http://127.0.0.1:{port}/  (data in {settings.DATA}, Ctrl+C stops it)"
+        )
         self.stdout.flush()
         upkeep = Upkeep()
         upkeep.start()

@@ -10,6 +10,7 @@ import { ANGLE, LENGTH, only, POSITION } from '../../ui/kinds';
 import { NumberField } from '../../ui/NumberField';
 import { countOf, formatAngle, formatLength, parseLength } from '../../ui/numbers';
 import { Row } from '../../ui/Row';
+import { ChoiceRow } from '../../ui/rows';
 import { addWidths, isAxis, isProfile, mirrorList, setAlong, setGauge, setMeasure } from './gauge';
 import { type Along, type Axis, GAUGE_DEFAULTS, gaugeStore } from './gaugeStore';
 import { KeptLists } from './KeptLists';
@@ -36,40 +37,37 @@ export function GaugePlan() {
   const gauge = useStore(planStore, (s) => extraOf(s.plan, 'gauge'));
   return (
     <>
-      <Row name="along">
-        <Choice
-          label="What distances run along"
-          testId="gauge-along"
-          value={along}
-          options={ALONG}
-          onChange={setAlong}
-        />
-      </Row>
-      <Row name="counted from">
-        <Choice
-          label="Where distances are counted from"
-          testId="gauge-start"
-          value={start ?? 'low'}
-          options={[
-            ['low', 'the low side'],
-            ['high', 'the high side'],
-            ['centre', 'the centre, both ways'],
-          ]}
-          onChange={(next) => setGauge({ start: next })}
-        />
-      </Row>
-      <Row name="numbers are">
-        <Choice
-          label="What the numbers are"
-          testId="gauge-measure"
-          value={measure ?? 'gaps'}
-          options={[
-            ['gaps', 'gaps between cuts'],
-            ['positions', 'distances from there'],
-          ]}
-          onChange={setMeasure}
-        />
-      </Row>
+      <ChoiceRow
+        name="along"
+        label="What distances run along"
+        testId="gauge-along"
+        value={along}
+        options={ALONG}
+        onChange={setAlong}
+      />
+      <ChoiceRow
+        name="counted from"
+        label="Where distances are counted from"
+        testId="gauge-start"
+        value={start ?? 'low'}
+        options={[
+          ['low', 'the low side'],
+          ['high', 'the high side'],
+          ['centre', 'the centre, both ways'],
+        ]}
+        onChange={(next) => setGauge({ start: next })}
+      />
+      <ChoiceRow
+        name="numbers are"
+        label="What the numbers are"
+        testId="gauge-measure"
+        value={measure ?? 'gaps'}
+        options={[
+          ['gaps', 'gaps between cuts'],
+          ['positions', 'distances from there'],
+        ]}
+        onChange={setMeasure}
+      />
       <Tilting tilt={tilt} along={along} />
       <ol className="mt-1" data-testid="gauge-rows">
         {widths.map((width, k) => (

@@ -5,9 +5,9 @@ import { GUIDE_REACH_PX } from '../../options';
 import type { Place, Project } from '../../space/projection';
 import { extraOf, planStore } from '../../stores/planStore';
 import { formatAngle, formatLength, formatShare } from '../../ui/numbers';
-import { MarkLabel } from '../../viewport/MarkLabel';
+import { AimMark } from '../../viewport/AimMark';
 import { MarkSign } from '../../viewport/MarkSign';
-import { acrossEdge, Stitches, Stop, Tick } from '../../viewport/Stitches';
+import { acrossEdge } from '../../viewport/Stitches';
 import { knifeStore } from './knifeStore';
 
 export function KnifeMarks({ project }: { project: Project }) {
@@ -41,34 +41,20 @@ function Aim({ aim, project }: { aim: Schemas['AimOut']; project: Project }) {
   // Beside the part the mark stands where the pointer was when it was asked about.
   const aimedAt = useStore(knifeStore, (s) => s.aimedAt);
   const { mark } = aim;
-  const at = mark.at ? project(mark.at as Place) : aimedAt;
-  if (!at) return null;
-  const across = mark.edge ? acrossEdge(mark.edge as [Place, Place], project) : null;
-  const words = markWords(mark, aim);
   const mirrored = aim.counterpart && project(aim.counterpart as Place);
   return (
     <g>
       {aim.guide && <GuideLine guide={aim.guide} project={project} />}
       {mirrored && <MarkSign kind={mark.kind} at={mirrored} across={null} outline testId="mark-counterpart" />}
-      {aim.chains.map((chain, k) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: runs of a stretch have no names
-        <Stitches key={k} chain={chain} project={project} faint />
-      ))}
-      {aim.ticks.map((tick) => (
-        <Tick key={tick[0].join()} tick={tick} project={project} />
-      ))}
-      {across && mark.stops.map((stop) => <Stop key={stop.join()} at={project(stop as Place)} across={across} />)}
-      <MarkSign
-        kind={mark.kind}
-        at={at}
-        across={across}
-        stop={mark.stop}
-        share={mark.share}
+      <AimMark
+        mark={mark}
+        aimedAt={aimedAt}
+        chains={aim.chains}
+        ticks={aim.ticks}
         refused={aim.refusal !== null}
-        testId="mark"
-        pointer={aimedAt}
+        words={markWords(mark, aim)}
+        project={project}
       />
-      <MarkLabel at={at} words={words} />
     </g>
   );
 }

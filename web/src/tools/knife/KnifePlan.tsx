@@ -5,10 +5,10 @@ import { useStore } from 'zustand';
 import type { Schemas } from '../../api/client';
 import { distance, type Place } from '../../space/projection';
 import { extraOf, planStore } from '../../stores/planStore';
-import { Choice } from '../../ui/Choice';
 import { NumberField } from '../../ui/NumberField';
 import { countOf, formatLength, formatShare, parseShare } from '../../ui/numbers';
 import { Row } from '../../ui/Row';
+import { ChoiceRow } from '../../ui/rows';
 import { MarkSign } from '../../viewport/MarkSign';
 import { beginLine, insertAfter, removePoint, setKnife, setShare } from './knife';
 import { KNIFE_DEFAULTS, knifeStore, type OpenEnds, type PlanLine, pointCount } from './knifeStore';
@@ -31,15 +31,14 @@ export function KnifePlan() {
       {plan && plan.far_crossings > 0 && (
         <Row name="far side">{countOf(plan.far_crossings, 'crossing')} on the far side</Row>
       )}
-      <Row name="open ends">
-        <Choice
-          label="Open ends"
-          testId="open-ends"
-          value={openEnds}
-          options={ENDS}
-          onChange={(next) => setKnife({ openEnds: next })}
-        />
-      </Row>
+      <ChoiceRow
+        name="open ends"
+        label="Open ends"
+        testId="open-ends"
+        value={openEnds}
+        options={ENDS}
+        onChange={(next) => setKnife({ openEnds: next })}
+      />
       {drawn.length > 0 && (
         <>
           <ol className="mt-1 mb-1" data-testid="plan-items">

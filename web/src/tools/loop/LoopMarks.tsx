@@ -4,9 +4,9 @@ import type { Schemas } from '../../api/client';
 import type { Pixel, Place, Project } from '../../space/projection';
 import { extraOf, planStore } from '../../stores/planStore';
 import { formatShare } from '../../ui/numbers';
-import { MarkLabel } from '../../viewport/MarkLabel';
+import { AimMark } from '../../viewport/AimMark';
 import { MarkSign } from '../../viewport/MarkSign';
-import { acrossEdge, Stitches, Stop, Tick } from '../../viewport/Stitches';
+import { acrossEdge } from '../../viewport/Stitches';
 import { plannedOnEdge } from './loop';
 import { loopStore } from './loopStore';
 
@@ -39,10 +39,7 @@ function Aim({ aim, project }: { aim: Schemas['LoopAimOut']; project: Project })
   const aimedAt = useStore(loopStore, (s) => s.aimedAt);
   const flipped = useStore(loopStore, (s) => s.flipped);
   const { mark } = aim;
-  const at = mark.at ? project(mark.at as Place) : aimedAt;
-  if (!at) return null;
   const edge = mark.edge as [Place, Place] | null;
-  const across = edge && acrossEdge(edge, project);
   const share = mark.share == null ? null : flipped ? 1 - mark.share : mark.share;
   const words = aim.refusal
     ? aim.refusal.words
@@ -55,26 +52,16 @@ function Aim({ aim, project }: { aim: Schemas['LoopAimOut']; project: Project })
   return (
     <g>
       {edge && <Datum from={edge[flipped ? 1 : 0]} to={edge[flipped ? 0 : 1]} project={project} />}
-      {aim.chains.map((chain, k) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: runs of a loop have no names
-        <Stitches key={k} chain={chain} project={project} faint />
-      ))}
-      {aim.ticks.map((tick) => (
-        <Tick key={tick[0].join()} tick={tick} project={project} />
-      ))}
-      {across && mark.stops.map((stop) => <Stop key={stop.join()} at={project(stop as Place)} across={across} />)}
       <Ends ends={aim.ends} project={project} />
-      <MarkSign
-        kind={mark.kind}
-        at={at}
-        across={across}
-        stop={mark.stop}
-        share={mark.share}
+      <AimMark
+        mark={mark}
+        aimedAt={aimedAt}
+        chains={aim.chains}
+        ticks={aim.ticks}
         refused={aim.refusal !== null}
-        testId="mark"
-        pointer={aimedAt}
+        words={words}
+        project={project}
       />
-      <MarkLabel at={at} words={words} />
     </g>
   );
 }

@@ -8,6 +8,7 @@ import { SHARE, wholeNumber } from '../../ui/kinds';
 import { NumberField } from '../../ui/NumberField';
 import { countOf, formatLength, formatShare, parseLength, parseList, parseShare } from '../../ui/numbers';
 import { Row } from '../../ui/Row';
+import { ChoiceRow, NumberRow } from '../../ui/rows';
 import { SliderField } from '../../ui/SliderField';
 import { TextField } from '../../ui/TextField';
 import { stageOf } from '../../viewport/stageOf';
@@ -26,33 +27,31 @@ export function LoopPlan() {
   const count = places.by === 'spread' ? places.count : places.by === 'list' ? places.at.length : 1;
   return (
     <>
-      <Row name="loops">
-        <NumberField
-          label="How many loops"
-          testId="loop-count"
-          value={count}
-          kind={wholeNumber(1, MOST_LOOPS)}
-          narrow
-          onSettle={(next) =>
-            setPlaces(next === 1 ? { by: 'one' } : { by: 'spread', count: next, ratio: ratioOf(places) })
-          }
-        />
-      </Row>
+      <NumberRow
+        name="loops"
+        label="How many loops"
+        testId="loop-count"
+        value={count}
+        kind={wholeNumber(1, MOST_LOOPS)}
+        narrow
+        onSettle={(next) =>
+          setPlaces(next === 1 ? { by: 'one' } : { by: 'spread', count: next, ratio: ratioOf(places) })
+        }
+      />
       {places.by === 'spread' && (
-        <Row name="crowding">
-          <NumberField
-            label="How much wider each gap is than the one before"
-            testId="loop-ratio"
-            value={places.ratio}
-            kind={{
-              format: (ratio) => (ratio === 1 ? 'even' : `× ${Number(ratio.toFixed(3))}`),
-              parse: (text) => parseRatio(text),
-              expected: 'How much wider each gap is than the one before, such as 1.5 or 1/2; 1 for even',
-              step: 0.1,
-            }}
-            onSettle={(ratio) => setPlaces({ ...places, ratio })}
-          />
-        </Row>
+        <NumberRow
+          name="crowding"
+          label="How much wider each gap is than the one before"
+          testId="loop-ratio"
+          value={places.ratio}
+          kind={{
+            format: (ratio) => (ratio === 1 ? 'even' : `× ${Number(ratio.toFixed(3))}`),
+            parse: (text) => parseRatio(text),
+            expected: 'How much wider each gap is than the one before, such as 1.5 or 1/2; 1 for even',
+            step: 0.1,
+          }}
+          onSettle={(ratio) => setPlaces({ ...places, ratio })}
+        />
       )}
       {planned && places.by === 'one' && <PlaceRow at={planned.at} />}
       <Row name="or at">
@@ -87,29 +86,27 @@ export function LoopPlan() {
           onSettle={(next) => setLoop({ follow: next })}
         />
       </p>
-      <Row name="extra points">
-        <NumberField
-          label="Extra points on each new edge"
-          testId="loop-extra"
-          value={extraPoints}
-          kind={wholeNumber(1, 100, 'none')}
-          narrow
-          onSettle={(next) => setLoop({ extraPoints: next })}
-        />
-      </Row>
+      <NumberRow
+        name="extra points"
+        label="Extra points on each new edge"
+        testId="loop-extra"
+        value={extraPoints}
+        kind={wholeNumber(1, 100, 'none')}
+        narrow
+        onSettle={(next) => setLoop({ extraPoints: next })}
+      />
       {(pickedEdges > 0 || alongPick) && (
-        <Row name="runs">
-          <Choice
-            label="How far it runs"
-            testId="loop-along"
-            value={alongPick ? 'pick' : 'ring'}
-            options={[
-              ['ring', 'round the whole ring'],
-              ['pick', `along ${countOf(pickedEdges, 'picked edge')}`],
-            ]}
-            onChange={(next) => setLoop({ alongPick: next === 'pick' })}
-          />
-        </Row>
+        <ChoiceRow
+          name="runs"
+          label="How far it runs"
+          testId="loop-along"
+          value={alongPick ? 'pick' : 'ring'}
+          options={[
+            ['ring', 'round the whole ring'],
+            ['pick', `along ${countOf(pickedEdges, 'picked edge')}`],
+          ]}
+          onChange={(next) => setLoop({ alongPick: next === 'pick' })}
+        />
       )}
       {planned && <Ends />}
     </>

@@ -2,6 +2,7 @@
 import { useStore } from 'zustand';
 import type { Pixel, Place, Project } from '../../space/projection';
 import { planStore } from '../../stores/planStore';
+import { Grip } from '../../viewport/Grip';
 import { MarkLabel } from '../../viewport/MarkLabel';
 import { outlineStore, type Standing } from './outlineStore';
 
@@ -54,31 +55,9 @@ function SheetOf({ standing, project, handles = false }: { standing: Standing; p
             stroke="var(--color-thread)"
             strokeDasharray="3 3"
           />
-          <rect
-            data-testid="sheet-place"
-            x={place[0] - 6}
-            y={place[1] - 6}
-            width={12}
-            height={12}
-            rx={2}
-            fill="var(--color-thread)"
-            stroke="var(--color-card)"
-            strokeWidth={1.6}
-          />
-          <path
-            data-testid="sheet-turn"
-            d={`M${turn[0] - 8} ${turn[1] + 3}a8 8 0 0 1 16 0z`}
-            fill="var(--color-card)"
-            stroke="var(--color-thread)"
-            strokeWidth={1.8}
-          />
-          <path
-            data-testid="sheet-scale"
-            d={`M${scale[0] - 7} ${scale[1] + 7}h14v-14`}
-            fill="none"
-            stroke="var(--color-thread)"
-            strokeWidth={3}
-          />
+          <Grip at={place} testId="sheet-place" />
+          <Grip at={turn} by="turn" testId="sheet-turn" />
+          <Grip at={scale} by="size" testId="sheet-scale" />
         </>
       )}
     </g>

@@ -10,6 +10,7 @@ import { ANGLE, COORDINATE, lengthOr, PERCENT, POSITION, wholeNumber } from '../
 import { NumberField } from '../../ui/NumberField';
 import { countOf, formatArea, formatLength } from '../../ui/numbers';
 import { Row } from '../../ui/Row';
+import { ChoiceRow, NumberRow } from '../../ui/rows';
 import { choose, setCopies, setFacing, setOutline, setSheet, standByNumbers } from './outline';
 import { type Facing, OUTLINE_DEFAULTS, outlineStore } from './outlineStore';
 
@@ -58,15 +59,14 @@ export function OutlinePlan() {
       </div>
       {chosen.length > 0 && (
         <>
-          <Row name="faces">
-            <Choice
-              label="What the sheet faces"
-              testId="sheet-facing"
-              value={facing}
-              options={FACING}
-              onChange={setFacing}
-            />
-          </Row>
+          <ChoiceRow
+            name="faces"
+            label="What the sheet faces"
+            testId="sheet-facing"
+            value={facing}
+            options={FACING}
+            onChange={setFacing}
+          />
           {placed ? (
             <Row name="at">
               {([0, 1, 2] as const).map((k) => (
@@ -116,15 +116,14 @@ export function OutlinePlan() {
             />
           </Row>
           {placed && (
-            <Row name="stands before it by">
-              <NumberField
-                label="How far the sheet stands before its centre"
-                testId="sheet-lift"
-                value={placed.lift ?? 0}
-                kind={{ ...POSITION, step: 5 }}
-                onSettle={(lift) => setSheet({ lift })}
-              />
-            </Row>
+            <NumberRow
+              name="stands before it by"
+              label="How far the sheet stands before its centre"
+              testId="sheet-lift"
+              value={placed.lift ?? 0}
+              kind={{ ...POSITION, step: 5 }}
+              onSettle={(lift) => setSheet({ lift })}
+            />
           )}
           <Onto />
           <Fit />
@@ -139,18 +138,17 @@ export function OutlinePlan() {
 function Onto() {
   const { along } = useStore(outlineStore);
   return (
-    <Row name="projected">
-      <Choice
-        label="How the outline comes onto the part"
-        testId="outline-along"
-        value={along}
-        options={[
-          ['sheet', 'square to its sheet'],
-          ['view', 'along the view'],
-        ]}
-        onChange={(next) => setOutline({ along: next })}
-      />
-    </Row>
+    <ChoiceRow
+      name="projected"
+      label="How the outline comes onto the part"
+      testId="outline-along"
+      value={along}
+      options={[
+        ['sheet', 'square to its sheet'],
+        ['view', 'along the view'],
+      ]}
+      onChange={(next) => setOutline({ along: next })}
+    />
   );
 }
 
@@ -167,32 +165,30 @@ function Fit() {
           setOutline({ settle: value }),
         )}
       </Row>
-      <Row name="points of each shape">
-        <NumberField
-          label="Points of each closed shape"
-          testId="outline-count"
-          value={count ?? 0}
-          kind={wholeNumber(3, 2000, 'as drawn')}
-          onSettle={(value) => setOutline({ count: value || null })}
-        />
-      </Row>
+      <NumberRow
+        name="points of each shape"
+        label="Points of each closed shape"
+        testId="outline-count"
+        value={count ?? 0}
+        kind={wholeNumber(3, 2000, 'as drawn')}
+        onSettle={(value) => setOutline({ count: value || null })}
+      />
       <Row name="collar at">
         {length('Distance of a collar round the outline', 'outline-collar', collar, 'none', (value) =>
           setOutline({ collar: value }),
         )}
       </Row>
-      <Row name="inside one face, tied by">
-        <Choice
-          label="How a shape inside one face is tied to its border"
-          testId="outline-tie"
-          value={tie}
-          options={[
-            ['links', 'two links'],
-            ['spokes', 'spokes to every corner'],
-          ]}
-          onChange={(next) => setOutline({ tie: next })}
-        />
-      </Row>
+      <ChoiceRow
+        name="inside one face, tied by"
+        label="How a shape inside one face is tied to its border"
+        testId="outline-tie"
+        value={tie}
+        options={[
+          ['links', 'two links'],
+          ['spokes', 'spokes to every corner'],
+        ]}
+        onChange={(next) => setOutline({ tie: next })}
+      />
     </>
   );
 }

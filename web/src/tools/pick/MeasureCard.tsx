@@ -7,11 +7,11 @@ import { planStore } from '../../stores/planStore';
 import { toast } from '../../stores/toastStore';
 import { Button, IconButton } from '../../ui/Button';
 import { Card } from '../../ui/Card';
-import { Choice } from '../../ui/Choice';
 import { COORDINATE, LENGTH } from '../../ui/kinds';
 import { NumberField } from '../../ui/NumberField';
 import { formatAngle, formatArea, formatLength } from '../../ui/numbers';
 import { Row } from '../../ui/Row';
+import { ChoiceRow, NumberRow } from '../../ui/rows';
 import { pickedEdgeDirection } from '../../viewport/pickedEdge';
 import { type Measures, useMeasures } from '../reshape/measures';
 import { reshapeStore } from '../reshape/reshapeStore';
@@ -75,15 +75,14 @@ function Extents({ data }: { data: Measures }) {
       })}
       {data.ring && (
         <>
-          <Row name="ring, diameter">
-            <NumberField
-              label="Diameter of the ring"
-              testId="size-diameter"
-              value={diameter ?? data.ring.diameter}
-              kind={LENGTH}
-              onSettle={(value) => setSize({ extent: NO_SIZE.extent, diameter: value })}
-            />
-          </Row>
+          <NumberRow
+            name="ring, diameter"
+            label="Diameter of the ring"
+            testId="size-diameter"
+            value={diameter ?? data.ring.diameter}
+            kind={LENGTH}
+            onSettle={(value) => setSize({ extent: NO_SIZE.extent, diameter: value })}
+          />
           <Row name="out of round">{formatLength(data.ring.roundness)}</Row>
           <Row name="height of its centre">{formatLength(data.ring.height)}</Row>
         </>
@@ -150,15 +149,14 @@ function Stays({ vertices }: { vertices: number }) {
   ];
   if (vertices > 0) options.push(['vertex', 'the first picked vertex']);
   return (
-    <Row name="what stays">
-      <Choice
-        label="What stays where it is"
-        testId="size-about"
-        value={about}
-        options={options}
-        onChange={(next) => setSize({ about: next })}
-      />
-    </Row>
+    <ChoiceRow
+      name="what stays"
+      label="What stays where it is"
+      testId="size-about"
+      value={about}
+      options={options}
+      onChange={(next) => setSize({ about: next })}
+    />
   );
 }
 

@@ -1,6 +1,7 @@
 /** The handle that pushes picked faces out or in. */
 import { useStore } from 'zustand';
 import type { Place, Project } from '../../space/projection';
+import { Grip } from '../../viewport/Grip';
 import { reshapeStore } from './reshapeStore';
 
 export function ReshapeMarks({ project }: { project: Project }) {
@@ -12,16 +13,7 @@ export function ReshapeMarks({ project }: { project: Project }) {
   return (
     <g data-testid="push-handle" data-distance={standing.placed.offset}>
       <line x1={from[0]} y1={from[1]} x2={to[0]} y2={to[1]} stroke="var(--color-thread)" strokeWidth={2} />
-      <rect
-        x={to[0] - 6}
-        y={to[1] - 6}
-        width={12}
-        height={12}
-        rx={2}
-        fill="var(--color-thread)"
-        stroke="var(--color-card)"
-        strokeWidth={1.6}
-      />
+      <Grip at={to} />
     </g>
   );
 }

@@ -5,10 +5,11 @@ import { PlanFoot } from '../../plan/PlanFoot';
 import { pickStore } from '../../stores/pickStore';
 import { planStore } from '../../stores/planStore';
 import { Card } from '../../ui/Card';
-import { Choice } from '../../ui/Choice';
+import { Chip } from '../../ui/Chip';
 import { COORDINATE, LENGTH, POSITION } from '../../ui/kinds';
 import { NumberField } from '../../ui/NumberField';
 import { Row } from '../../ui/Row';
+import { ChoiceRow, NumberRow } from '../../ui/rows';
 import { useMeasures } from './measures';
 import { begin, setReshape } from './reshape';
 import { type ExtrudeAlong, reshapeStore, type Work } from './reshapeStore';
@@ -42,16 +43,9 @@ export function WorkCard() {
     <Card title="Work on it" testId="work">
       <div className="mb-2 flex flex-wrap gap-1.5">
         {chips.map(([name, words]) => (
-          <button
-            key={name}
-            type="button"
-            aria-pressed={work === name}
-            data-testid={`work-${name}`}
-            onClick={() => begin(name)}
-            className={`rounded border px-2 py-0.5 text-[13.5px] hover:border-soft ${work === name ? 'border-tide bg-tide text-on-tide' : 'border-rule'}`}
-          >
+          <Chip key={name} on={work === name} testId={`work-${name}`} onClick={() => begin(name)}>
             {words}
-          </button>
+          </Chip>
         ))}
       </div>
       {work && <Numbers />}
@@ -66,55 +60,51 @@ function Numbers() {
     case 'extrude':
       return (
         <>
-          <Row name="by">
-            <NumberField
-              label="How far the faces go"
-              testId="extrude-distance"
-              value={distance}
-              kind={POSITION}
-              onSettle={(value) => setReshape({ distance: value })}
-            />
-          </Row>
-          <Row name="way">
-            <Choice
-              label="Which way they go"
-              testId="extrude-along"
-              value={along}
-              options={ALONG}
-              onChange={(next) => setReshape({ along: next })}
-            />
-          </Row>
+          <NumberRow
+            name="by"
+            label="How far the faces go"
+            testId="extrude-distance"
+            value={distance}
+            kind={POSITION}
+            onSettle={(value) => setReshape({ distance: value })}
+          />
+          <ChoiceRow
+            name="way"
+            label="Which way they go"
+            testId="extrude-along"
+            value={along}
+            options={ALONG}
+            onChange={(next) => setReshape({ along: next })}
+          />
         </>
       );
     case 'inset':
       return (
-        <Row name="strip">
-          <NumberField
-            label="Width of the strip"
-            testId="inset-width"
-            value={width}
-            kind={LENGTH}
-            onSettle={(value) => setReshape({ width: value })}
-          />
-        </Row>
+        <NumberRow
+          name="strip"
+          label="Width of the strip"
+          testId="inset-width"
+          value={width}
+          kind={LENGTH}
+          onSettle={(value) => setReshape({ width: value })}
+        />
       );
     case 'bridge':
       return (
-        <Row name="turned on by">
-          <NumberField
-            label="Vertices the second end is turned on by"
-            testId="bridge-twist"
-            value={twist}
-            kind={{
-              format: String,
-              parse: (text) => (/^-?\d+$/.test(text.trim()) ? Number(text) : null),
-              expected: 'A whole number, such as 1 or -2',
-              step: 1,
-            }}
-            narrow
-            onSettle={(value) => setReshape({ twist: value })}
-          />
-        </Row>
+        <NumberRow
+          name="turned on by"
+          label="Vertices the second end is turned on by"
+          testId="bridge-twist"
+          value={twist}
+          kind={{
+            format: String,
+            parse: (text) => (/^-?\d+$/.test(text.trim()) ? Number(text) : null),
+            expected: 'A whole number, such as 1 or -2',
+            step: 1,
+          }}
+          narrow
+          onSettle={(value) => setReshape({ twist: value })}
+        />
       );
     case 'round':
       return <Circle />;
@@ -134,15 +124,14 @@ function Circle() {
   const at = centre ?? ring?.centre ?? [0, 0, 0];
   return (
     <>
-      <Row name="diameter">
-        <NumberField
-          label="Diameter of the circle"
-          testId="round-diameter"
-          value={diameter ?? ring?.diameter ?? 0}
-          kind={LENGTH}
-          onSettle={(value) => setReshape({ diameter: value })}
-        />
-      </Row>
+      <NumberRow
+        name="diameter"
+        label="Diameter of the circle"
+        testId="round-diameter"
+        value={diameter ?? ring?.diameter ?? 0}
+        kind={LENGTH}
+        onSettle={(value) => setReshape({ diameter: value })}
+      />
       <Row name="centre">
         {([0, 1, 2] as const).map((k) => (
           <span key={k} className="ml-1.5">
@@ -157,20 +146,19 @@ function Circle() {
           </span>
         ))}
       </Row>
-      <Row name="square to">
-        <Choice
-          label="What the circle is square to"
-          testId="round-axis"
-          value={axis ?? 'fit'}
-          options={[
-            ['fit', 'as it fits'],
-            ['x', 'x'],
-            ['y', 'y'],
-            ['z', 'z'],
-          ]}
-          onChange={(next) => setReshape({ axis: next === 'fit' ? null : next })}
-        />
-      </Row>
+      <ChoiceRow
+        name="square to"
+        label="What the circle is square to"
+        testId="round-axis"
+        value={axis ?? 'fit'}
+        options={[
+          ['fit', 'as it fits'],
+          ['x', 'x'],
+          ['y', 'y'],
+          ['z', 'z'],
+        ]}
+        onChange={(next) => setReshape({ axis: next === 'fit' ? null : next })}
+      />
       <label className="flex items-center justify-between leading-7">
         <span className="text-soft">at even angles</span>
         <input

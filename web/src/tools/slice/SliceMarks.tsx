@@ -6,9 +6,8 @@ import { same } from '../../space/same';
 import { extraOf, planStore } from '../../stores/planStore';
 import { viewStore } from '../../stores/viewStore';
 import { formatAngle } from '../../ui/numbers';
-import { MarkLabel } from '../../viewport/MarkLabel';
-import { MarkSign } from '../../viewport/MarkSign';
-import { acrossEdge, Stitches, Stop } from '../../viewport/Stitches';
+import { AimMark } from '../../viewport/AimMark';
+import { Grip } from '../../viewport/Grip';
 import { sliceStore } from './sliceStore';
 
 export function SliceMarks({ project }: { project: Project }) {
@@ -77,31 +76,10 @@ function Handles({ standing, project }: { standing: Schemas['PlaneAimOut']; proj
   return (
     <g data-testid="handles" data-offset={standing.placed.offset}>
       <line x1={centre[0]} y1={centre[1]} x2={move[0]} y2={move[1]} stroke="var(--color-thread)" strokeWidth={2} />
-      <rect
-        data-testid="handle-move"
-        x={move[0] - 6}
-        y={move[1] - 6}
-        width={12}
-        height={12}
-        rx={2}
-        fill="var(--color-thread)"
-        stroke="var(--color-card)"
-        strokeWidth={1.6}
-      />
+      <Grip at={move} testId="handle-move" />
       {(['first', 'second'] as const).map((name) => {
         const at = project(standing.handles[name] as Place);
-        return (
-          at && (
-            <path
-              key={name}
-              data-testid={`handle-${name}`}
-              d={`M${at[0] - 8} ${at[1]}a8 8 0 0 1 16 0z`}
-              fill="var(--color-card)"
-              stroke="var(--color-thread)"
-              strokeWidth={1.8}
-            />
-          )
-        );
+        return at && <Grip key={name} at={at} by="turn" testId={`handle-${name}`} />;
       })}
     </g>
   );
@@ -109,29 +87,18 @@ function Handles({ standing, project }: { standing: Schemas['PlaneAimOut']; proj
 
 function Aim({ aim, project }: { aim: Schemas['SliceAimOut']; project: Project }) {
   const aimedAt = useStore(sliceStore, (s) => s.aimedAt);
-  const { mark } = aim;
-  const across = mark.edge ? acrossEdge(mark.edge as [Place, Place], project) : null;
   const words = aim.refusal
     ? aim.refusal.words
-    : [mark.words, aim.angle !== null && formatAngle(aim.angle)].filter(Boolean).join(' · ');
+    : [aim.mark.words, aim.angle !== null && formatAngle(aim.angle)].filter(Boolean).join(' · ');
   return (
-    <g>
-      {aim.chains.map((chain, k) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: runs of a slice have no names
-        <Stitches key={k} chain={chain} project={project} faint />
-      ))}
-      {across && mark.stops.map((stop) => <Stop key={stop.join()} at={project(stop as Place)} across={across} />)}
-      <MarkSign
-        kind={mark.kind}
-        at={aim.pixel}
-        across={across}
-        stop={mark.stop}
-        share={mark.share}
-        refused={aim.refusal !== null}
-        testId="mark"
-        pointer={aimedAt}
-      />
-      <MarkLabel at={aim.pixel} words={words} />
-    </g>
+    <AimMark
+      mark={aim.mark}
+      at={aim.pixel}
+      aimedAt={aimedAt}
+      chains={aim.chains}
+      refused={aim.refusal !== null}
+      words={words}
+      project={project}
+    />
   );
 }

@@ -1,11 +1,11 @@
 /** The planned slice in numbers: what gives the plane, where it stands, how many there are, what becomes of the sides. */
 import { useStore } from 'zustand';
 import { planStore } from '../../stores/planStore';
-import { Choice } from '../../ui/Choice';
 import { ANGLE, COORDINATE, LENGTH, only, POSITION, wholeNumber } from '../../ui/kinds';
 import { NumberField } from '../../ui/NumberField';
 import { countOf } from '../../ui/numbers';
 import { Row } from '../../ui/Row';
+import { ChoiceRow } from '../../ui/rows';
 import { flipSides, type PlaneBy, place, placeBy, setSlice } from './slice';
 import { type Placed, SLICE_DEFAULTS, sliceStore, type Then } from './sliceStore';
 
@@ -30,15 +30,14 @@ export function SlicePlan() {
   const scrap = after === 'discard' || after === 'halve';
   return (
     <>
-      <Row name="by">
-        <Choice
-          label="What gives the plane"
-          testId="plane-by"
-          value={placed ? (placed.by === 'axis' ? (placed.axis ?? 'y') : (placed.by ?? 'line')) : 'line'}
-          options={BY}
-          onChange={placeBy}
-        />
-      </Row>
+      <ChoiceRow
+        name="by"
+        label="What gives the plane"
+        testId="plane-by"
+        value={placed ? (placed.by === 'axis' ? (placed.axis ?? 'y') : (placed.by ?? 'line')) : 'line'}
+        options={BY}
+        onChange={placeBy}
+      />
       {placed && <Standing placed={placed} />}
       {!scrap && (
         <Row name="planes">
@@ -64,15 +63,14 @@ export function SlicePlan() {
           )}
         </Row>
       )}
-      <Row name="then">
-        <Choice
-          label="Then"
-          testId="then"
-          value={after}
-          options={THEN}
-          onChange={(next) => setSlice({ after: next })}
-        />
-      </Row>
+      <ChoiceRow
+        name="then"
+        label="Then"
+        testId="then"
+        value={after}
+        options={THEN}
+        onChange={(next) => setSlice({ after: next })}
+      />
       {after === 'part' && (
         <>
           <Gap />

@@ -1,4 +1,5 @@
-"""Faces that one path crosses from border to border, over places inside them or straight: all at once."""
+"""Faces that one path crosses from border to border, over places inside them or straight: all at
+once."""
 
 from __future__ import annotations
 
@@ -11,7 +12,8 @@ from cutcore.kernels.compiled import compiled, inlined
 
 @compiled
 def _clear_of_chord(place: Floats, i: int, j: int, size: int, weld: float) -> bool:
-    """Whether the slots of a row strictly between i and j, in its order, all lie further than `weld` from the chord i j."""
+    """Whether the slots of a row strictly between i and j, in its order, all lie further than
+    `weld` from the chord i j."""
     start, end = place[i], place[j]
     length = 0.0
     for axis in range(3):
@@ -33,8 +35,9 @@ def _clear_of_chord(place: Floats, i: int, j: int, size: int, weld: float) -> bo
 
 @compiled
 def order_paths(starts: Ints, ends: Ints, inner: Bools) -> tuple[Ints, Bools]:
-    """Spans (S, 2) in ragged groups as paths of anchors, one more than spans each, group g at starts[g] + g on; and which
-    groups are paths between two anchors on a border, with every anchor `inner (A,)` to the face in between."""
+    """Spans (S, 2) in ragged groups as paths of anchors, one more than spans each, group g at
+    starts[g] + g on; and which groups are paths between two anchors on a border, with every anchor
+    `inner (A,)` to the face in between."""
     path = np.full(len(ends) + len(starts) - 1, -1, np.int64)
     whole = np.zeros(len(starts) - 1, np.bool_)
     for g in range(len(starts) - 1):
@@ -62,7 +65,11 @@ def order_paths(starts: Ints, ends: Ints, inner: Bools) -> tuple[Ints, Bools]:
             came = following
             reached += 1
             path[at + reached] = ends[came, 0] + ends[came, 1] - here
-        whole[g] = reached == end - begin and not inner[path[at + reached]] and path[at] != path[at + reached]
+        whole[g] = (
+            reached == end - begin
+            and not inner[path[at + reached]]
+            and path[at] != path[at + reached]
+        )
     return path, whole
 
 
@@ -78,12 +85,20 @@ def gap_to_segment(px: float, py: float, ax: float, ay: float, bx: float, by: fl
 @compiled
 def segments_cross(flat: Floats, a: int, b: int, c: int, d: int) -> bool:
     """Whether segments between places of `flat (n, 2)` cross."""
-    one = (flat[b, 0] - flat[a, 0]) * (flat[c, 1] - flat[a, 1]) - (flat[b, 1] - flat[a, 1]) * (flat[c, 0] - flat[a, 0])
-    two = (flat[b, 0] - flat[a, 0]) * (flat[d, 1] - flat[a, 1]) - (flat[b, 1] - flat[a, 1]) * (flat[d, 0] - flat[a, 0])
+    one = (flat[b, 0] - flat[a, 0]) * (flat[c, 1] - flat[a, 1]) - (flat[b, 1] - flat[a, 1]) * (
+        flat[c, 0] - flat[a, 0]
+    )
+    two = (flat[b, 0] - flat[a, 0]) * (flat[d, 1] - flat[a, 1]) - (flat[b, 1] - flat[a, 1]) * (
+        flat[d, 0] - flat[a, 0]
+    )
     if (one > 0) == (two > 0):
         return False
-    one = (flat[d, 0] - flat[c, 0]) * (flat[a, 1] - flat[c, 1]) - (flat[d, 1] - flat[c, 1]) * (flat[a, 0] - flat[c, 0])
-    two = (flat[d, 0] - flat[c, 0]) * (flat[b, 1] - flat[c, 1]) - (flat[d, 1] - flat[c, 1]) * (flat[b, 0] - flat[c, 0])
+    one = (flat[d, 0] - flat[c, 0]) * (flat[a, 1] - flat[c, 1]) - (flat[d, 1] - flat[c, 1]) * (
+        flat[a, 0] - flat[c, 0]
+    )
+    two = (flat[d, 0] - flat[c, 0]) * (flat[b, 1] - flat[c, 1]) - (flat[d, 1] - flat[c, 1]) * (
+        flat[b, 0] - flat[c, 0]
+    )
     return (one > 0) != (two > 0)
 
 
@@ -98,7 +113,8 @@ def _area(flat: Floats, loop: Ints, count: int) -> float:
 
 @compiled
 def flattened(place: Floats, size: int, x: float, y: float, z: float) -> Floats:
-    """The first places of a table, about the first of them, in the plane square to a unit normal: (size, 2)."""
+    """The first places of a table, about the first of them, in the plane square to a unit normal:
+    (size, 2)."""
     # Any direction square to the normal, from the axis it leans to least.
     ux, uy, uz = 0.0, 0.0, 0.0
     if abs(x) <= abs(y) and abs(x) <= abs(z):
@@ -120,8 +136,9 @@ def flattened(place: Floats, size: int, x: float, y: float, z: float) -> Floats:
 
 @compiled
 def _chain_is_clear(place: Floats, size: int, i: int, j: int, inside: Floats, weld: float) -> bool:
-    """Whether a chain from slot i over places inside (m, 3) to slot j of a row (size, 3) splits it into two loops with an area,
-    nothing of it crossing or within `weld` of what it does not join. The row and the chain are judged in its mean plane."""
+    """Whether a chain from slot i over places inside (m, 3) to slot j of a row (size, 3) splits it
+    into two loops with an area, nothing of it crossing or within `weld` of what it does not join.
+    The row and the chain are judged in its mean plane."""
     m = len(inside)
     x, y, z = area_vector(place, size)
     area = np.sqrt(x * x + y * y + z * z)
@@ -141,7 +158,14 @@ def _chain_is_clear(place: Floats, size: int, i: int, j: int, inside: Floats, we
     for k in range(m + 1):
         a, b = chain[k], chain[k + 1]
         for n in range(size + m):
-            if n != a and n != b and gap_to_segment(flat[n, 0], flat[n, 1], flat[a, 0], flat[a, 1], flat[b, 0], flat[b, 1]) <= near:
+            if (
+                n != a
+                and n != b
+                and gap_to_segment(
+                    flat[n, 0], flat[n, 1], flat[a, 0], flat[a, 1], flat[b, 0], flat[b, 1]
+                )
+                <= near
+            ):
                 return False
         for s in range(size):
             t = s + 1 if s + 1 < size else 0
@@ -154,7 +178,12 @@ def _chain_is_clear(place: Floats, size: int, i: int, j: int, inside: Floats, we
         n = size + k
         for s in range(size):
             t = s + 1 if s + 1 < size else 0
-            if gap_to_segment(flat[n, 0], flat[n, 1], flat[s, 0], flat[s, 1], flat[t, 0], flat[t, 1]) <= near:
+            if (
+                gap_to_segment(
+                    flat[n, 0], flat[n, 1], flat[s, 0], flat[s, 1], flat[t, 0], flat[t, 1]
+                )
+                <= near
+            ):
                 return False
     loop = np.empty(size + m + 2, np.int64)
     count = 0
@@ -181,10 +210,15 @@ def _chain_is_clear(place: Floats, size: int, i: int, j: int, inside: Floats, we
 
 @inlined
 def _chord_is_clear(place: Floats, size: int, i: int, j: int, weld: float) -> bool:
-    """Whether a chord from slot i to slot j of a row splits it into two halves with an area and no corner within `weld` of it."""
+    """Whether a chord from slot i to slot j of a row splits it into two halves with an area and no
+    corner within `weld` of it."""
     # Area vectors of the half from i to j and of the whole, and how long either half is at most.
     x = y = z = u = v = w = 0.0
-    chord = abs(place[j, 0] - place[i, 0]) + abs(place[j, 1] - place[i, 1]) + abs(place[j, 2] - place[i, 2])
+    chord = (
+        abs(place[j, 0] - place[i, 0])
+        + abs(place[j, 1] - place[i, 1])
+        + abs(place[j, 2] - place[i, 2])
+    )
     rim = other_rim = chord
     origin_x, origin_y, origin_z = place[i, 0], place[i, 1], place[i, 2]
     ax = ay = az = 0.0
@@ -224,13 +258,14 @@ def chain_slots(
     places: Floats,
     weld: float,
 ) -> tuple[Ints, Ints]:
-    """Where paths of anchors meet the borders of their rows (n,): the lower and the higher slot of each row (T,), or -1.
+    """Where paths of anchors meet the borders of their rows (n,): the lower and the higher slot of
+    each row (T,), or -1.
 
-    Vertices are numbered through `points (V, 3)` and then `new_points`.
-    `path` is as `order_paths` gives it, turned here so that it runs from the lower slot to the higher; `names (A,)` are
-    the vertices of anchors on borders, `places (A, 3)` where anchors are. -1 too where the border names an end more than
-    once, or what the path parts the face into would be no two faces wider than `weld`.
-    """
+    Vertices are numbered through `points (V, 3)` and then `new_points`. `path` is as `order_paths`
+    gives it, turned here so that it runs from the lower slot to the higher; `names (A,)` are the
+    vertices of anchors on borders, `places (A, 3)` where anchors are. -1 too where the border names
+    an end more than once, or what the path parts the face into would be no two faces wider than
+    `weld`."""
     low = np.full(len(row_starts) - 1, -1, np.int64)
     high = np.full(len(row_starts) - 1, -1, np.int64)
     longest = 0
@@ -264,7 +299,9 @@ def chain_slots(
         for s in range(size):
             v = vertex[begin + s]
             for axis in range(3):
-                place[s, axis] = points[v, axis] if v < len(points) else new_points[v - len(points), axis]
+                place[s, axis] = (
+                    points[v, axis] if v < len(points) else new_points[v - len(points), axis]
+                )
         if inside == 0:
             if not _chord_is_clear(place, size, i, j, weld):
                 continue
@@ -280,12 +317,15 @@ def chain_slots(
 
 
 @compiled
-def pieces_of_paths(rows: Ints, starts: Ints, path: Ints, low: Ints, names: Ints, first_inside: int) -> tuple[Ints, Ints, Ints, Ints]:
-    """What the paths of rows (n,) with a lower slot (T,) are made of: the anchors between their ends (k,), where those of
-    each row begin (T+1,); the vertices that pieces join (s, 2), where those of each row begin (T+1,).
+def pieces_of_paths(
+    rows: Ints, starts: Ints, path: Ints, low: Ints, names: Ints, first_inside: int
+) -> tuple[Ints, Ints, Ints, Ints]:
+    """What the paths of rows (n,) with a lower slot (T,) are made of: the anchors between their
+    ends (k,), where those of each row begin (T+1,); the vertices that pieces join (s, 2), where
+    those of each row begin (T+1,).
 
-    Anchors between the ends are numbered from `first_inside` on, in the order they are given; the ends have `names (A,)`.
-    """
+    Anchors between the ends are numbered from `first_inside` on, in the order they are given; the
+    ends have `names (A,)`."""
     inside_of, segment_of = np.zeros(len(low) + 1, np.int64), np.zeros(len(low) + 1, np.int64)
     for n in range(len(rows)):
         if low[rows[n]] >= 0:
@@ -303,7 +343,9 @@ def pieces_of_paths(rows: Ints, starts: Ints, path: Ints, low: Ints, names: Ints
         last = starts[n + 1] - starts[n] - 1
         for k in range(last + 1):
             pairs[piece + k, 0] = names[path[at]] if k == 0 else first_inside + between + k - 1
-            pairs[piece + k, 1] = names[path[at + k + 1]] if k == last else first_inside + between + k
+            pairs[piece + k, 1] = (
+                names[path[at + k + 1]] if k == last else first_inside + between + k
+            )
             if k < last:
                 inside[between + k] = path[at + k + 1]
     return inside, inside_of, pairs, segment_of
@@ -327,13 +369,14 @@ def lay_rows(
     loops: Ints,
     loop_edge: Ints,
 ) -> None:
-    """Write the loops of rows into `source` (slots), `loops` (their vertices) and `loop_edge` (the edge to the next corner).
+    """Write the loops of rows into `source` (slots), `loops` (their vertices) and `loop_edge` (the
+    edge to the next corner).
 
-    Loop r is the child of row r that holds its first slot, loop further[r] the other one of a row with a path from slot
-    low[r] to slot high[r]. The edges of that path are segment_edge[segment[r]:segment[r + 1]], its places inside the face
-    are numbered from inside[r] on: -1 - number in `source`, `inside_vertex` + number in `loops`. Rows with alone[r] are
-    worked out elsewhere and left out.
-    """
+    Loop r is the child of row r that holds its first slot, loop further[r] the other one of a row
+    with a path from slot low[r] to slot high[r]. The edges of that path are
+    segment_edge[segment[r]:segment[r + 1]], its places inside the face are numbered from inside[r]
+    on: -1 - number in `source`, `inside_vertex` + number in `loops`. Rows with alone[r] are worked
+    out elsewhere and left out."""
     for r in range(len(row_starts) - 1):
         if alone[r]:
             continue
@@ -342,7 +385,11 @@ def lay_rows(
         at = loop_starts[r]
         if low[r] < 0:
             for s in range(size):
-                source[at + s], loops[at + s], loop_edge[at + s] = begin + s, vertex[begin + s], edge[begin + s]
+                source[at + s], loops[at + s], loop_edge[at + s] = (
+                    begin + s,
+                    vertex[begin + s],
+                    edge[begin + s],
+                )
             continue
         i, j, first = low[r], high[r], segment[r]
         count = segment[r + 1] - first - 1
@@ -366,5 +413,9 @@ def lay_rows(
             loop_edge[outer] = segment_edge[first + k + 1]
             outer += 1
         for s in range(j, size):
-            source[outer], loops[outer], loop_edge[outer] = begin + s, vertex[begin + s], edge[begin + s]
+            source[outer], loops[outer], loop_edge[outer] = (
+                begin + s,
+                vertex[begin + s],
+                edge[begin + s],
+            )
             outer += 1
