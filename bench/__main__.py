@@ -11,6 +11,7 @@ import sys
 import tempfile
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
@@ -25,6 +26,7 @@ from cutcore.imprint import subdivide
 from cutcore.imprint.dry_run import flow_after
 from cutcore.mesh.tolerance import weld_of
 from cutcore.queries.flow import flow_counts
+from cutcore.shapes.sheet import sheet
 
 
 @dataclass(frozen=True)
@@ -73,13 +75,17 @@ def measured(mesh: Mesh, kind: str) -> Iterator[Row]:
     if kind == "torus":
         edge = mesh.edges.ends[mesh.edges.of_corner[1]].tolist()
         loop = parse_step({"tool": "loop", "edge": edge, "at": [0.3]})
-        count = len(trace_step(mesh, loop).face)  # type: ignore[arg-type]
+        count = len(trace_step(mesh, loop).face)
         yield Row(
             f"edge loop, preview on a ring of {count}",
             median(lambda: trace_step(mesh, loop)) / pass_over(mesh),
             "P",
             0.5,
-        )  # type: ignore[arg-type]
+        )
+        many = parse_step({"tool": "loop", "edge": edge, "spread": {"count": LOOPS}})
+        one_made = median(lambda: apply_step(mesh, loop).mesh.edges)
+        many_made = median(lambda: apply_step(mesh, many).mesh.edges)
+        yield Row(f"{LOOPS} loops on that ring, made", many_made / one_made, "one loop", 6.0)
     plane = {"point": [0.0, 0.0, 0.0], "normal": list(peers.NORMAL)}
     cut = parse_step({"tool": "slice", "plane": plane})
     made = median(lambda: apply_step(mesh, cut).mesh.edges)
@@ -107,6 +113,15 @@ def measured(mesh: Mesh, kind: str) -> Iterator[Row]:
         8.0,
         "64 k",
     )
+    wide = parse_step(outline_on_a_sheet())
+    flat = sheet(4, 4, round(mesh.face_count**0.5), round(mesh.face_count**0.5))
+    yield Row(
+        "outline round a tenth of a sheet, made, its inside picked",
+        median(lambda: apply_step(flat, wide).mesh.edges, 7) / pass_over(flat),
+        "P",
+        60.0,
+        "64 k",
+    )
     local = knife_local(mesh)
     yield Row(
         "local cut of 10 faces, made",
@@ -118,6 +133,7 @@ def measured(mesh: Mesh, kind: str) -> Iterator[Row]:
 
 
 PLANES = 40
+LOOPS = 20
 
 
 def gap_of(mesh: Mesh, planes: int) -> float:
@@ -202,6 +218,18 @@ def outline_above(mesh: Mesh, x: float) -> object:
     )
 
 
+def outline_on_a_sheet() -> dict[str, Any]:
+    """A wavy outline of 400 points over a sheet of 4 by 4."""
+    turn = 2 * np.pi * (np.arange(400) + 0.3) / 400
+    reach = 0.65 * (1 + 0.2 * np.sin(7 * turn))
+    points = np.stack([reach * np.cos(turn), np.ones(400), -reach * np.sin(turn)], axis=1)
+    return {
+        "tool": "outline",
+        "curves": [{"points": points.tolist()}],
+        "along": {"direction": [0, -1, 0]},
+    }
+
+
 def knife_local(mesh: Mesh) -> object:
     """A line over ten faces of a ring, from the half of one edge to the half of the tenth after
     it."""
@@ -220,7 +248,7 @@ def knife_local(mesh: Mesh) -> object:
 
 def planned(mesh: Mesh, step: object) -> object:
     """What a plan asks for: the trace, and the flow of quads before and after."""
-    trace = trace_step(mesh, step)  # type: ignore[arg-type]
+    trace = trace_step(mesh, step)
     return flow_after(mesh, flow_counts(mesh), subdivide(mesh, trace, weld=weld_of(mesh)))
 
 
@@ -236,14 +264,14 @@ def undo_seconds(mesh: Mesh, step: object) -> float:
 
     call_command("migrate", verbosity=0)
     part = add_part(add_project("Bench"), "Bench", mesh)
-    part = make_cut(part.pk, part.revision, step, lambda made: made.part)  # type: ignore[arg-type]
+    part = make_cut(part.pk, part.revision, step, lambda made: made.part)
     revision = [part.revision]
 
     def there_and_back(move: Callable[..., object]) -> float:
         def go() -> None:
             moved = move(part.pk, revision[0], lambda moved: moved)
-            revision[0] = moved.revision  # type: ignore[attr-defined]
-            mesh_of(moved)  # type: ignore[arg-type]
+            revision[0] = moved.revision
+            mesh_of(moved)
 
         return times_once(go)
 

@@ -93,12 +93,12 @@ def slice_seconds(service: Service, part: int, step: Any) -> tuple[float, float,
                     service.ask(f"/parts/{part}/steps", body)
                 )
             )
-        )  # type: ignore[misc]
+        )
         made = json.loads(answers[0])["part"]
         path = f"/meshes/{made['snapshot']}?since={before}"
         sent.append(
             times_once(lambda path=path, answers=answers: answers.append(service.ask(path)))
-        )  # type: ignore[misc]
+        )
         share = len(answers[1]) / whole
         revision = made["revision"] + 1
         service.ask(f"/parts/{part}/undo", {"revision": made["revision"]})

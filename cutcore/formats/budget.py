@@ -1,13 +1,11 @@
 """What reading one file may take: one account for all readers, asked wherever a file says how much
 is to come.
 
-A reader that meets its end says so in words; what was read so far is let go of. `stopped` lets
-whoever waits for the file break the reading off."""
+A reader that meets its end says so in words; what was read so far is let go of."""
 
 from __future__ import annotations
 
 import time
-from collections.abc import Callable
 from dataclasses import dataclass, field
 
 from cutcore.errors import FormatError
@@ -25,16 +23,11 @@ MOST_JSON_BYTES = 32 << 20
 MOST_JSON_VALUES = 500_000
 
 
-def _never() -> bool:
-    return False
-
-
 @dataclass
 class Budget:
     """What is left to one reading."""
 
     seconds: float = SECONDS
-    stopped: Callable[[], bool] = _never
     vertices: int = MOST_VERTICES
     corners: int = MOST_CORNERS
     nodes: int = MOST_NODES
@@ -48,9 +41,8 @@ class Budget:
     def foresee(self, *, vertices: int, corners: int) -> None:
         """Raise FormatError if so much is to come that it can't be there in the end; nothing is
         taken."""
-        Budget(self.seconds, self.stopped, self.vertices, self.corners, began=self.began).spend(
-            vertices=vertices, corners=corners
-        )
+        foreseen = Budget(self.seconds, self.vertices, self.corners, began=self.began)
+        foreseen.spend(vertices=vertices, corners=corners)
 
     def spend(
         self, *, vertices: int = 0, corners: int = 0, nodes: int = 0, where: str = ""
@@ -70,15 +62,12 @@ class Budget:
         self.go_on(where=where)
 
     def go_on(self, *, where: str = "") -> None:
-        """Raise FormatError if the time is over or nobody waits any more; asked every few thousand
-        lines."""
+        """Raise FormatError if the time is over; asked every few thousand lines."""
         if time.monotonic() - self.began > self.seconds:
             raise FormatError(
                 f"reading it takes more than {self.seconds:g} seconds: it is too large or too intricate",
                 where=where,
             )
-        if self.stopped():
-            raise FormatError("the reading was broken off", where=where)
 
 
 def check_json(data: bytes, *, values: int = MOST_JSON_VALUES, where: str = "") -> None:

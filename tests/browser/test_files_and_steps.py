@@ -17,7 +17,7 @@ from workshop.sample.skerry_light import deck_plate
 
 
 class Files(WorkshopCase):
-    def chip(self, name: str):  # type: ignore[no-untyped-def]
+    def chip(self, name: str):
         return self.person.page.get_by_label("Parts").get_by_role("button", name=name, exact=True)
 
     def test_every_format_is_dropped_and_read(self) -> None:

@@ -15,7 +15,7 @@ PLATE = deck_plate()
 HOUSING = lantern_housing()
 
 
-def counts(mesh):  # type: ignore[no-untyped-def]
+def counts(mesh):
     return mesh.vertex_count, len(mesh.edges), mesh.face_count
 
 

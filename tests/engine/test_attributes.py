@@ -140,7 +140,7 @@ class Inside(SimpleTestCase):
     @given(
         st.tuples(st.floats(0.01, 0.99), st.floats(0.01, 0.3)), st.tuples(*[st.floats(-3, 3)] * 3)
     )
-    def test_values_inside_a_concave_face_follow_any_linear_map(self, where, weights) -> None:  # type: ignore[no-untyped-def]
+    def test_values_inside_a_concave_face_follow_any_linear_map(self, where, weights) -> None:
         comb = concave_plate()
         place = np.array([[7 * where[0], 0.0, -3 * where[1]]])
         values = (comb.points @ np.array(weights))[:, None]

@@ -84,7 +84,7 @@ class Caps(SimpleTestCase):
         st.tuples(*[st.floats(-1, 1)] * 3).filter(lambda n: sum(x * x for x in n) > 0.1),
         st.floats(-0.9, 0.9),
     )
-    def test_the_hollow_box_is_capped_whatever_the_plane(self, normal, where) -> None:  # type: ignore[no-untyped-def]
+    def test_the_hollow_box_is_capped_whatever_the_plane(self, normal, where) -> None:
         hollow = nested_boxes()
         parts = [
             discard(hollow, (where, where, where), sign * np.array(normal)) for sign in (1, -1)
@@ -144,7 +144,7 @@ class Mirrors(SimpleTestCase):
         grid = sheet(4, 4, 4, 4)
         middle = [{"edge": [12, 7], "t": 0.5}, {"edge": [13, 8], "t": 0.5}]
         names = {frozenset(e) for e in map(tuple, grid.edges.ends.tolist())}
-        points = [p for p in middle if frozenset(p["edge"]) in names]  # type: ignore[arg-type]
+        points = [p for p in middle if frozenset(p["edge"]) in names]
         self.assertEqual(len(points), 2)
         once = apply_step(grid, parse_step({"tool": "knife", "lines": [{"points": points}]}))
         both = apply_step(

@@ -29,7 +29,7 @@ class FarSide(SimpleTestCase):
     def test_a_loop_round_a_box_is_near_before_the_eye_and_far_behind(self) -> None:
         cube = box(2, 2, 2, (2, 2, 2))
         edge = next(e for e in cube.edges.ends.tolist() if abs(np.diff(cube.points[e, 1])[0]) > 0.5)
-        trace = trace_step(cube, parse_step({"tool": "loop", "edge": edge, "at": [0.5]}))  # type: ignore[arg-type]
+        trace = trace_step(cube, parse_step({"tool": "loop", "edge": edge, "at": [0.5]}))
         for parallel in (False, True):
             seen = with_far_side(cube, trace, camera((4, 3, 9), parallel=parallel))
             middle = seen.place[seen.ends].mean(axis=1)
@@ -45,11 +45,11 @@ class FarSide(SimpleTestCase):
 
     @settings(max_examples=40)
     @given(st.floats(0, 6.28), st.floats(-1.2, 1.2), st.floats(-0.2, 0.2))
-    def test_what_is_near_can_be_seen_and_what_is_far_cannot(self, turn, rise, height) -> None:  # type: ignore[no-untyped-def]
+    def test_what_is_near_can_be_seen_and_what_is_far_cannot(self, turn, rise, height) -> None:
         ring = torus(1.0, 0.35, 20, 10)
         eye = 8 * np.array([np.cos(turn) * np.cos(rise), np.sin(rise), np.sin(turn) * np.cos(rise)])
         plane = {"point": [0, height, 0], "normal": [0.1, 1, 0.05]}
-        trace = trace_step(ring, parse_step({"tool": "slice", "plane": plane}))  # type: ignore[arg-type]
+        trace = trace_step(ring, parse_step({"tool": "slice", "plane": plane}))
         seen = with_far_side(ring, trace, camera((float(eye[0]), float(eye[1]), float(eye[2]))))
         inside = np.flatnonzero(seen.face >= 0)
         middle = seen.place[seen.ends[inside]].mean(axis=1)

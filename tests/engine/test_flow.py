@@ -117,7 +117,7 @@ class DryRun(SimpleTestCase):
             assume(False)
         planned = flow_after(
             mesh, flow_counts(mesh), subdivide(mesh, trace_step(mesh, step), weld=weld_of(mesh))
-        )  # type: ignore[arg-type]
+        )
         afterwards = flow_counts_after(mesh, made)
         twin = Mesh(made.mesh.points, made.mesh.starts, made.mesh.corners)
         self.assertEqual(planned, flow_counts(twin))
@@ -130,7 +130,7 @@ class DryRun(SimpleTestCase):
         st.sampled_from([[0.5], [0.25, 0.6]]),
         st.integers(0, 2),
     )
-    def test_for_loops(self, name, number, at, extra) -> None:  # type: ignore[no-untyped-def]
+    def test_for_loops(self, name, number, at, extra) -> None:
         mesh = ZOO[name]
         edge = mesh.edges.ends[number % len(mesh.edges)].tolist()
         self.agrees(mesh, {"tool": "loop", "edge": edge, "at": at, "extra_points": extra})
@@ -140,7 +140,7 @@ class DryRun(SimpleTestCase):
         st.sampled_from(sorted(ZOO)),
         st.tuples(*[st.floats(-1, 1)] * 3).filter(lambda n: sum(x * x for x in n) > 0.1),
     )
-    def test_for_slices(self, name, normal) -> None:  # type: ignore[no-untyped-def]
+    def test_for_slices(self, name, normal) -> None:
         mesh = ZOO[name]
         plane = {"point": mesh.box.mean(axis=0).tolist(), "normal": normal}
         self.agrees(mesh, {"tool": "slice", "plane": plane})
@@ -152,7 +152,7 @@ class DryRun(SimpleTestCase):
         st.floats(0.1, 0.7),
         st.sampled_from(["near", "through"]),
     )
-    def test_for_outlines(self, name, sides, size, reach) -> None:  # type: ignore[no-untyped-def]
+    def test_for_outlines(self, name, sides, size, reach) -> None:
         mesh = ZOO[name]
         middle, span = mesh.box.mean(axis=0), 0.5 * size * mesh.diagonal
         angle = 0.2 + 2 * np.pi * np.arange(sides) / sides

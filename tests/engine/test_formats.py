@@ -303,7 +303,7 @@ class Damage(SimpleTestCase):
         for ending, samples in self.samples.items():
             self._assault(
                 lambda data, ending=ending: read_part("x" + ending, data)[0].check(), samples
-            )  # type: ignore[misc]
+            )
 
     def test_drawings(self) -> None:
         self._assault(lambda data: read_svg(data), [self.drawing])
@@ -342,7 +342,7 @@ class Damage(SimpleTestCase):
         finally:
             tracemalloc.stop()
 
-    def _assault(self, read, samples):  # type: ignore[no-untyped-def]
+    def _assault(self, read, samples):
         chance = random.Random(11)
         for turn in range(400):
             if turn % 10 == 0:

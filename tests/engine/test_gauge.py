@@ -36,6 +36,33 @@ class Gauge(SimpleTestCase):
             levels(gauge(CUBE, "y", [0.5, 1.25], start="centre"), CUBE), [-1.75, -0.5, 0.5, 1.75]
         )
 
+    def test_many_planes_in_a_face_give_what_slices_one_after_the_other_give(self) -> None:
+        """Two ways to the same faces: all planes laid at once, and each into what the last has left."""
+        for name, normal in (
+            ("comb", [1, 0, 0.02]),
+            ("star prism", [1, 0.3, 0]),
+            ("sheet", [1, 0, 0.4]),
+        ):
+            mesh = ZOO[name]
+            heights = mesh.points @ np.array(normal) / np.linalg.norm(normal)
+            gap = float(np.ptp(heights)) / 24
+            at_once = apply_step(
+                mesh, parse_step({"tool": "gauge", "direction": normal, "widths": [gap] * 23})
+            ).mesh
+            one_by_one = mesh
+            unit = np.array(normal) / np.linalg.norm(normal)
+            for k in range(1, 24):
+                place = (float(heights.min()) + k * gap) * unit
+                plane = {"point": place.tolist(), "normal": normal}
+                one_by_one = apply_step(
+                    one_by_one, parse_step({"tool": "slice", "plane": plane})
+                ).mesh
+            self.assertEqual(at_once.face_count, one_by_one.face_count)
+            areas = [
+                np.sort(np.linalg.norm(m.face_normals(), axis=1)) for m in (at_once, one_by_one)
+            ]
+            np.testing.assert_allclose(areas[0], areas[1], atol=1e-9)
+
     def test_a_cut_on_the_end_off_the_part_or_given_twice_adds_nothing_and_says_so(self) -> None:
         result = gauge(CUBE, "y", [1.0, 1e-9, 3.0 - 1e-9, 2.0])
         self.assertEqual(
@@ -64,7 +91,7 @@ class Gauge(SimpleTestCase):
     )
     def test_one_pass_gives_what_single_slices_give(
         self, name, axis, shares, start, degrees
-    ) -> None:  # type: ignore[no-untyped-def]
+    ) -> None:
         mesh = ZOO[name]
         column = "xyz".index(axis)
         extent = float(np.ptp(mesh.box[:, column]))
@@ -103,7 +130,7 @@ class Lists(SimpleTestCase):
         params = parse_step(
             {"tool": "gauge", "measure": "positions", "widths": [*once.tolist(), *near.tolist()]}
         )
-        cuts = cuts_of(tall, params)  # type: ignore[arg-type]
+        cuts = cuts_of(tall, params)
         self.assertEqual([c.width for c in cuts if c.adds_nothing is None], list(range(400)))
         self.assertEqual(
             {c.adds_nothing.code for c in cuts if c.adds_nothing is not None}, {"gauge-twice"}
@@ -153,12 +180,12 @@ class Lists(SimpleTestCase):
     def test_cuts_know_their_row_and_what_adds_nothing_says_why(self) -> None:
         ringed = box(2, 4, 2, (1, 4, 1))
         params = parse_step({"tool": "gauge", "axis": "y", "widths": [1.0, 0.5, 9.0]})
-        cuts = cuts_of(ringed, params)  # type: ignore[arg-type]
+        cuts = cuts_of(ringed, params)
         self.assertEqual(
             [(c.width, c.at, c.adds_nothing is None) for c in cuts],
             [(0, -1.0, True), (1, -0.5, True), (2, 8.5, False)],
         )
-        made = trace_step(ringed, params)  # type: ignore[arg-type]
+        made = trace_step(ringed, params)
         self.assertEqual([n.code for n in made.notes], ["gauge-off-the-part", "gauge-on-a-loop"])
         self.assertEqual(set(made.line[made.cut].tolist()), {1})
         top = [f for f in range(ringed.face_count) if (ringed.points[ringed.face(f), 1] > 1).any()]
@@ -168,7 +195,7 @@ class Lists(SimpleTestCase):
         both = trace_step(
             ringed,
             parse_step({"tool": "gauge", "axis": "x", "widths": [0.5], "mirror": {"axis": "x"}}),
-        )  # type: ignore[arg-type]
+        )
         self.assertEqual(set(both.line.tolist()), {0})
 
     @settings(max_examples=60)
@@ -180,7 +207,7 @@ class Lists(SimpleTestCase):
     )
     def test_every_vertex_lies_on_its_plane_along_any_direction_and_tilt(
         self, name, along, shares, degrees
-    ) -> None:  # type: ignore[no-untyped-def]
+    ) -> None:
         mesh = ZOO[name]
         unit = np.array(along) / np.linalg.norm(along)
         widths = [share * mesh.diagonal for share in shares]

@@ -129,7 +129,7 @@ class OneFace(SimpleTestCase):
             max_size=4,
         ),
     )
-    def test_any_shapes_in_any_convex_face(self, corners, shapes) -> None:  # type: ignore[no-untyped-def]
+    def test_any_shapes_in_any_convex_face(self, corners, shapes) -> None:
         border = ring(corners, 2.4, turn=0.0)
         rings = [ring(sides, radius, x, y) for sides, radius, x, y in shapes]
         try:
@@ -139,7 +139,7 @@ class OneFace(SimpleTestCase):
 
     @settings(max_examples=60)
     @given(st.integers(3, 7), st.integers(3, 8), st.floats(0.05, 0.3), st.floats(0, 6.2))
-    def test_a_shape_in_the_middle_of_a_star(self, points, sides, radius, turn) -> None:  # type: ignore[no-untyped-def]
+    def test_a_shape_in_the_middle_of_a_star(self, points, sides, radius, turn) -> None:
         angle = 2 * np.pi * np.arange(2 * points) / (2 * points)
         reach = np.where(np.arange(2 * points) % 2 == 1, 0.5, 2.0)
         star = np.stack([reach * np.cos(angle), reach * np.sin(angle)], axis=1)

@@ -277,7 +277,7 @@ class Laws(SimpleTestCase):
     )  # a thin corner
     def test_every_guarantee_holds_for_random_lines_on_every_mesh(
         self, name, points, direction, projection, reach, ends
-    ) -> None:  # type: ignore[no-untyped-def]
+    ) -> None:
         mesh = ZOO[name]
         view = None if direction is None else view_along(mesh, direction, projection)
         step = step_from(mesh, points, view, reach, ends)
@@ -302,7 +302,7 @@ class Laws(SimpleTestCase):
         st.tuples(*[st.floats(80, 620)] * 4),
         st.booleans(),
     )
-    def test_the_same_line_cut_again_adds_nothing(self, name, direction, ends, seen) -> None:  # type: ignore[no-untyped-def]
+    def test_the_same_line_cut_again_adds_nothing(self, name, direction, ends, seen) -> None:
         mesh = ZOO[name]
         view = view_along(mesh, direction, "perspective" if seen else "parallel")
         line = {"points": [{"screen": list(ends[:2])}, {"screen": list(ends[2:])}]}
@@ -315,7 +315,7 @@ class Laws(SimpleTestCase):
 
     @settings(max_examples=60)
     @given(st.integers(3, 9), st.floats(0.02, 0.98), st.floats(0.02, 0.98), DIRECTIONS)
-    def test_shares_are_exact_and_neighbours_agree(self, sides, one, other, direction) -> None:  # type: ignore[no-untyped-def]
+    def test_shares_are_exact_and_neighbours_agree(self, sides, one, other, direction) -> None:
         mesh = prism(sides, concave=sides % 2 == 0)
         count = 2 * sides
         step = {"points": [{"edge": [0, count], "t": one}, {"edge": [1, count + 1], "t": other}]}

@@ -119,7 +119,7 @@ class Loops(SimpleTestCase):
     @given(st.integers(5, 40), st.floats(0.1, 0.9), st.floats(0.0, 1.0))
     def test_follow_lands_on_the_circle_at_full_strength_and_on_the_edges_at_none(
         self, sides, share, follow
-    ) -> None:  # type: ignore[no-untyped-def]
+    ) -> None:
         tube = turned([(1.0, 0.0), (1.0, 1.0), (1.0, 2.0), (1.0, 3.0)], sides)
         ring = np.flatnonzero(tube.points[:, 1] == 1.0)
         edge = next(e for e in tube.edges.ends.tolist() if set(e) <= set(ring.tolist()))
@@ -189,7 +189,7 @@ class Loops(SimpleTestCase):
         st.integers(0, 2),
         st.sampled_from([None, "x", "y", "z"]),
     )
-    def test_every_guarantee_holds_for_random_loops(self, name, number, at, extra, axis) -> None:  # type: ignore[no-untyped-def]
+    def test_every_guarantee_holds_for_random_loops(self, name, number, at, extra, axis) -> None:
         mesh = ZOO[name]
         edge = mesh.edges.ends[number % len(mesh.edges)].tolist()
         mirror = None if axis is None else {"axis": axis}

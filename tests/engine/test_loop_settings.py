@@ -45,7 +45,7 @@ class Settings(SimpleTestCase):
 
     @settings(max_examples=60)
     @given(st.integers(1, 50), st.floats(0.1, 10))
-    def test_crowded_loops_leave_gaps_of_one_ratio(self, count, ratio) -> None:  # type: ignore[no-untyped-def]
+    def test_crowded_loops_leave_gaps_of_one_ratio(self, count, ratio) -> None:
         assume(
             1e-6 < ratio**count < 1e6
         )  # beyond that loops lie closer than numbers tell them apart
@@ -140,7 +140,7 @@ class Settings(SimpleTestCase):
     )
     def test_every_guarantee_holds_over_ngons_and_for_spread_loops(
         self, name, number, count, ratio, over
-    ) -> None:  # type: ignore[no-untyped-def]
+    ) -> None:
         mesh = ZOO[name]
         edge = mesh.edges.ends[number % len(mesh.edges)].tolist()
         even = np.flatnonzero((mesh.sizes > 4) & (mesh.sizes % 2 == 0)).tolist() if over else []
@@ -154,7 +154,7 @@ class Settings(SimpleTestCase):
 class Lifted(SimpleTestCase):
     @settings(max_examples=60)
     @given(st.integers(5, 36), st.integers(1, 5), st.floats(0.3, 3.0), st.floats(0.0, 1.0))
-    def test_several_loops_follow_the_circle_together(self, sides, count, ratio, follow) -> None:  # type: ignore[no-untyped-def]
+    def test_several_loops_follow_the_circle_together(self, sides, count, ratio, follow) -> None:
         tube = turned([(2.0, 0.0), (2.0, 1.0), (2.0, 2.0), (2.0, 3.0)], sides)
         ring = np.flatnonzero(tube.points[:, 1] == 1.0)
         edge = next(e for e in tube.edges.ends.tolist() if set(e) <= set(ring.tolist()))

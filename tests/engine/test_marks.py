@@ -18,7 +18,7 @@ FRONT = Camera.of(
 
 def at(x: float, y: float, **settling: object) -> Mark:
     """The mark over a place of the cube's front."""
-    return mark_at(CUBE, (200 + 100 * x, 200 - 100 * y), FRONT, Settling(**settling))  # type: ignore[arg-type]
+    return mark_at(CUBE, (200 + 100 * x, 200 - 100 * y), FRONT, Settling(**settling))
 
 
 class Marks(SimpleTestCase):
@@ -35,7 +35,7 @@ class Marks(SimpleTestCase):
         np.testing.assert_array_equal(mark.place, [1.0, 0.4, 1.0])
         free = at(0.98, 0.43, free=True)
         self.assertFalse(free.stop)
-        self.assertAlmostEqual(abs(free.share - 0.5), 0.215)  # type: ignore[operator]
+        self.assertAlmostEqual(abs(free.share - 0.5), 0.215)
         self.assertEqual(at(0.6, 0.3, half=True).share, 0.5)
         self.assertEqual(at(0.98, 0.3, step=1 / 3).share in (1 / 3, 2 / 3), True)
         self.assertEqual(stops_of(0.3).tolist(), [0.0, 0.3, 0.6, 0.8999999999999999, 1.0])
@@ -69,7 +69,7 @@ class Marks(SimpleTestCase):
                 if mark.place is not None:
                     self._assert_seen(housing, camera, mark)
 
-    def _assert_seen(self, mesh, camera, mark):  # type: ignore[no-untyped-def]
+    def _assert_seen(self, mesh, camera, mark):
         """No triangle of the mesh, tried one by one, lies before the mark."""
         sight = mark.place - camera.eye
         a, b, c = np.moveaxis(mesh.points[mesh.triangles.corners], 1, 0)

@@ -61,7 +61,7 @@ class Tables(SimpleTestCase):
 
     @settings(max_examples=50)
     @given(st.lists(st.lists(st.integers(0, 50), min_size=1, max_size=5), min_size=1, max_size=8))
-    def test_ragged_rows_are_gathered_and_walked(self, rows) -> None:  # type: ignore[no-untyped-def]
+    def test_ragged_rows_are_gathered_and_walked(self, rows) -> None:
         starts = starts_of(np.array([len(r) for r in rows]))
         values = np.array([v for r in rows for v in r])
         chosen = np.arange(len(rows))[::-2]
@@ -138,7 +138,7 @@ class Orientation(SimpleTestCase):
         st.floats(0, 1),
         st.sampled_from([0.0, 1e-17, -1e-17, 1e-300]),
     )
-    def test_signs_are_exact_for_places_all_but_in_line(self, ends, share, off) -> None:  # type: ignore[no-untyped-def]
+    def test_signs_are_exact_for_places_all_but_in_line(self, ends, share, off) -> None:
         from fractions import Fraction
 
         a, b = np.array(ends[:2]), np.array(ends[2:])
@@ -175,7 +175,7 @@ class Sections(SimpleTestCase):
     )
     def test_a_section_in_some_faces_is_that_part_of_the_whole_one(
         self, name, normal, where
-    ) -> None:  # type: ignore[no-untyped-def]
+    ) -> None:
         mesh = ZOO[name]
         plane = Plane.through(mesh.box[0] + where * (mesh.box[1] - mesh.box[0]), np.array(normal))
         whole = section(mesh, plane, weld=weld_of(mesh))
@@ -188,7 +188,7 @@ class Sections(SimpleTestCase):
                 (sign * plane.heights(mesh.points[whole.side == sign]) > 0).all(), name_of_side
             )
 
-    def named(self, mesh: Mesh, found) -> set[tuple[object, ...]]:  # type: ignore[no-untyped-def]
+    def named(self, mesh: Mesh, found) -> set[tuple[object, ...]]:
         def node(n: int) -> tuple[str, int]:
             return (
                 ("v", int(found.vertex[n])) if found.vertex[n] >= 0 else ("e", int(found.edge[n]))
@@ -207,12 +207,12 @@ class Views(SimpleTestCase):
     )
     def test_the_sight_through_the_pixel_of_a_place_meets_the_place(
         self, eye, place, parallel
-    ) -> None:  # type: ignore[no-untyped-def]
+    ) -> None:
         away = np.array(eye)
         if np.hypot(away[0], away[2]) < 0.3 or np.linalg.norm(away) < 2.0:
             return
         lens = {"projection": "parallel", "height": 4.0} if parallel else {"fov": 50.0}
-        camera = Camera.of(View(eye=eye, target=(0, 0, 0), size=(800, 600), **lens))  # type: ignore[arg-type]
+        camera = Camera.of(View(eye=eye, target=(0, 0, 0), size=(800, 600), **lens))
         there = np.array([place])
         origins, directions = camera.rays(camera.project(there), reach=3.0)
         gap = there[0] - origins[0]

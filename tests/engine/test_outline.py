@@ -159,7 +159,7 @@ class Outlines(SimpleTestCase):
     )
     def test_every_guarantee_holds_for_random_outlines(
         self, name, sides, size, off, direction, reach, nested, seen
-    ) -> None:  # type: ignore[no-untyped-def]
+    ) -> None:
         mesh = ZOO[name]
         view = parse_view(mesh, direction)
         middle = np.array(view["target"])

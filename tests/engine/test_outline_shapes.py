@@ -50,7 +50,7 @@ class Shapes(SimpleTestCase):
     @given(LENGTHS, LENGTHS, st.integers(3, 60), st.floats(0.1, 0.9))
     def test_every_shape_has_its_size_and_runs_counter_clockwise(
         self, one, other, count, inner
-    ) -> None:  # type: ignore[no-untyped-def]
+    ) -> None:
         made = {
             "rectangle": (RectangleOutline(width=one, height=other, corner=0), [one, other]),
             "circle": (CircleOutline(diameter=one), [one, one]),
@@ -68,7 +68,7 @@ class Shapes(SimpleTestCase):
 
     @settings(max_examples=40)
     @given(LENGTHS, st.integers(2, 64))
-    def test_bows_lie_on_their_circle_and_pieces_are_what_is_asked(self, diameter, pieces) -> None:  # type: ignore[no-untyped-def]
+    def test_bows_lie_on_their_circle_and_pieces_are_what_is_asked(self, diameter, pieces) -> None:
         outline = make_outline(CircleOutline(diameter=diameter)).model_copy(
             update={"pieces": pieces}
         )
@@ -81,7 +81,7 @@ class Shapes(SimpleTestCase):
 
     @settings(max_examples=60)
     @given(st.integers(3, 12), st.floats(0.05, 3), st.integers(1, 12))
-    def test_rounded_corners_touch_both_sides_at_the_radius(self, sides, radius, pieces) -> None:  # type: ignore[no-untyped-def]
+    def test_rounded_corners_touch_both_sides_at_the_radius(self, sides, radius, pieces) -> None:
         plain = make_outline(PolygonOutline(sides=sides, diameter=20))
         rounded = change(plain, change="corners", radius=radius).model_copy(
             update={"pieces": pieces}
@@ -141,7 +141,7 @@ class Letters(SimpleTestCase):
 class Changes(SimpleTestCase):
     @settings(max_examples=40)
     @given(st.sampled_from(["x", "y"]), st.integers(1, 5), st.integers(1, 4), LENGTHS)
-    def test_mirrors_rows_and_rounds(self, across, columns, rows, gap) -> None:  # type: ignore[no-untyped-def]
+    def test_mirrors_rows_and_rounds(self, across, columns, rows, gap) -> None:
         outline = change(
             make_outline(StarOutline()), change="node", curve=0, node=0, to=[3, 21], step=0
         )
@@ -179,7 +179,7 @@ class Changes(SimpleTestCase):
         st.sampled_from(["free", "level", "plumb", "angle"]),
         st.sampled_from([0, 0.5, 1, 2.5]),
     )
-    def test_a_point_goes_where_it_is_held_and_settles(self, x, y, lock, step) -> None:  # type: ignore[no-untyped-def]
+    def test_a_point_goes_where_it_is_held_and_settles(self, x, y, lock, step) -> None:
         outline = make_outline(RectangleOutline(width=40, height=30, corner=0))
         before = np.array(outline.curves[0].nodes[1].at)
         placed = change(outline, change="node", curve=0, node=2, to=[x, y], lock=lock, step=step)
@@ -228,7 +228,7 @@ class Changes(SimpleTestCase):
 class FromEdges(SimpleTestCase):
     @settings(max_examples=50)
     @given(st.sampled_from(sorted(ZOO)), st.integers(0, 2**31), st.integers(1, 14))
-    def test_an_outline_lifted_off_a_part_lies_where_it_lay(self, name, seed, count) -> None:  # type: ignore[no-untyped-def]
+    def test_an_outline_lifted_off_a_part_lies_where_it_lay(self, name, seed, count) -> None:
         mesh = ZOO[name]
         edges = np.unique(np.random.default_rng(seed).integers(len(mesh.edges), size=count))
         lifted = outline_of_edges(mesh, edges)

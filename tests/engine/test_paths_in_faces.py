@@ -78,7 +78,7 @@ class AllAtOnce(SimpleTestCase):
 
     @settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.filter_too_much])
     @given(PIXELS, st.booleans(), st.sampled_from(["trim", "extend", "join"]))
-    def test_knife_lines_over_places_in_faces(self, pixels, closed, ends) -> None:  # type: ignore[no-untyped-def]
+    def test_knife_lines_over_places_in_faces(self, pixels, closed, ends) -> None:
         mesh = painted()
         lines = [
             {"points": [{"screen": list(p)} for p in pixels], "closed": closed and len(pixels) > 2}
@@ -101,7 +101,7 @@ class AllAtOnce(SimpleTestCase):
         st.floats(0, 6),
         st.booleans(),
     )
-    def test_outlines_of_many_points(self, name, sides, radius, turn, nested) -> None:  # type: ignore[no-untyped-def]
+    def test_outlines_of_many_points(self, name, sides, radius, turn, nested) -> None:
         mesh = ZOO[name]
         angle = turn + 2 * np.pi * np.arange(sides) / sides
         middle, height = mesh.box.mean(axis=0), float(mesh.box[1, 1]) + 1
@@ -222,7 +222,7 @@ class Loops(SimpleTestCase):
 
     @settings(max_examples=40)
     @given(st.sampled_from(sorted(ZOO)), st.integers(0, 2**31))
-    def test_gaps_and_boxes_are_what_plain_arrays_say(self, name, seed) -> None:  # type: ignore[no-untyped-def]
+    def test_gaps_and_boxes_are_what_plain_arrays_say(self, name, seed) -> None:
         mesh = ZOO[name]
         chance = np.random.default_rng(seed)
         face = chance.integers(mesh.face_count, size=5)

@@ -67,7 +67,7 @@ class Chains(SimpleTestCase):
 
     @settings(max_examples=40)
     @given(st.sampled_from(sorted(CLOSED)), st.integers(0, 9999), st.integers(0, 9999))
-    def test_a_shortest_path_joins_its_ends_or_there_is_none(self, name, one, other) -> None:  # type: ignore[no-untyped-def]
+    def test_a_shortest_path_joins_its_ends_or_there_is_none(self, name, one, other) -> None:
         mesh = CLOSED[name]
         a, b = one % mesh.vertex_count, other % mesh.vertex_count
         path = shortest_path(mesh, a, b)
@@ -83,12 +83,12 @@ class Regions(SimpleTestCase):
     def test_growing_then_shrinking_gives_the_pick_back(self) -> None:
         for kind, element in (("faces", 13), ("vertices", 20), ("edges", 30)):
             start = np.array([element])
-            more = grown(CUBE, kind, start)  # type: ignore[arg-type]
+            more = grown(CUBE, kind, start)
             self.assertGreater(len(more), 1)
-            self.assertIn(element, shrunk(CUBE, kind, more))  # type: ignore[arg-type]
+            self.assertIn(element, shrunk(CUBE, kind, more))
             self.assertEqual(
                 len(inverted(CUBE, kind, more)) + len(more), len(inverted(CUBE, kind, NONE))
-            )  # type: ignore[arg-type]
+            )
 
     def test_shells_patches_borders_and_flow(self) -> None:
         pair = two_shells()
@@ -159,7 +159,7 @@ class Locks(SimpleTestCase):
     @given(st.floats(-170, 170), st.sampled_from(["view", "edge"]), st.floats(0.1, 0.9))
     def test_a_typed_angle_is_the_angle_on_the_face_from_any_view(
         self, degrees, against, share
-    ) -> None:  # type: ignore[no-untyped-def]
+    ) -> None:
         plate = sheet(4.0, 4.0, 1, 1)
         camera = Camera.of(View(eye=(1.0, 6.0, 3.0), target=(0, 0, 0), fov=40, size=(800, 600)))
         if against == "view":
@@ -210,7 +210,7 @@ class Locks(SimpleTestCase):
         along = CUBE.points[CUBE.edges.ends[0, 1]] - CUBE.points[CUBE.edges.ends[0, 0]]
         camera = Camera.of(View(eye=(4, 5, 9), target=(0, 0, 0), fov=40, size=(800, 600)))
         for kind, wanted in (("x", [1, 0, 0]), ("y", [0, 1, 0]), ("along", along)):
-            guide = guide_for(CUBE, Lock(kind=kind), start, None, (500, 200), camera)  # type: ignore[arg-type]
+            guide = guide_for(CUBE, Lock(kind=kind), start, None, (500, 200), camera)
             assert guide is not None
             self.assertLess(float(np.linalg.norm(np.cross(guide.direction, wanted))), 1e-12)
         square = guide_for(CUBE, Lock(kind="square"), start, None, (500, 200), camera)

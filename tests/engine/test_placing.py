@@ -53,7 +53,7 @@ class PlacedPlanes(SimpleTestCase):
     @given(st.sampled_from("xyz"), ANGLES, ANGLES, st.booleans())
     def test_tilts_are_right_handed_turns_and_flipping_turns_the_normal_only(
         self, axis, first, second, flipped
-    ) -> None:  # type: ignore[no-untyped-def]
+    ) -> None:
         now = standing(CUBE, PlacedPlane(axis=axis, tilt=(first, second), flipped=flipped))
         basis = np.stack([now.first, now.second, now.plane.normal])
         np.testing.assert_allclose(basis @ basis.T, np.eye(3), atol=1e-12)
@@ -91,7 +91,7 @@ class PlacedPlanes(SimpleTestCase):
 
     @settings(max_examples=40)
     @given(st.sampled_from(["first", "second"]), st.integers(-11, 12))
-    def test_a_pulled_rim_tilts_to_where_it_was_pulled(self, handle, steps) -> None:  # type: ignore[no-untyped-def]
+    def test_a_pulled_rim_tilts_to_where_it_was_pulled(self, handle, steps) -> None:
         degrees = 5.0 * steps
         goal = PlacedPlane(axis="y", tilt=(degrees, 0.0) if handle == "first" else (0.0, degrees))
         at = standing(CUBE, goal).handles()[handle]

@@ -74,7 +74,7 @@ class Profiles(SimpleTestCase):
         st.lists(st.tuples(st.floats(0.01, 0.99), st.floats(0.2, 3)), min_size=1, max_size=6),
         st.integers(3, 40),
     )
-    def test_every_ring_has_its_height_and_diameter(self, shares, sides) -> None:  # type: ignore[no-untyped-def]
+    def test_every_ring_has_its_height_and_diameter(self, shares, sides) -> None:
         rows = sorted({round(share, 3): factor for share, factor in shares}.items())
         made = profile(
             cylinder(sides=sides), [(141.0 * share, 80.0 * factor) for share, factor in rows]

@@ -143,7 +143,7 @@ class Reshapes(SimpleTestCase):
         st.sets(st.integers(0, 10_000), min_size=1, max_size=12),
         st.sampled_from(["dissolve", "collapse", "weld", "delete"]),
     )
-    def test_what_comes_out_is_always_a_mesh_with_true_maps(self, name, numbers, tool) -> None:  # type: ignore[no-untyped-def]
+    def test_what_comes_out_is_always_a_mesh_with_true_maps(self, name, numbers, tool) -> None:
         mesh = ZOO[name]
         faces = sorted({n % mesh.face_count for n in numbers})
         edges = [mesh.edges.ends[n % len(mesh.edges)].tolist() for n in sorted(numbers)]

@@ -29,7 +29,7 @@ TUBE = turned([(1.0, 0.0), (1.2, 1.0), (0.8, 2.0), (1.0, 3.0)], 8)
 class Carry(SimpleTestCase):
     @settings(max_examples=40)
     @given(st.integers(0, 2**31), st.integers(1, 8), st.floats(0.02, 0.3))
-    def test_an_inset_keeps_what_was_painted(self, seed, count, width) -> None:  # type: ignore[no-untyped-def]
+    def test_an_inset_keeps_what_was_painted(self, seed, count, width) -> None:
         plate = painted(6, 5)
         faces = grown(plate, seed, count)
         assume(simple_border(plate, faces))
@@ -51,7 +51,7 @@ class Carry(SimpleTestCase):
     @given(st.integers(0, 2**31), st.integers(1, 8), st.floats(-1, 1))
     def test_an_extrusion_keeps_the_map_and_the_walls_take_the_material(
         self, seed, count, distance
-    ) -> None:  # type: ignore[no-untyped-def]
+    ) -> None:
         plate = painted(6, 5)
         faces = grown(plate, seed, count)
         assume(simple_border(plate, faces) and abs(distance) > 1e-3)
@@ -148,7 +148,7 @@ class Measured(SimpleTestCase):
     )
     def test_normals_are_unit_and_extents_along_a_direction_scale_with_nothing(
         self, face, direction
-    ) -> None:  # type: ignore[no-untyped-def]
+    ) -> None:
         assume(np.linalg.norm(direction) > 1e-3)
         found = measured(TUBE, NONE, NONE, np.array([face]), direction=np.array(direction))
         assert found.normal is not None and found.along is not None

@@ -22,7 +22,7 @@ from tests.zoo import CLOSED, ZOO, prism
 
 
 class Rings(SimpleTestCase):
-    def ring_from(self, mesh: Mesh, edge: int, limit: np.ndarray | None = None):  # type: ignore[no-untyped-def]
+    def ring_from(self, mesh: Mesh, edge: int, limit: np.ndarray | None = None):
         """A ring, with everything checked that must hold of any."""
         found = edge_ring(mesh, edge, int(mesh.edges.ends[edge, 0]), limit)
         count = len(found.edges)
@@ -83,7 +83,7 @@ class Rings(SimpleTestCase):
 
     @settings(max_examples=50)
     @given(st.integers(6, 60), st.floats(0.05, 0.95), st.floats(0.1, 1.0))
-    def test_the_curve_of_a_regular_polygon_is_its_circle(self, sides, share, follow) -> None:  # type: ignore[no-untyped-def]
+    def test_the_curve_of_a_regular_polygon_is_its_circle(self, sides, share, follow) -> None:
         tube = torus(3.0, 1.0, 8, sides)
         a, b = 0, 1
         edge = tube.edges.between(a, b)
@@ -104,7 +104,7 @@ class Maps(SimpleTestCase):
         st.sets(st.integers(0, 9999), min_size=1, max_size=5),
         st.sets(st.integers(0, 9999), min_size=1, max_size=5),
     )
-    def test_two_operations_in_a_row_have_the_map_of_both(self, name, first, second) -> None:  # type: ignore[no-untyped-def]
+    def test_two_operations_in_a_row_have_the_map_of_both(self, name, first, second) -> None:
         mesh = CLOSED[name]
         gone = np.zeros(mesh.face_count, dtype=bool)
         gone[[n % mesh.face_count for n in first]] = True
@@ -156,7 +156,7 @@ class Maps(SimpleTestCase):
 
 
 class Merging(SimpleTestCase):
-    def merged(self, mesh: Mesh, *groups: list[int]):  # type: ignore[no-untyped-def]
+    def merged(self, mesh: Mesh, *groups: list[int]):
         goal = np.arange(mesh.vertex_count)
         for group in groups:
             goal[group] = min(group)

@@ -41,7 +41,7 @@ class Sections(SimpleTestCase):
         st.lists(st.floats(-0.1, 1.1), min_size=1, max_size=7),
         st.booleans(),
     )
-    def test_many_at_once_are_what_they_are_one_by_one(self, name, normal, shares, limited) -> None:  # type: ignore[no-untyped-def]
+    def test_many_at_once_are_what_they_are_one_by_one(self, name, normal, shares, limited) -> None:
         mesh = ZOO[name]
         unit = np.array(normal) / np.linalg.norm(normal)
         heights = mesh.points @ unit
@@ -63,7 +63,7 @@ class Sections(SimpleTestCase):
         st.lists(st.floats(0.05, 0.95), min_size=2, max_size=5, unique=True),
         st.sampled_from(["box", "torus", "star prism"]),
     )
-    def test_a_gauge_is_its_slices_one_after_another(self, axis, shares, name) -> None:  # type: ignore[no-untyped-def]
+    def test_a_gauge_is_its_slices_one_after_another(self, axis, shares, name) -> None:
         mesh = ZOO[name]
         k = "xyz".index(axis)
         extent = float(np.ptp(mesh.box[:, k]))
@@ -102,7 +102,7 @@ class Profiles(SimpleTestCase):
         ),
         st.integers(3, 20),
     )
-    def test_a_profile_is_a_gauge_and_then_a_size_for_every_ring(self, rows, sides) -> None:  # type: ignore[no-untyped-def]
+    def test_a_profile_is_a_gauge_and_then_a_size_for_every_ring(self, rows, sides) -> None:
         tube = make_shape(CylinderShape(shape="cylinder", sides=sides, along_height=1))
         said = [
             {"height": float(height), "diameter": diameter} for height, diameter in sorted(rows)

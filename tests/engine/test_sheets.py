@@ -40,7 +40,7 @@ TOP = PlacedSheet(centre=(0.0, 1.0, 0.0), normal=(0.0, 1.0, 0.0), lift=0.5)
 class Standing(SimpleTestCase):
     @settings(max_examples=60)
     @given(DIRECTIONS, st.floats(-360, 360), st.floats(0.1, 10), st.floats(-5, 5))
-    def test_axes_are_square_and_places_keep_their_shape(self, normal, turn, scale, lift) -> None:  # type: ignore[no-untyped-def]
+    def test_axes_are_square_and_places_keep_their_shape(self, normal, turn, scale, lift) -> None:
         placed = PlacedSheet(
             centre=(1.0, 2.0, 3.0), normal=tuple(normal), turn=turn, scale=scale, lift=lift
         )
@@ -62,7 +62,7 @@ class Standing(SimpleTestCase):
         *,
         free: bool = False,
         mesh: Mesh = CUBE,
-    ):  # type: ignore[no-untyped-def]
+    ):
         camera = Camera.of(view(CUBE, (0.0, -1.0, 0.0)))
         return pulled(
             mesh,
@@ -74,7 +74,7 @@ class Standing(SimpleTestCase):
             curves=CURVES,
             free=free,
             shown=None,
-        )  # type: ignore[arg-type]
+        )
 
     def test_over_the_part_it_stands_on_what_is_under_the_pointer_and_settles(self) -> None:
         camera = Camera.of(view(CUBE, (0.0, -1.0, 0.0)))
@@ -99,7 +99,7 @@ class Standing(SimpleTestCase):
 
     @settings(max_examples=40)
     @given(st.floats(-179, 179), st.floats(0.2, 4))
-    def test_handles_turn_and_size_it_under_the_pointer(self, turn, scale) -> None:  # type: ignore[no-untyped-def]
+    def test_handles_turn_and_size_it_under_the_pointer(self, turn, scale) -> None:
         camera = Camera.of(view(CUBE, (0.0, -1.0, 0.0)))
         goal = TOP.model_copy(update={"turn": turn, "scale": scale})
         grips = standing(goal, CURVES).handles
@@ -127,7 +127,7 @@ class Copies(SimpleTestCase):
     @given(st.sampled_from("xyz"), st.integers(2, 9), DIRECTIONS, st.floats(-180, 180))
     def test_round_an_axis_every_copy_is_the_first_one_turned(
         self, axis, count, normal, turn
-    ) -> None:  # type: ignore[no-untyped-def]
+    ) -> None:
         mesh = torus(2, 0.5, 12, 8)
         placed = PlacedSheet(centre=(2.0, 0.3, 0.4), normal=tuple(normal), turn=turn, lift=1.0)
         sheets = copies_of(mesh, placed, RoundAxis(axis=axis, count=count))
@@ -173,7 +173,7 @@ class Copies(SimpleTestCase):
 class Suited(SimpleTestCase):
     @settings(max_examples=60)
     @given(st.integers(3, 40), st.integers(3, 60))
-    def test_another_number_of_points_keeps_the_shape(self, sides, count) -> None:  # type: ignore[no-untyped-def]
+    def test_another_number_of_points_keeps_the_shape(self, sides, count) -> None:
         before = np.array(ring(sides, 1.0))
         after = with_count(before, count)
         self.assertEqual(len(after), count)
@@ -272,7 +272,7 @@ class Stars(SimpleTestCase):
     )
     def test_inside_and_outside_make_the_whole_and_the_border_is_the_outline(
         self, name, seed, sides, direction, reach, seen
-    ) -> None:  # type: ignore[no-untyped-def]
+    ) -> None:
         mesh = STARS[name]
         chance = np.random.default_rng(seed)
         forward = np.array(direction) / np.linalg.norm(direction)
@@ -341,7 +341,7 @@ class Stars(SimpleTestCase):
     )
     def test_what_is_walked_over_the_faces_is_what_planes_of_sight_find(
         self, name, seed, sides, direction, how
-    ) -> None:  # type: ignore[no-untyped-def]
+    ) -> None:
         mesh = STARS[name]
         forward = np.array(direction) / np.linalg.norm(direction)
         points = star(mesh, np.random.default_rng(seed), sides, forward)
@@ -359,13 +359,13 @@ class Stars(SimpleTestCase):
                 "limit": limit,
             }
         )
-        walked = trace_step(mesh, step)  # type: ignore[arg-type]
+        walked = trace_step(mesh, step)
         with mock.patch.object(
             _Seen,
             "walked",
             lambda self, builder, flat, stretches, *rest: np.zeros(len(stretches), dtype=bool),
         ):
-            found = trace_step(mesh, step)  # type: ignore[arg-type]
+            found = trace_step(mesh, step)
 
         def spans(trace: Trace) -> set[tuple[int, tuple[tuple[float, ...], ...]]]:
             ends = np.round(trace.place[trace.ends], 7) + 0.0

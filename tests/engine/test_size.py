@@ -37,7 +37,7 @@ class Sizes(SimpleTestCase):
     )
     def test_extents_are_exact_what_stays_stays_and_nothing_else_moves(
         self, name, numbers, about, axis, wanted
-    ) -> None:  # type: ignore[no-untyped-def]
+    ) -> None:
         mesh = ZOO[name]
         chosen = sorted({n % mesh.vertex_count for n in numbers})
         k = "xyz".index(axis)
@@ -138,7 +138,7 @@ class Measuring(SimpleTestCase):
         st.integers(3, 40),
         st.floats(0.3, 1.0),
     )
-    def test_places_on_a_circle_give_that_circle(self, centre, normal, radius, count, part) -> None:  # type: ignore[no-untyped-def]
+    def test_places_on_a_circle_give_that_circle(self, centre, normal, radius, count, part) -> None:
         axis = np.array(normal) / np.linalg.norm(normal)
         first = np.cross(axis, np.eye(3)[int(np.argmin(np.abs(axis)))])
         first /= np.linalg.norm(first)

@@ -142,7 +142,7 @@ class Slices(SimpleTestCase):
     )
     def test_every_guarantee_holds_and_every_new_vertex_lies_on_the_plane(
         self, name, normal, where, through
-    ) -> None:  # type: ignore[no-untyped-def]
+    ) -> None:
         mesh = ZOO[name]
         point = mesh.box[0] + where * (mesh.box[1] - mesh.box[0])
         if through is not None:
@@ -167,7 +167,7 @@ class Slices(SimpleTestCase):
     )
     def test_two_capped_halves_are_closed_and_make_the_whole(
         self, name, normal, where, gap
-    ) -> None:  # type: ignore[no-untyped-def]
+    ) -> None:
         mesh = ZOO[name]
         point = mesh.box[0] + where * (mesh.box[1] - mesh.box[0])
         try:

@@ -155,11 +155,11 @@ class Ways(SimpleTestCase):
             here = {
                 tuple(np.round(uv, 12))
                 for uv in whole.uv[whole.starts[face] : whole.starts[face + 1]]
-            }  # type: ignore[index]
+            }
             there = {
                 tuple(np.round(uv, 12))
                 for uv in whole.uv[whole.starts[half + face] : whole.starts[half + face + 1]]
-            }  # type: ignore[index]
+            }
             self.assertEqual(here, there)
         ends = whole.points[whole.hard].reshape(-1, 6)
         normal = np.array([1, 0.02, 0]) / np.linalg.norm([1, 0.02, 0])
@@ -193,7 +193,7 @@ class Ways(SimpleTestCase):
     @given(st.sampled_from(sorted(CLOSED)), DIRECTIONS, st.floats(0.05, 0.95))
     def test_a_halved_closed_part_is_closed_symmetric_and_twice_the_half(
         self, name, normal, where
-    ) -> None:  # type: ignore[no-untyped-def]
+    ) -> None:
         mesh = ZOO[name]
         point = mesh.box[0] + where * (mesh.box[1] - mesh.box[0])
         try:
@@ -231,7 +231,7 @@ class Ways(SimpleTestCase):
     )
     def test_every_guarantee_holds_for_several_planes_and_near_sides(
         self, name, normal, count, spacing, near
-    ) -> None:  # type: ignore[no-untyped-def]
+    ) -> None:
         mesh = ZOO[name]
         more: dict[str, Any] = {"view": VIEW, "reach": "near"} if near else {}
         point = mesh.box.mean(axis=0)

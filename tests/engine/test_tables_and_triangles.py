@@ -29,7 +29,7 @@ def same_table(one: EdgeTable, other: EdgeTable) -> bool:
 class Tables(SimpleTestCase):
     @settings(max_examples=60)
     @given(st.sampled_from(sorted(ZOO)), st.integers(0, 2**31))
-    def test_edges_can_be_numbered_as_any_list_of_them_and_back(self, name, seed) -> None:  # type: ignore[no-untyped-def]
+    def test_edges_can_be_numbered_as_any_list_of_them_and_back(self, name, seed) -> None:
         table = ZOO[name].edges
         order = np.random.default_rng(seed).permutation(len(table))
         shuffled = table.numbered_as(table.ends[order])
@@ -42,7 +42,7 @@ class Tables(SimpleTestCase):
 
     @settings(max_examples=60)
     @given(st.sampled_from(sorted(ZOO)), st.integers(0, 2**31), st.integers(0, 12))
-    def test_the_faces_beside_edges_are_those_that_name_them(self, name, seed, many) -> None:  # type: ignore[no-untyped-def]
+    def test_the_faces_beside_edges_are_those_that_name_them(self, name, seed, many) -> None:
         mesh = ZOO[name]
         edges = np.random.default_rng(seed).integers(len(mesh.edges), size=many)
         beside = mesh.edges.beside(edges, mesh.face_count)
@@ -60,7 +60,7 @@ class Tables(SimpleTestCase):
 
     @settings(max_examples=60)
     @given(st.sampled_from(sorted(ZOO)), DIRECTIONS)
-    def test_what_a_cut_changed_and_added_is_found_and_valences_follow(self, name, normal) -> None:  # type: ignore[no-untyped-def]
+    def test_what_a_cut_changed_and_added_is_found_and_valences_follow(self, name, normal) -> None:
         mesh = ZOO[name]
         plane = {"point": mesh.box.mean(axis=0).tolist(), "normal": list(normal)}
         try:
@@ -90,7 +90,7 @@ class TrianglesOfFaces(SimpleTestCase):
     @given(st.lists(st.floats(0.2, 1.0), min_size=5, max_size=12), st.integers(0, 3), DIRECTIONS)
     def test_faces_of_many_sides_are_covered_once_and_never_turned_over(
         self, reach, straight, normal
-    ) -> None:  # type: ignore[no-untyped-def]
+    ) -> None:
         count = len(reach)
         turn = 2 * np.pi * np.arange(count) / count
         flat = np.stack([np.array(reach) * np.cos(turn), np.array(reach) * np.sin(turn)], axis=1)

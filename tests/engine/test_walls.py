@@ -56,7 +56,7 @@ class Extrude(SimpleTestCase):
         st.floats(-0.2, 0.2),
         st.sampled_from("xyz"),
     )
-    def test_walls_join_what_went_to_what_stayed(self, name, seed, count, distance, axis) -> None:  # type: ignore[no-untyped-def]
+    def test_walls_join_what_went_to_what_stayed(self, name, seed, count, distance, axis) -> None:
         mesh = ZOO[name]
         faces = grown(mesh, seed, count)
         assume(not mesh.edges.crowded and simple_border(mesh, faces) and abs(distance) > 1e-3)
@@ -116,7 +116,7 @@ class Extrude(SimpleTestCase):
 class Inset(SimpleTestCase):
     @settings(max_examples=60)
     @given(st.integers(0, 2**31), st.integers(1, 20), st.floats(0.01, 0.6))
-    def test_the_strip_is_even_and_lies_on_the_surface(self, seed, count, width) -> None:  # type: ignore[no-untyped-def]
+    def test_the_strip_is_even_and_lies_on_the_surface(self, seed, count, width) -> None:
         mesh = sheet(8, 6, 8, 6)
         faces = grown(mesh, seed, count)
         assume(simple_border(mesh, faces))
@@ -184,7 +184,7 @@ class Inset(SimpleTestCase):
 class Round(SimpleTestCase):
     @settings(max_examples=60)
     @given(st.integers(0, 2**31), st.booleans(), st.one_of(st.none(), st.floats(0.5, 4)))
-    def test_a_ring_becomes_a_true_circle(self, seed, even, diameter) -> None:  # type: ignore[no-untyped-def]
+    def test_a_ring_becomes_a_true_circle(self, seed, even, diameter) -> None:
         chance = np.random.default_rng(seed)
         tube = turned([(1.0, 0.0), (1.0, 1.0), (1.0, 2.0)], 12)
         ring = np.flatnonzero(np.isclose(tube.points[:, 1], 1.0))
@@ -229,7 +229,7 @@ class Round(SimpleTestCase):
 class Bridge(SimpleTestCase):
     @settings(max_examples=50)
     @given(st.integers(3, 14), st.integers(3, 14), st.integers(0, 2**31))
-    def test_two_openings_are_joined_and_the_difference_is_spread(self, one, other, seed) -> None:  # type: ignore[no-untyped-def]
+    def test_two_openings_are_joined_and_the_difference_is_spread(self, one, other, seed) -> None:
         chance = np.random.default_rng(seed)
         low, high = turned([(1.0, 0.0), (1.0, 1.0)], one), turned([(1.2, 3.0), (1.2, 4.0)], other)
         turn = chance.uniform(0, 2 * np.pi)

@@ -109,7 +109,7 @@ class AtOnce(TransactionTestCase):
         def cut(step: object) -> None:
             ready.wait()
             try:
-                make_cut(part.pk, 1, step, itself)  # type: ignore[arg-type]
+                make_cut(part.pk, 1, step, itself)
                 told.append("made")
             except Stale:
                 told.append("stale")

@@ -233,7 +233,7 @@ class AnyStep(PropertyCase):
             max_size=6,
         )
     )
-    def test_any_walk_through_steps_and_undo_is_the_same_after_a_restart(self, walk) -> None:  # type: ignore[no-untyped-def]
+    def test_any_walk_through_steps_and_undo_is_the_same_after_a_restart(self, walk) -> None:
         forget_all()
         part = add_part(add_project("Walk"), "Walked", box(2, 2, 2, (3, 3, 3)))
         revision = 1

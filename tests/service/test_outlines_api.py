@@ -33,7 +33,7 @@ class Outlines(WithCube):
         self.assertEqual(answer.status_code, 201, answer.content)
         return answer.json()
 
-    def patch(self, number: int, **body: Any):  # type: ignore[no-untyped-def]
+    def patch(self, number: int, **body: Any):
         return self.client.patch(f"/api/outlines/{number}", body, content_type="application/json")
 
     def listed(self) -> list[dict[str, Any]]:

@@ -218,7 +218,7 @@ class Doors(TestCase):
         self.assertEqual(
             [p.name for p in add_sample().parts.all()],
             ["Lantern housing", "Deck plate", "Float hull"],
-        )  # type: ignore[union-attr]
+        )
         self.assertIsNone(add_sample())
         for part in Part.objects.all():
             mesh, notes = read_part(

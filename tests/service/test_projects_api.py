@@ -164,7 +164,7 @@ class Seams(SimpleTestCase):
             kind.model_fields["tool"].default
             for union in (CuttingStep, ReshapingStep)
             for kind in union.__args__
-        }  # type: ignore[attr-defined]
+        }
         self.assertEqual(len(tools), 17)
         self.assertEqual(
             set(steps_schema()["properties"]["steps"]["items"]["discriminator"]["mapping"]), tools
