@@ -182,9 +182,10 @@ class Person:
         return self.wait_for_rest()
 
     def export(self) -> bytes:
-        """The part as an OBJ file, by the button of the page."""
+        """The part as an OBJ file, by the menu of the part."""
+        self.page.get_by_role("button", name="Part: take out").click()
         with self.page.expect_download() as waiting:
-            self.page.get_by_role("button", name="Export the part as OBJ").click()
+            self.page.get_by_role("menuitem", name="Take out as OBJ").click()
         return waiting.value.path().read_bytes()
 
     def drop(self, name: str, data: bytes, unit: str | None = None) -> Person:

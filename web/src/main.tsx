@@ -6,6 +6,7 @@ import { App } from './App';
 import { putOnTheme } from './stores/viewStore';
 import './styles.css';
 import './ui/nonce';
+import { Unbroken } from './page/Broken';
 import { Toasts } from './page/Toasts';
 
 putOnTheme();
@@ -16,7 +17,9 @@ if (root) {
     <StrictMode>
       <QueryClientProvider client={queries}>
         <Tooltip.Provider>
-          <App />
+          <Unbroken>
+            <App />
+          </Unbroken>
           <Toasts />
         </Tooltip.Provider>
       </QueryClientProvider>

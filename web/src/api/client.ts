@@ -1,5 +1,6 @@
 /** The one door to the service: typed by the generated schema, with the page's token on every request. */
 import createClient, { type Middleware } from 'openapi-fetch';
+import { answered } from './connection';
 import type { components, paths } from './generated';
 
 export type Schemas = components['schemas'];
@@ -21,16 +22,19 @@ export function token(): string {
   return /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? '';
 }
 
+export const unreachable = (): Refusal =>
+  new Refusal('unreachable', 'The workshop does not answer. Your plan is kept; it goes on when the server is back.');
+
 const withToken: Middleware = {
   onRequest({ request }) {
     if (request.method !== 'GET') request.headers.set('X-CSRFToken', token());
     return request;
   },
+  onResponse() {
+    answered();
+  },
   onError() {
-    return new Refusal(
-      'unreachable',
-      'The workshop does not answer. Your plan is kept; it goes on when the server is back.',
-    );
+    return unreachable();
   },
 };
 

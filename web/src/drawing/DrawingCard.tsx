@@ -2,7 +2,7 @@
 import { X } from 'lucide-react';
 import { useState } from 'react';
 import { useStore } from 'zustand';
-import { changeTool } from '../hand/tool';
+import { changeTool } from '../hand/planning';
 import { partStore } from '../stores/partStore';
 import { viewStore } from '../stores/viewStore';
 import { setGauge } from '../tools/gauge/gauge';

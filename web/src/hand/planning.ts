@@ -1,13 +1,16 @@
 /** The life of a plan, the same for every tool: asked of the service at every change, made, discarded. */
 import { client, expectData, Refusal, type Step } from '../api/client';
+import { whenBack } from '../api/connection';
 import { newestOnly } from '../api/newest';
-import { ASK_AGAIN_AFTER_MS, DEFAULT_LOCK } from '../options';
-import { meant, stillMeant } from '../stores/meant';
+import { DEFAULT_LOCK } from '../options';
+import { meant, moveOn, stillMeant } from '../stores/meant';
 import { makeStep, meet, partStore } from '../stores/partStore';
 import { pickStore } from '../stores/pickStore';
 import { type Lock, NO_PLAN, type PlanState, planStore } from '../stores/planStore';
+import { takeTool, toolStore } from '../stores/toolStore';
 import { viewStore } from '../stores/viewStore';
-import { clearPlan, toolInHand } from './tool';
+import { remember, startOver, stepAlong } from './planHistory';
+import { allTools, toolInHand } from './tool';
 
 const textOf = (step: Step | null): string | null => step && JSON.stringify(step);
 const stepInHand = (): Step | null => toolInHand().step();
@@ -32,9 +35,16 @@ export function waitFor(answer: Promise<unknown>): void {
   });
 }
 
+/** The plan of the tool in hand with all its settings. */
+function kept(): unknown {
+  const { stops, lock, mirror } = planStore.getState();
+  return { tool: toolInHand().keep(), shared: { stops, lock, mirror } };
+}
+
 /** What is planned has changed: ask what it would do. */
 export function replan(): void {
   makeWhenPlanned = false;
+  remember(textOf(stepInHand()), kept());
   if (stepInHand() === null) planStore.setState({ ...NO_PLAN, half: planStore.getState().half });
   else {
     planStore.setState({ planned: true });
@@ -43,17 +53,17 @@ export function replan(): void {
 }
 
 const askForPlan = newestOnly(async (_: null) => {
-  const step = stepInHand();
+  const planned = stepInHand();
   const now = meant();
-  if (!now || !step) return;
+  if (!now || !planned) return;
   try {
     const plan = await expectData(
       client.POST('/api/parts/{part_id}/plan', {
         params: { path: { part_id: now.part.id } },
-        body: { revision: now.part.revision, step, view: now.view },
+        body: { revision: now.part.revision, step: planned, view: now.view },
       }),
     );
-    const planFor = textOf(step);
+    const planFor = textOf(planned);
     if (!stillMeant(now) || textOf(stepInHand()) !== planFor) return;
     planStore.setState({ plan, planFor, trouble: null });
     if (makeWhenPlanned) void make();
@@ -69,11 +79,12 @@ export function meetWhilePlanning(error: unknown): void {
     return;
   }
   planStore.setState({ trouble: error.words });
-  setTimeout(() => {
+  whenBack('plan', () => {
     if (!planStore.getState().trouble) return;
+    planStore.setState({ trouble: null });
     askForPlan(null);
     pointAgain();
-  }, ASK_AGAIN_AFTER_MS);
+  });
 }
 
 /** The view has turned: what of the plan is on its far side is another part of it now. */
@@ -119,6 +130,46 @@ export function suspendSettling(free: boolean): void {
   planStore.setState({ free });
   pointAgain();
 }
+
+/** Take the last change of the plan back, or put it again; whether there was one. */
+export function alongPlan(by: -1 | 1): boolean {
+  const found = stepAlong(by)?.kept as { tool: unknown; shared: Partial<PlanState> } | undefined;
+  if (!found) return false;
+  moveOn();
+  toolInHand().putBack(found.tool);
+  planStore.setState({ ...found.shared, half: false, typing: null });
+  planAgain();
+  return true;
+}
+
+/** Put the tool down and take another. What is planned with either is kept, as long as the part is the same. */
+export function changeTool(name: string): void {
+  if (toolStore.getState().tool === name) return;
+  moveOn();
+  toolInHand().point(null);
+  planStore.setState({ ...NO_PLAN });
+  takeTool(name);
+  startOver(textOf(stepInHand()), kept());
+  replan();
+}
+
+/** Leave nothing of the plan of the tool in hand. */
+export function clearPlan(): void {
+  moveOn();
+  toolInHand().clear();
+  planStore.setState({ ...NO_PLAN });
+  startOver(textOf(stepInHand()), kept());
+}
+
+/** Leave nothing of what is planned with tools that are not in hand; the words of those that had something. */
+export function clearOtherPlans(): string[] {
+  const others = allTools().filter((tool) => tool.name !== toolStore.getState().tool && tool.step() !== null);
+  for (const tool of others) tool.clear();
+  return others.map((tool) => tool.words);
+}
+
+/** Whether something is planned, with whatever tool. */
+export const isAnythingPlanned = (): boolean => allTools().some((tool) => tool.step() !== null);
 
 /** Throw the plan away; the tool stays in hand. */
 export function discard(): void {

@@ -3,8 +3,7 @@ import type { LucideIcon } from 'lucide-react';
 import type { ComponentType } from 'react';
 import type { Schemas, Step } from '../api/client';
 import type { Project } from '../space/projection';
-import { moveOn } from '../stores/meant';
-import { NO_PLAN, planStore, type TypedKind } from '../stores/planStore';
+import type { TypedKind } from '../stores/planStore';
 import { takeTool, toolStore } from '../stores/toolStore';
 import type { Command } from './commands';
 
@@ -31,6 +30,9 @@ export interface PointerStates {
   clear: () => void;
   /** What is planned; null if nothing is. */
   step: () => Step | null;
+  /** The plan with its settings as it is, and how to have it so again. */
+  keep: () => unknown;
+  putBack: (kept: unknown) => void;
   /** The kinds of number that can be typed now, the likeliest first. */
   typeable: () => TypedKind[];
   /** A number was typed at the pointer. */
@@ -70,9 +72,6 @@ export interface Tool extends PointerStates {
   keepsItsView?: boolean;
   /** Notes that the tool's own part of the plan card says. */
   saysItself?: (plan: Schemas['PlanOut']) => string[];
-  /** Undo and redo within the plan; whether there was something to. */
-  takeBack?: () => boolean;
-  putAgain?: () => boolean;
   half?: () => void;
   flip?: () => void;
   changeReach?: () => void;
@@ -97,17 +96,3 @@ export function toolNamed(name: string): Tool {
 }
 
 export const toolInHand = (): Tool => toolNamed(toolStore.getState().tool);
-
-/** Put the tool down and take another. */
-export function changeTool(name: string): void {
-  if (toolStore.getState().tool === name) return;
-  clearPlan();
-  takeTool(name);
-}
-
-/** Leave nothing of the plan of the tool in hand. */
-export function clearPlan(): void {
-  moveOn();
-  toolInHand().clear();
-  planStore.setState({ ...NO_PLAN });
-}

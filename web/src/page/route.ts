@@ -5,7 +5,22 @@ export type Route = { screen: 'projects' } | { screen: 'workshop'; project: numb
 
 export const routeStore = createStore<{ route: Route }>(() => ({ route: read() }));
 
-window.addEventListener('popstate', () => routeStore.setState({ route: read() }));
+/** Asked before the browser's own way back or forward is taken; true keeps the page where it is. */
+let holding: (to: Route) => boolean = () => false;
+
+/** Let something be asked before the page is left by the browser's own buttons; gives back how to stop. */
+export function holdNavigation(ask: (to: Route) => boolean): () => void {
+  holding = ask;
+  return () => {
+    holding = () => false;
+  };
+}
+
+window.addEventListener('popstate', () => {
+  const to = read();
+  if (holding(to)) history.pushState(null, '', addressOf(routeStore.getState().route));
+  else routeStore.setState({ route: to });
+});
 
 function read(): Route {
   const found = /^\/projects\/(\d+)(?:\/parts\/(\d+))?$/.exec(location.pathname);

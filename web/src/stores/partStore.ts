@@ -1,6 +1,7 @@
 /** The part on the table: only what the service confirmed. */
 import { createStore } from 'zustand/vanilla';
 import { client, expectData, Refusal, type Schemas } from '../api/client';
+import { whenBack } from '../api/connection';
 import { FLASH_FOR_MS } from '../options';
 import type { Place } from '../space/projection';
 import { changeState, picked, pickStore } from './pickStore';
@@ -15,9 +16,17 @@ interface PartState {
   /** The part or its project is gone. */
   gone: boolean;
   busy: boolean;
+  /** Why the part can't be opened just now. */
+  trouble: string | null;
 }
 
-export const partStore = createStore<PartState>(() => ({ part: null, flash: [], gone: false, busy: false }));
+export const partStore = createStore<PartState>(() => ({
+  part: null,
+  flash: [],
+  gone: false,
+  busy: false,
+  trouble: null,
+}));
 
 /** The part that is to be on the table. */
 let opening: number | null = null;
@@ -26,7 +35,7 @@ export async function openPart(id: number): Promise<void> {
   opening = id;
   const before = partStore.getState().part;
   if (before) changeState(before.snapshot, null, null);
-  partStore.setState({ part: null, flash: [], gone: false });
+  partStore.setState({ part: null, flash: [], gone: false, trouble: null });
   await readPart(id);
 }
 
@@ -37,9 +46,13 @@ async function readPart(id: number): Promise<void> {
     if (opening !== id) return;
     const before = partStore.getState().part;
     if (before?.snapshot !== part.snapshot) changeState(before?.snapshot ?? null, part.snapshot, null);
-    partStore.setState({ part, gone: false });
+    partStore.setState({ part, gone: false, trouble: null });
   } catch (error) {
-    if (opening === id) meet(error);
+    if (opening !== id) return;
+    if (error instanceof Refusal && error.code === 'unreachable') {
+      partStore.setState({ trouble: error.words });
+      whenBack('part', () => void readPart(id));
+    } else meet(error);
   }
 }
 
@@ -134,4 +147,12 @@ export async function moveAlongSteps(way: 'undo' | 'redo'): Promise<void> {
       if (onTheTable(part)) meet(error);
     }
   });
+}
+
+/** Go back or forward along the steps until so many are applied. */
+export async function goToStep(applied: number): Promise<void> {
+  const { part } = partStore.getState();
+  const now = part?.steps.filter((step) => step.applied).length ?? 0;
+  const way = applied < now ? 'undo' : 'redo';
+  await Promise.all(Array.from({ length: Math.abs(applied - now) }, () => moveAlongSteps(way)));
 }

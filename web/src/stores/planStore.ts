@@ -27,8 +27,9 @@ export interface PlanState {
   typing: { kind: TypedKind; text: string } | null;
   /** Why the plan can't be made or shown just now. */
   trouble: string | null;
-  /** Something of the plan was taken back that can be put again. */
-  retaken: boolean;
+  /** The plan was changed, which can be taken back; a change was taken back, which can be put again. */
+  canTakeBack: boolean;
+  canPutAgain: boolean;
   /** A row or point that is pointed at, as "line.point". */
   lit: string | null;
 }
@@ -49,7 +50,6 @@ export const NO_PLAN = {
   planFor: null,
   trouble: null,
   lit: null,
-  retaken: false,
   half: false,
   typing: null,
 } satisfies Partial<PlanState>;
@@ -61,6 +61,8 @@ export const planStore = createStore<PlanState>(() => ({
   ...SHARED_DEFAULTS,
   pointer: null,
   free: false,
+  canTakeBack: false,
+  canPutAgain: false,
 }));
 
 /** How the mark settles, as the service takes it. */

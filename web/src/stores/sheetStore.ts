@@ -1,8 +1,10 @@
-/** Which sheet lies over the workshop: all commands, the list of keys, the starter shapes, or none. */
+/** Which sheet lies over the workshop: all commands, the list of keys, the starter shapes, the parts, or none. */
 import { createStore } from 'zustand/vanilla';
 
-export const sheetStore = createStore<{ sheet: 'commands' | 'keys' | 'shapes' | null }>(() => ({ sheet: null }));
+export type SheetName = 'commands' | 'keys' | 'shapes' | 'parts';
 
-export function openSheet(sheet: 'commands' | 'keys' | 'shapes' | null): void {
+export const sheetStore = createStore<{ sheet: SheetName | null }>(() => ({ sheet: null }));
+
+export function openSheet(sheet: SheetName | null): void {
   sheetStore.setState({ sheet });
 }

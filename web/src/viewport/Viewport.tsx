@@ -1,6 +1,8 @@
 /** The picture of the part with the layer of marks above it; pointer events go to the tool in hand. */
-import { type ReactNode, useEffect, useRef } from 'react';
+import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { useStore } from 'zustand';
+import { Refusal } from '../api/client';
+import { whenBack } from '../api/connection';
 import { suspendSettling, viewTurned } from '../hand/planning';
 import { type PointerPlace, toolInHand, toolNamed } from '../hand/tool';
 import { DRAG_STARTS_AFTER_PX } from '../options';
@@ -12,8 +14,19 @@ import { viewStore } from '../stores/viewStore';
 import { fetchMesh } from './meshPayload';
 import { Overlay } from './Overlay';
 import { PickOverlay } from './PickOverlay';
-import { Stage } from './stage';
+import { Stage, type StageEvents } from './stage';
 import { stageOf } from './stageOf';
+
+const NOTICE = 'absolute top-16 left-4 max-w-md rounded border border-ochre bg-card p-3';
+
+/** A stage on a canvas; null where the browser has no WebGL. */
+function stageOn(canvas: HTMLCanvasElement, events: StageEvents): Stage | null {
+  try {
+    return new Stage(canvas, events);
+  } catch {
+    return null;
+  }
+}
 
 interface Press {
   at: PointerPlace;
@@ -39,10 +52,15 @@ export function Viewport({ under, over, above }: Props) {
   const flow = useStore(flowStore, (s) => (s.on ? s.flow : null));
   const { Paint } = toolNamed(tool);
   const pressed = useRef<Press | null>(null);
+  /** Why the part can't be drawn just now, and how often that was tried again by hand. */
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const [attempt, setAttempt] = useState(0);
+  /** The browser can't draw at all. */
+  const [blind, setBlind] = useState(false);
 
   useEffect(() => {
     if (!canvas.current || partId === undefined) return;
-    const stage = new Stage(canvas.current, {
+    const stage = stageOn(canvas.current, {
       onView: (view, name) => {
         const { view: before } = viewStore.getState();
         if (JSON.stringify(before) !== JSON.stringify(view)) {
@@ -52,19 +70,24 @@ export function Viewport({ under, over, above }: Props) {
       },
       onRest: (saved) => localStorage.setItem(`view-${partId}`, saved),
     });
+    setBlind(stage === null);
     stageOf.current = stage;
+    if (!stage) return;
     return () => {
       stageOf.current = null;
       stage.dispose();
     };
   }, [partId]);
 
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another attempt reads anew
   useEffect(() => {
     const stage = stageOf.current;
     if (!stage || snapshot === undefined) return;
     let wanted = true;
-    void fetchMesh(snapshot).then((mesh) => {
+    const read = async (): Promise<void> => {
+      const mesh = await fetchMesh(snapshot);
       if (!wanted || stageOf.current !== stage) return;
+      setTrouble(null);
       const first = canvas.current?.dataset.snapshot === undefined;
       stage.setMesh(mesh);
       const { shown, ...picked } = pickStore.getState();
@@ -74,11 +97,20 @@ export function Viewport({ under, over, above }: Props) {
       if (on && flow?.snapshot === snapshot) stage.paintFlow(flow.places);
       if (first) stage.restore(localStorage.getItem(`view-${partId}`));
       if (canvas.current) canvas.current.dataset.snapshot = String(snapshot);
-    });
+    };
+    const tryToRead = (): void => {
+      if (!wanted) return;
+      read().catch((error) => {
+        if (!wanted) return;
+        setTrouble(error instanceof Refusal ? error.words : String(error));
+        if (error instanceof Refusal && error.code === 'unreachable') whenBack('mesh', tryToRead);
+      });
+    };
+    tryToRead();
     return () => {
       wanted = false;
     };
-  }, [snapshot, partId]);
+  }, [snapshot, partId, attempt]);
 
   useEffect(() => {
     stageOf.current?.setLook({ wire, seeThrough });
@@ -148,6 +180,20 @@ export function Viewport({ under, over, above }: Props) {
       <Overlay />
       <PickOverlay />
       {above}
+      {blind && (
+        <p role="alert" data-testid="blind" className={NOTICE}>
+          This browser draws no 3D pictures (WebGL is off or missing), so the part can't be shown or pointed at. Its
+          steps can be undone, and it can be taken out as a file.
+        </p>
+      )}
+      {trouble && (
+        <p role="alert" data-testid="no-mesh" className={NOTICE}>
+          The part could not be drawn. {trouble}{' '}
+          <button type="button" className="underline" onClick={() => setAttempt(attempt + 1)}>
+            Try again
+          </button>
+        </p>
+      )}
       {Paint && <Paint key={`${tool} ${partId}`} />}
     </div>
   );

@@ -1,5 +1,8 @@
 /** Meshes as the service sends them, whole or as what changed; the layout is described in `workshop/mesh_payload.py`. */
 
+import { refusalOf, unreachable } from '../api/client';
+import { answered } from '../api/connection';
+
 const MAGIC = 0x574d4531;
 const MAGIC_OF_DIFFERENCE = 0x574d4433;
 /** So many meshes are kept, so that undo and redo need not fetch them again. */
@@ -90,8 +93,11 @@ export async function fetchMesh(snapshot: number): Promise<MeshPayload> {
 
 async function read(snapshot: number): Promise<MeshPayload> {
   const before = last === null ? undefined : meshes.get(last);
-  const answer = await fetch(`/api/meshes/${snapshot}${before ? `?since=${last}` : ''}`);
-  if (!answer.ok) throw new Error(`mesh ${snapshot}: ${answer.status}`);
+  const answer = await fetch(`/api/meshes/${snapshot}${before ? `?since=${last}` : ''}`).catch(() => {
+    throw unreachable();
+  });
+  answered();
+  if (!answer.ok) throw refusalOf(await answer.json().catch(() => undefined), answer.status);
   const buffer = await answer.arrayBuffer();
   const [magic] = new Uint32Array(buffer, 0, 1);
   return before && magic === MAGIC_OF_DIFFERENCE ? withChanges(before, buffer) : decodeMesh(buffer);

@@ -68,6 +68,9 @@ export class Stage {
     this.controls.mouseButtons.wheel = CameraControls.ACTION.DOLLY;
     canvas.addEventListener('pointerdown', this.chooseMove, { capture: true });
     canvas.addEventListener('contextmenu', (event) => event.preventDefault());
+    // A lost context comes back only if its loss was taken note of; all is drawn anew then.
+    canvas.addEventListener('webglcontextlost', this.keepContext);
+    canvas.addEventListener('webglcontextrestored', this.wake);
     // A drag is only followed once the camera was updated after the one before: so at its start, too.
     this.controls.addEventListener('controlstart', this.wake);
     this.controls.addEventListener('control', this.wake);
@@ -251,7 +254,11 @@ export class Stage {
     this.part?.dispose();
     this.scrap?.dispose();
     this.flow?.dispose();
+    this.canvas.removeEventListener('webglcontextlost', this.keepContext);
+    this.canvas.removeEventListener('webglcontextrestored', this.wake);
     this.renderer.dispose();
+    // Browsers give out few contexts: this one is given back at once.
+    this.renderer.forceContextLoss();
   }
 
   /** Turning a fixed view leaves it for perspective, seen from the same side. */
@@ -265,6 +272,8 @@ export class Stage {
       this.wake();
     }
   };
+
+  private readonly keepContext = (event: Event): void => event.preventDefault();
 
   private readonly wake = (): void => {
     this.canvas.dataset.state = 'moving';

@@ -1,6 +1,7 @@
 import { useStore } from 'zustand';
 import { keysOf } from '../hand/commands';
-import { allTools, changeTool } from '../hand/tool';
+import { changeTool } from '../hand/planning';
+import { allTools } from '../hand/tool';
 import { toolStore } from '../stores/toolStore';
 
 /** The tools, in the order of work. */

@@ -1,4 +1,4 @@
-import { Download, Keyboard, PanelRight, Plus, Redo2, Undo2, Upload } from 'lucide-react';
+import { Download, Keyboard, PanelRight, Plus, Redo2, Search, Undo2 } from 'lucide-react';
 import { useStore } from 'zustand';
 import { commandOf, keysOf } from '../hand/commands';
 import { go } from '../page/route';
@@ -14,6 +14,7 @@ import { IconButton } from '../ui/Button';
 import { Choice } from '../ui/Choice';
 import { FileButton } from '../ui/FileButton';
 import { UNITS } from '../ui/lengths';
+import { PartMenu } from './PartMenu';
 
 interface Props {
   project: Project | undefined;
@@ -25,14 +26,21 @@ interface Props {
   onFold: () => void;
 }
 
+/** With more parts than these they are also found by typing. */
+const MANY_PARTS = 6;
+
 const run = (id: string) => () => commandOf(id)?.run();
 
 export function Header({ project, partId, onFiles, onLeave, folded, onFold }: Props) {
   const { setUnit } = useProjectChanges();
+  const part = project?.parts.find((one) => one.id === partId);
+  const onGone = () => project && go({ screen: 'workshop', project: project.id, part: null }, { replace: true });
   const canUndo = useStore(partStore, (s) => s.part?.can_undo ?? false);
   const canRedo = useStore(partStore, (s) => s.part?.can_redo ?? false);
-  const planned = useStore(planStore, (s) => s.planned);
-  const retaken = useStore(planStore, (s) => s.retaken);
+  const canTakeBack = useStore(planStore, (s) => s.canTakeBack);
+  const canPutAgain = useStore(planStore, (s) => s.canPutAgain);
+  const last = useStore(partStore, (s) => s.part?.steps.filter((step) => step.applied).at(-1)?.title);
+  const next = useStore(partStore, (s) => s.part?.steps.find((step) => !step.applied)?.title);
   return (
     <header className="flex items-center gap-4 border-rule border-b bg-card px-4">
       <Wordmark onLeave={onLeave} />
@@ -59,37 +67,46 @@ export function Header({ project, partId, onFiles, onLeave, folded, onFold }: Pr
           />
         </span>
       )}
-      <nav aria-label="Parts" className="flex min-w-0 flex-1 items-center gap-2.5 overflow-x-auto">
-        {project?.parts.map((part) => (
-          <button
-            key={part.id}
-            type="button"
-            aria-current={part.id === partId}
-            onClick={() =>
-              part.id !== partId && onLeave(() => go({ screen: 'workshop', project: project.id, part: part.id }))
-            }
-            className={`h-7 whitespace-nowrap rounded border px-2.5 ${part.id === partId ? 'border-ink font-semibold' : 'border-rule text-soft hover:text-ink'}`}
-          >
-            {part.name}
-          </button>
-        ))}
+      <nav aria-label="Parts" className="flex min-w-0 flex-1 items-center gap-2.5">
+        <div className="flex min-w-0 items-center gap-2.5 overflow-x-auto">
+          {project?.parts.map((part) => (
+            <button
+              key={part.id}
+              type="button"
+              aria-current={part.id === partId}
+              onClick={() =>
+                part.id !== partId && onLeave(() => go({ screen: 'workshop', project: project.id, part: part.id }))
+              }
+              title={part.name}
+              className={`h-7 max-w-44 shrink-0 truncate rounded border px-2.5 ${part.id === partId ? 'border-ink font-semibold' : 'border-rule text-soft hover:text-ink'}`}
+            >
+              {part.name}
+            </button>
+          ))}
+        </div>
+        {part && <PartMenu part={part.id} name={part.name} onGone={onGone} />}
+        {project && project.parts.length > MANY_PARTS && (
+          <IconButton label="Find a part by its name" onClick={() => openSheet('parts')}>
+            <Search size={17} />
+          </IconButton>
+        )}
         <IconButton label="Add a part from a starter shape" onClick={() => openSheet('shapes')}>
           <Plus size={17} />
         </IconButton>
       </nav>
       <div className="flex items-center gap-1">
         <IconButton
-          label={planned ? 'Take back the last point' : 'Undo'}
+          label={canTakeBack ? 'Undo the last change of the plan' : last ? `Undo: ${last}` : 'Undo'}
           keys={keysOf('undo')}
-          disabled={!canUndo && !planned}
+          disabled={!canUndo && !canTakeBack}
           onClick={run('undo')}
         >
           <Undo2 size={18} />
         </IconButton>
         <IconButton
-          label={planned || retaken ? 'Put the point again' : 'Redo'}
+          label={canPutAgain ? 'Redo the change of the plan' : next ? `Redo: ${next}` : 'Redo'}
           keys={keysOf('redo')}
-          disabled={!canRedo && !retaken}
+          disabled={!canRedo && !canPutAgain}
           onClick={run('redo')}
         >
           <Redo2 size={18} />
@@ -102,13 +119,6 @@ export function Header({ project, partId, onFiles, onLeave, folded, onFold }: Pr
             </IconButton>
           )}
         </FileButton>
-        <IconButton
-          label="Export the part as OBJ"
-          disabled={partId === null}
-          onClick={() => partId !== null && window.location.assign(`/api/parts/${partId}/export.obj`)}
-        >
-          <Upload size={18} />
-        </IconButton>
         <span className="mx-1 h-5 w-px bg-rule" />
         <IconButton label={folded ? 'Unfold the right column' : 'Fold the right column away'} onClick={onFold}>
           <PanelRight size={18} />

@@ -1,11 +1,12 @@
 /** The outlines of the project: take one in hand, make new ones, work on them. */
 import { Copy, Download, PenLine, Trash2, X } from 'lucide-react';
 import { useStore } from 'zustand';
-import { changeTool } from '../hand/tool';
+import { changeTool } from '../hand/planning';
 import { AddOutline } from '../outlines/AddOutline';
 import { OutlineEditor } from '../outlines/OutlineEditor';
 import { type Outline, useOutlines } from '../outlines/outlineQueries';
 import { Thumbnail } from '../outlines/Thumbnail';
+import { download } from '../page/download';
 import { drawerStore, toggleDrawer } from '../stores/drawerStore';
 import { choose } from '../tools/outline/outline';
 import { outlineStore } from '../tools/outline/outlineStore';
@@ -98,7 +99,7 @@ function Line({ outline, onTake, onCopy, onRemove }: LineProps) {
         </Small>
         <Small
           label={`Export ${outline.name} as SVG`}
-          onClick={() => window.location.assign(`/api/outlines/${outline.id}/export.svg`)}
+          onClick={() => download(`/api/outlines/${outline.id}/export.svg`)}
         >
           <Download size={14} />
         </Small>

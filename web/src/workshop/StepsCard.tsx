@@ -1,5 +1,5 @@
 import { useStore } from 'zustand';
-import { partStore } from '../stores/partStore';
+import { goToStep, partStore } from '../stores/partStore';
 import { Card } from '../ui/Card';
 import { formatChange } from '../ui/numbers';
 
@@ -19,11 +19,16 @@ export function StepsCard() {
             data-applied={step.applied}
             className={`flex h-[25px] items-center justify-between ${step.number === latest ? 'font-semibold' : 'text-soft'} ${step.applied ? '' : 'opacity-75'}`}
           >
-            <span>
+            <button
+              type="button"
+              title={step.applied ? `Go back to after ${step.title}` : `Go on to after ${step.title}`}
+              className="min-w-0 truncate text-left hover:underline"
+              onClick={() => void goToStep(step.number)}
+            >
               {step.number}. {step.title}
               {!step.applied && ' · undone'}
-            </span>
-            <span>{formatChange(step.quads)} quads</span>
+            </button>
+            <span className="shrink-0">{formatChange(step.quads)} quads</span>
           </li>
         ))}
       </ol>

@@ -5,8 +5,8 @@ import { Refusal } from '../api/client';
 import { DrawingCard } from '../drawing/DrawingCard';
 import { DrawingMarks, DrawingPicture } from '../drawing/DrawingLayer';
 import { drawingStore } from '../drawing/drawingStore';
-import { discard, planAgain } from '../hand/planning';
-import { go } from '../page/route';
+import { clearOtherPlans, discard, isAnythingPlanned, planAgain } from '../hand/planning';
+import { go, holdNavigation } from '../page/route';
 import { importFile } from '../projects/importFile';
 import { tell, useProject, useProjectsChanged } from '../projects/projectQueries';
 import { UnitQuestion } from '../projects/UnitQuestion';
@@ -31,6 +31,7 @@ import { KeysSheet } from './KeysSheet';
 import { listenToKeys } from './keyboard';
 import { LeaveQuestion } from './LeaveQuestion';
 import { OutlineDrawer } from './OutlineDrawer';
+import { PartsSheet } from './PartsSheet';
 import { PickCard } from './PickCard';
 import { PlanCard } from './PlanCard';
 import { Readout } from './Readout';
@@ -46,6 +47,7 @@ interface Props {
 export function WorkshopScreen({ projectId, partId }: Props) {
   const { data: project, error } = useProject(projectId);
   const gone = useStore(partStore, (s) => s.gone);
+  const trouble = useStore(partStore, (s) => s.trouble);
   const revision = useStore(partStore, (s) => s.part?.revision);
   const tool = useStore(toolStore, (s) => s.tool);
   const drawing = useStore(drawingStore, (s) => s.on);
@@ -70,16 +72,25 @@ export function WorkshopScreen({ projectId, partId }: Props) {
 
   useEffect(() => {
     discard();
+    clearOtherPlans();
     if (shown !== null) void openPart(shown);
     else partStore.setState({ part: null, gone: false });
   }, [shown]);
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: the plan is asked for anew whenever the part has changed
-  useEffect(() => planAgain(), [revision]);
+  useEffect(() => {
+    const dropped = clearOtherPlans();
+    if (dropped.length > 0)
+      toast({
+        title: `The plan of ${dropped.join(' and ')} was put away`,
+        words: 'It was meant for the part as it was before.',
+      });
+    planAgain();
+  }, [revision]);
 
   useEffect(() => {
     const ask = (event: BeforeUnloadEvent) => {
-      if (planStore.getState().planned) event.preventDefault();
+      if (isAnythingPlanned()) event.preventDefault();
     };
     window.addEventListener('beforeunload', ask);
     return () => window.removeEventListener('beforeunload', ask);
@@ -100,9 +111,19 @@ export function WorkshopScreen({ projectId, partId }: Props) {
   }, [gone, error, changed]);
 
   const leave = (run: () => void) => {
-    if (planStore.getState().planned) setLeaving(() => run);
+    // A cut that is being made is no plan any more.
+    if (isAnythingPlanned() && !partStore.getState().busy) setLeaving(() => run);
     else run();
   };
+  useEffect(
+    () =>
+      holdNavigation((to) => {
+        if (!isAnythingPlanned()) return false;
+        setLeaving(() => () => go(to));
+        return true;
+      }),
+    [],
+  );
   const bringIn = async (files: File[], unit: Unit) => {
     setBrought(null);
     let last: number | null = null;
@@ -124,7 +145,7 @@ export function WorkshopScreen({ projectId, partId }: Props) {
 
   return (
     <DropZone words="Drop a file to bring it in as a part" onFiles={ask}>
-      <div className="grid h-full grid-rows-[48px_1fr_56px]" data-testid="workshop">
+      <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[48px_1fr_56px]" data-testid="workshop">
         <Header
           project={project}
           partId={shown}
@@ -145,6 +166,15 @@ export function WorkshopScreen({ projectId, partId }: Props) {
             <ViewBar />
             {shown !== null && <Readout key={unit} />}
             <TypedField />
+            {trouble && (
+              <p
+                role="alert"
+                data-testid="part-trouble"
+                className="absolute top-16 left-4 rounded border border-ochre bg-card p-3"
+              >
+                {trouble}
+              </p>
+            )}
             {error && !(error instanceof Refusal && error.code === 'not-there') && (
               <p role="alert" className="absolute top-16 left-4 rounded border border-ochre bg-card p-3">
                 {error.message}
@@ -190,6 +220,7 @@ export function WorkshopScreen({ projectId, partId }: Props) {
         </div>
         <Bench />
         <KeysSheet />
+        {project && <PartsSheet project={project} onPart={goTo} />}
         <CommandSheet />
         <UnitQuestion
           files={brought}
@@ -212,6 +243,7 @@ export function WorkshopScreen({ projectId, partId }: Props) {
         onStay={() => setLeaving(null)}
         onLeave={() => {
           discard();
+          clearOtherPlans();
           leaving?.();
           setLeaving(null);
         }}

@@ -1,8 +1,8 @@
 /** The commands there are, beside those of the tools: they work whatever tool is in hand, or on the tool in hand. */
 import { toggleDrawing } from '../drawing/drawingStore';
 import { type Command, provideCommands } from '../hand/commands';
-import { beginTyping, cycleLock, discard, isUnderWay, make } from '../hand/planning';
-import { allTools, changeTool, type Tool, toolInHand } from '../hand/tool';
+import { alongPlan, beginTyping, changeTool, cycleLock, discard, isUnderWay, make } from '../hand/planning';
+import { allTools, type Tool, toolInHand } from '../hand/tool';
 import { toggleDrawer } from '../stores/drawerStore';
 import { toggleFlow } from '../stores/flowStore';
 import { moveAlongSteps, partStore } from '../stores/partStore';
@@ -14,18 +14,17 @@ import '../tools/all';
 import { PICKING } from '../tools/pick';
 import { clearPick } from '../tools/pick/pick';
 import { stageOf, takeView } from '../viewport/stageOf';
+import { EXPORTS, exportPart } from './PartMenu';
 
 const planned = (): boolean => planStore.getState().planned;
 
-/** Undo and redo step through the plan while one is open, else through the made cuts. */
+/** Undo and redo go through the changes of the plan first, then on to the made cuts. */
 function back(): void {
-  if (!planned()) void moveAlongSteps('undo');
-  else if (!toolInHand().takeBack) discard();
-  else toolInHand().takeBack?.();
+  if (!alongPlan(-1)) void moveAlongSteps('undo');
 }
 
 function again(): void {
-  if (!toolInHand().putAgain?.()) void moveAlongSteps('redo');
+  if (!alongPlan(1)) void moveAlongSteps('redo');
 }
 
 /** Escape throws the plan away first, then goes back to Pick, then picks nothing. */
@@ -67,7 +66,13 @@ provideCommands([
     when: () => toolInHand().typeable().length > 0 && planStore.getState().pointer !== null,
     run: () => beginTyping(''),
   },
-  { id: 'undo', words: 'Undo', keys: ['Ctrl+z'], when: () => planned() || canMove('can_undo'), run: back },
+  {
+    id: 'undo',
+    words: 'Undo',
+    keys: ['Ctrl+z'],
+    when: () => planStore.getState().canTakeBack || canMove('can_undo'),
+    run: back,
+  },
   { id: 'redo', words: 'Redo', keys: ['Ctrl+Shift+z', 'Ctrl+y'], run: again },
   ...allTools().flatMap((tool) => (tool.commands ?? []).map((command) => inHand(tool, command))),
   ...PICKING,
@@ -78,6 +83,14 @@ provideCommands([
     keys: [`v ${key.toLowerCase()}`],
     run: () => takeView(name),
   })),
+  ...EXPORTS.map(([ending, words]) => ({
+    id: `export-${ending}`,
+    words: `Take the part out as ${words}`,
+    keys: [],
+    when: () => partStore.getState().part !== null,
+    run: () => exportPart(partStore.getState().part?.id ?? 0, ending),
+  })),
+  { id: 'parts', words: 'Find a part by its name', keys: [], run: () => openSheet('parts') },
   { id: 'shape', words: 'Add a starter shape', keys: [], run: () => openSheet('shapes') },
   { id: 'outlines', words: 'Open or close the drawer of outlines', keys: [], run: toggleDrawer },
   { id: 'drawing', words: 'Show or hide the drawing', keys: [], run: toggleDrawing },

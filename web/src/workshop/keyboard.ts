@@ -22,6 +22,8 @@ export function listenToKeys(): () => void {
 }
 
 function onDown(event: KeyboardEvent): void {
+  // A list, a sheet or a tip has taken it: one key does one thing.
+  if (event.defaultPrevented) return;
   if (event.key === 'Alt') {
     event.preventDefault();
     suspendSettling(true);

@@ -2,6 +2,7 @@
 import { client, expectData } from '../../api/client';
 import { newestOnly } from '../../api/newest';
 import { newestAnswer } from '../../hand/aimer';
+import { keeping } from '../../hand/planHistory';
 import { meetWhilePlanning, planAgain, replan, setShared, waitFor } from '../../hand/planning';
 import type { PointerPlace, PointerStates } from '../../hand/tool';
 import { GRAB_WITHIN_PX } from '../../options';
@@ -184,6 +185,7 @@ async function pullTo(cut: number, pointer: PointerPlace): Promise<void> {
 const pull = newestOnly(({ cut, at }: { cut: number; at: PointerPlace }) => pullTo(cut, at).catch(meetWhilePlanning));
 
 export const POINTER: PointerStates = {
+  ...keeping(gaugeStore, { dragged: null }),
   point: (pointer) => planStore.setState({ pointer }),
   press(at) {
     const dragged = isAxis(gaugeStore.getState().along) ? cutAt(at) : null;

@@ -25,8 +25,6 @@ export const TOOL: Tool = {
   uses: ['stops', 'lock', 'mirror'],
   unfinished: () => pointCount(knifeStore.getState().lines) < 2,
   keepsItsView: true,
-  takeBack: knife.takeBack,
-  putAgain: knife.putAgain,
   half: () => setShared({ half: !planStore.getState().half }),
   changeReach: () => knife.setKnife({ through: !knifeStore.getState().through }),
   commands: [

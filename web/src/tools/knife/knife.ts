@@ -1,6 +1,7 @@
 /** Knife line: aim, plan, adjust, make. Every change of the plan goes through here. */
 import { client, expectData, type KnifePoint, type Schemas } from '../../api/client';
 import { aimer, type Pointed } from '../../hand/aimer';
+import { keeping } from '../../hand/planHistory';
 import { planAgain, pointAgain, replan, setLock, setShared, waitFor } from '../../hand/planning';
 import type { PointerPlace, PointerStates } from '../../hand/tool';
 import { GRAB_WITHIN_PX } from '../../options';
@@ -224,11 +225,8 @@ function plannedAt([x, y]: PointerPlace): PointAt | null {
   return null;
 }
 
-knifeStore.subscribe(({ retaken }, before) => {
-  if (retaken !== before.retaken) planStore.setState({ retaken: retaken.length > 0 });
-});
-
 export const POINTER: PointerStates = {
+  ...keeping(knifeStore, { aim: null, aimedAt: null, dragged: null, insertAfter: null }),
   point: aiming.hover,
   press(at) {
     const dragged = plannedAt(at);

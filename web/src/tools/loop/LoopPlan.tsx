@@ -144,7 +144,7 @@ function PlaceRow({ at }: { at: number }) {
             step: far ? 1 : 0.05,
           }}
           onSettle={setPlace}
-        />
+        />{' '}
         <Choice
           label="How places are measured"
           testId="loop-measure"

@@ -1,6 +1,7 @@
 /** Edge loop: hover to see it, click to plan it, slide and type to adjust it. */
 import { client, expectData, type Schemas } from '../../api/client';
 import { aimer, type Pointed } from '../../hand/aimer';
+import { keeping } from '../../hand/planHistory';
 import { planAgain, replan, setShared, waitFor } from '../../hand/planning';
 import type { PointerPlace, PointerStates } from '../../hand/tool';
 import { GRAB_WITHIN_PX } from '../../options';
@@ -209,6 +210,7 @@ function onPlanned([x, y]: PointerPlace): boolean {
 let holds = 0;
 
 export const POINTER: PointerStates = {
+  ...keeping(loopStore, { aim: null, aimedAt: null, sliding: false }),
   point,
   press(at) {
     const sliding = onPlanned(at);

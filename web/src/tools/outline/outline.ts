@@ -2,6 +2,7 @@
 import { client, expectData, type Schemas, type View } from '../../api/client';
 import { newestOnly } from '../../api/newest';
 import { aimer, newestAnswer, type Pointed } from '../../hand/aimer';
+import { keeping } from '../../hand/planHistory';
 import { meetWhilePlanning, planAgain, replan, setShared, waitFor } from '../../hand/planning';
 import type { PointerPlace, PointerStates } from '../../hand/tool';
 import { GRAB_WITHIN_PX } from '../../options';
@@ -212,6 +213,7 @@ function letGo(at: PointerPlace): void {
 }
 
 export const POINTER: PointerStates = {
+  ...keeping(outlineStore, { ghost: null, dragged: null }),
   point,
   press(at) {
     const dragged = grabbed(at);

@@ -1,6 +1,7 @@
 /** Pick: say which vertices, edges or faces are meant. The service finds them; here they are added, removed and kept. */
 import { client, expectData, type Schemas } from '../../api/client';
 import { newestOnly } from '../../api/newest';
+import { keeping } from '../../hand/planHistory';
 import { planAgain } from '../../hand/planning';
 import type { Modifiers, PointerPlace, PointerStates } from '../../hand/tool';
 import { meant, moveOn, stillMeant } from '../../stores/meant';
@@ -134,7 +135,16 @@ export function toggleHidden(): void {
 
 export const somethingPicked = (): boolean => pickedCount(picked()) > 0;
 
+const sizing = keeping(sizeStore, {});
+const working = keeping(reshapeStore, { dragging: false });
+
 export const POINTER: PointerStates = {
+  keep: () => [sizing.keep(), working.keep()],
+  putBack(kept) {
+    const [size, work] = kept as [unknown, unknown];
+    sizing.putBack(size);
+    working.putBack(work);
+  },
   point(at) {
     pickStore.setState({ brush: pickStore.getState().way === 'brush' ? at : null });
   },

@@ -2,8 +2,8 @@
 import { client, expectData, type Step } from '../../api/client';
 import { newestOnly } from '../../api/newest';
 import { newestAnswer } from '../../hand/aimer';
-import { meetWhilePlanning, replan, waitFor } from '../../hand/planning';
-import { changeTool, type PointerPlace } from '../../hand/tool';
+import { changeTool, meetWhilePlanning, replan, waitFor } from '../../hand/planning';
+import type { PointerPlace } from '../../hand/tool';
 import { GRAB_WITHIN_PX } from '../../options';
 import { type Place, projector } from '../../space/projection';
 import { pickStore } from '../../stores/pickStore';

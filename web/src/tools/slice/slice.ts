@@ -2,6 +2,7 @@
 import { client, expectData, type Schemas, type View } from '../../api/client';
 import { newestOnly } from '../../api/newest';
 import { aimer, newestAnswer, type Pointed } from '../../hand/aimer';
+import { keeping } from '../../hand/planHistory';
 import { meetWhilePlanning, planAgain, replan, setLock, setShared, waitFor } from '../../hand/planning';
 import type { PointerPlace, PointerStates } from '../../hand/tool';
 import { GRAB_WITHIN_PX } from '../../options';
@@ -254,6 +255,7 @@ const isHandle = (dragged: SliceState['dragged']): dragged is Handle => HANDLES.
 let holds = 0;
 
 export const POINTER: PointerStates = {
+  ...keeping(sliceStore, { aim: null, aimedAt: null, dragged: null, start: null }),
   point,
   press(at) {
     holds += 1;
