@@ -32,8 +32,9 @@ $(STAMPS)/node: web/package-lock.json
 	cd web && npm ci --no-audit --no-fund --loglevel=error
 	@mkdir -p $(STAMPS) && touch $@
 
-web/dist/index.html: $(STAMPS)/node $(WEB_SOURCES)
+web/dist/index.html: $(STAMPS)/app $(STAMPS)/node $(WEB_SOURCES)
 	cd web && npm run --silent build
+	$(BIN)/python -m whitenoise.compress --quiet web/dist/assets
 	@touch $@
 
 setup: $(STAMPS)/app web/dist/index.html ## install what the application needs and build its front end

@@ -130,6 +130,18 @@ KINDS: dict[str, type[Any]] = {
     "torus": TorusShape,
     "sheet": SheetShape,
 }
+
+
+def limits_of(kind: type[Any]) -> dict[str, tuple[float, float]]:
+    """The least and the greatest value of each number of a shape."""
+    found = {}
+    for name, told in kind.model_json_schema()["properties"].items():
+        least = [told[bound] for bound in ("minimum", "exclusiveMinimum") if bound in told]
+        if least and "maximum" in told:
+            found[name] = (float(max(least)), float(told["maximum"]))
+    return found
+
+
 NAMES = {
     "sheet": "Sheet",
     "box": "Box",

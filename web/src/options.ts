@@ -18,3 +18,10 @@ export const DEFAULT_LOCK: {
 } = { kind: 'free', degrees: 15, value: null, against: 'view', spacing: 10 };
 /** Guides are drawn so far beyond the view. */
 export const GUIDE_REACH_PX = 3000;
+/** How far one press of an arrow key moves the reticle, turns the part or moves it. */
+export const RETICLE_STEP_PX = 8;
+export const ORBIT_STEP_DEG = 5;
+export const PAN_STEP_PX = 24;
+export const ZOOM_STEP = 1.15;
+/** A plan is read out once it has been the same for so long. */
+export const SPEAK_AFTER_MS = 600;

@@ -1,5 +1,5 @@
 """Every refusal and every fault becomes an answer here, in the same shape as a note: `{code, words,
-elements}`."""
+elements}`, and `where` in the request the value is that was refused."""
 
 from __future__ import annotations
 
@@ -109,7 +109,8 @@ def register_errors(api: NinjaAPI) -> None:
         if isinstance(refusal, CutError):
             body = {
                 "code": refusal.code,
-                "words": str(refusal),
+                "words": shortened(refusal.words),
+                "where": refusal.where,
                 "elements": [e.as_json() for e in refusal.elements],
             }
         else:
@@ -123,7 +124,8 @@ def register_errors(api: NinjaAPI) -> None:
         where = ".".join(str(part) for part in first["loc"][1:])
         body = {
             "code": "bad-request",
-            "words": shortened(f"{where}: {first['msg']}"),
+            "words": shortened(first["msg"]),
+            "where": shortened(where),
             "elements": [],
         }
         return api.create_response(request, body, status=422)

@@ -17,7 +17,7 @@ from cutcore import Mesh, write_part
 from cutcore.aiming.picking.carried import Pick
 from cutcore.geometry.units import Unit
 from cutcore.queries.flow import flow_counts
-from cutcore.shapes.starter import KINDS, NAMES, StarterShape, make_shape
+from cutcore.shapes.starter import KINDS, NAMES, StarterShape, limits_of, make_shape
 from cutcore.steps.registry import Step
 from workshop.api.base import Id, In, has_left
 from workshop.api.projects import NameIn
@@ -108,6 +108,12 @@ def add_shape(request: HttpRequest, project_id: Id, body: ShapeIn) -> tuple[int,
 def list_shapes(request: HttpRequest) -> list[Any]:
     """The starter shapes, each with its usual sizes."""
     return [kind(shape=name) for name, kind in KINDS.items()]
+
+
+@router.get("/shapes/limits", response=dict[str, dict[str, tuple[float, float]]])
+def list_shape_limits(request: HttpRequest) -> dict[str, dict[str, tuple[float, float]]]:
+    """For each starter shape the least and the greatest value of its numbers."""
+    return {name: limits_of(kind) for name, kind in KINDS.items()}
 
 
 @router.post("/shapes", response={422: ErrorOut})

@@ -29,6 +29,7 @@ class ErrorOut(Schema):
 
     code: str
     words: str
+    where: str = Field(default="", description="the path of the value that was refused")
     elements: list[dict[str, Any]] = []
 
 

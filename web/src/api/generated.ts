@@ -157,6 +157,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shapes/limits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Shape Limits
+         * @description For each starter shape the least and the greatest value of its numbers.
+         */
+        get: operations["workshop_api_parts_list_shape_limits"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts/{part_id}": {
         parameters: {
             query?: never;
@@ -778,6 +798,12 @@ export interface components {
             code: string;
             /** Words */
             words: string;
+            /**
+             * Where
+             * @description the path of the value that was refused
+             * @default
+             */
+            where: string;
             /**
              * Elements
              * @default []
@@ -4162,6 +4188,33 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_parts_list_shape_limits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: {
+                            [key: string]: [
+                                number,
+                                number
+                            ];
+                        };
+                    };
                 };
             };
         };

@@ -3,12 +3,12 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Button } from '../ui/Button';
 import { Choice } from '../ui/Choice';
-import { LENGTH, LENGTH_OR_0, wholeNumber } from '../ui/kinds';
+import { LENGTH, LENGTH_OR_0, only, wholeNumber } from '../ui/kinds';
 import { NumberField } from '../ui/NumberField';
-import { countOf } from '../ui/numbers';
+import { countOf, formatLength } from '../ui/numbers';
 import { Row } from '../ui/Row';
 import { Sheet } from '../ui/Sheet';
-import { pictureOfShape, readShapes, type Shape } from './shapeQueries';
+import { pictureOfShape, readShapeLimits, readShapes, type Shape } from './shapeQueries';
 
 interface Props {
   open: boolean;
@@ -44,10 +44,14 @@ const NAMES: Record<Shape['shape'], string> = {
   sheet: 'Sheet',
 };
 const LENGTHS = new Set(['width', 'height', 'depth', 'diameter', 'top_diameter', 'thickness']);
-const MOST_DIVISIONS = 1000;
 
 export function ShapeSheet({ open, onClose, onShape }: Props) {
   const { data: shapes } = useQuery({ queryKey: ['shapes'], queryFn: readShapes, staleTime: Number.POSITIVE_INFINITY });
+  const { data: limits } = useQuery({
+    queryKey: ['shape-limits'],
+    queryFn: readShapeLimits,
+    staleTime: Number.POSITIVE_INFINITY,
+  });
   const [changed, setChanged] = useState<Record<string, Shape>>({});
   const [name, setName] = useState<Shape['shape']>('box');
   const shape = changed[name] ?? shapes?.find((one) => one.shape === name);
@@ -95,7 +99,12 @@ export function ShapeSheet({ open, onClose, onShape }: Props) {
               .map(([key, value]) => (
                 <Row key={`${name} ${key}`} name={WORDS[key] ?? key}>
                   {typeof value === 'number' ? (
-                    <SizeField name={key} value={value} onSettle={(next) => set(key, next)} />
+                    <SizeField
+                      name={key}
+                      value={value}
+                      limits={limits?.[name]?.[key]}
+                      onSettle={(next) => set(key, next)}
+                    />
                   ) : (
                     <Choice
                       label={WORDS[key] ?? key}
@@ -126,9 +135,22 @@ export function ShapeSheet({ open, onClose, onShape }: Props) {
   );
 }
 
-function SizeField({ name, value, onSettle }: { name: string; value: number; onSettle: (value: number) => void }) {
-  const length = name === 'top_diameter' ? LENGTH_OR_0 : LENGTH;
-  const kind = LENGTHS.has(name) ? length : wholeNumber(1, MOST_DIVISIONS);
+interface SizeProps {
+  name: string;
+  value: number;
+  /** The least and the greatest that the service takes. */
+  limits: [number, number] | undefined;
+  onSettle: (value: number) => void;
+}
+
+function SizeField({ name, value, limits, onSettle }: SizeProps) {
+  const [least, most] = limits ?? [1, Number.MAX_SAFE_INTEGER];
+  const length = only(
+    name === 'top_diameter' ? LENGTH_OR_0 : LENGTH,
+    (size) => size <= most,
+    `A length of at most ${formatLength(most)}`,
+  );
+  const kind = LENGTHS.has(name) ? length : wholeNumber(least, most);
   return (
     <NumberField label={WORDS[name] ?? name} testId={`shape-${name}`} value={value} kind={kind} onSettle={onSettle} />
   );

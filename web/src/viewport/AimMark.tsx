@@ -3,7 +3,7 @@ import type { Schemas } from '../api/client';
 import type { Pixel, Place, Project } from '../space/projection';
 import { MarkLabel } from './MarkLabel';
 import { MarkSign } from './MarkSign';
-import { acrossEdge, Stitches, Stop, Tick } from './Stitches';
+import { acrossEdge, Stitches, Stop, Tick, thinned } from './Stitches';
 
 interface Props {
   mark: Schemas['MarkOut'];
@@ -28,7 +28,7 @@ export function AimMark({ mark, at, aimedAt, chains, ticks = [], refused, words,
         // biome-ignore lint/suspicious/noArrayIndexKey: runs of a line have no names
         <Stitches key={k} chain={chain} project={project} faint />
       ))}
-      {ticks.map((tick) => (
+      {thinned(ticks, project).map((tick) => (
         <Tick key={tick[0].join()} tick={tick} project={project} />
       ))}
       {across && mark.stops.map((stop) => <Stop key={stop.join()} at={project(stop as Place)} across={across} />)}

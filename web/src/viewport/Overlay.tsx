@@ -7,7 +7,7 @@ import { partStore } from '../stores/partStore';
 import { planStore } from '../stores/planStore';
 import { toolStore } from '../stores/toolStore';
 import { viewStore } from '../stores/viewStore';
-import { Stitches, Tick } from './Stitches';
+import { Stitches, Tick, thinned } from './Stitches';
 
 export function Overlay() {
   const view = useStore(viewStore, (s) => s.view);
@@ -33,9 +33,8 @@ export function Overlay() {
           // biome-ignore lint/suspicious/noArrayIndexKey: runs of a plan have no names
           <Stitches key={k} chain={chain} project={project} />
         ))}
-        {plan?.ticks.map((tick) => (
-          <Tick key={tick[0].join()} tick={tick} project={project} />
-        ))}
+        {plan &&
+          thinned(plan.ticks, project).map((tick) => <Tick key={tick[0].join()} tick={tick} project={project} />)}
       </g>
       <Marks project={project} />
     </svg>

@@ -55,6 +55,21 @@ export function Tick({ tick, project }: { tick: Schemas['PlanOut']['ticks'][numb
   );
 }
 
+/** Ticks so far apart on the screen that each can be told from the next. */
+export function thinned(ticks: Schemas['PlanOut']['ticks'], project: Project): Schemas['PlanOut']['ticks'] {
+  const taken = new Set<string>();
+  return ticks.filter(([place, , far]) => {
+    const at = project(place);
+    if (!at) return false;
+    const cell = `${far} ${Math.round(at[0] / APART_PX)} ${Math.round(at[1] / APART_PX)}`;
+    if (taken.has(cell)) return false;
+    taken.add(cell);
+    return true;
+  });
+}
+
+const APART_PX = 5;
+
 /** The unit direction on the screen that is square to an edge. */
 export function acrossEdge([a, b]: [Place, Place], project: Project): Pixel | null {
   const from = project(a);

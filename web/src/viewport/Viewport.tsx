@@ -14,6 +14,7 @@ import { viewStore } from '../stores/viewStore';
 import { fetchMesh } from './meshPayload';
 import { Overlay } from './Overlay';
 import { PickOverlay } from './PickOverlay';
+import { Reticle, useReticle } from './Reticle';
 import { Stage, type StageEvents } from './stage';
 import { stageOf } from './stageOf';
 
@@ -55,6 +56,7 @@ export function Viewport({ under, over, above }: Props) {
   /** Why the part can't be drawn just now, and how often that was tried again by hand. */
   const [trouble, setTrouble] = useState<string | null>(null);
   const [attempt, setAttempt] = useState(0);
+  const { reticle, keys: byKeys, putAway } = useReticle();
   /** The browser can't draw at all. */
   const [blind, setBlind] = useState(false);
 
@@ -146,11 +148,13 @@ export function Viewport({ under, over, above }: Props) {
       <canvas
         key={partId}
         ref={canvas}
-        aria-label="The part; everything it shows is also in the plan, the flow report and the steps"
+        aria-label="The part. Arrow keys point, Space clicks, Control with arrow keys turns; all it shows is also in the plan, the flow report and the steps"
         data-testid="canvas"
-        className="absolute inset-0 h-full w-full touch-none"
+        className="absolute inset-0 h-full w-full touch-none outline-offset-[-3px]"
         style={{ cursor: tool === 'pick' ? 'default' : 'crosshair' }}
+        {...byKeys}
         onPointerMove={(event) => {
+          putAway();
           suspendSettling(event.altKey);
           const at = place(event);
           const press = pressed.current;
@@ -180,6 +184,7 @@ export function Viewport({ under, over, above }: Props) {
       <Overlay />
       <PickOverlay />
       {above}
+      {reticle && <Reticle at={reticle} />}
       {blind && (
         <p role="alert" data-testid="blind" className={NOTICE}>
           This browser draws no 3D pictures (WebGL is off or missing), so the part can't be shown or pointed at. Its

@@ -36,6 +36,10 @@ export interface PickedElements {
 
 const PICKED_EDGE_PX = 3.2;
 const PICKED_VERTEX_PX = 9;
+/** From edges of this length on the wire has its whole strength; it never gets fainter than this share of it. */
+const WHOLE_WIRE_FROM_PX = 9;
+const FAINTEST_WIRE = 0.12;
+const EDGES_LOOKED_AT = 2000;
 
 export class PartObject extends Group {
   private readonly surface: Mesh<BufferGeometry, MeshLambertMaterial>;
@@ -54,8 +58,13 @@ export class PartObject extends Group {
     new PointsMaterial({ size: PICKED_VERTEX_PX, sizeAttenuation: false }),
   );
 
+  /** How strong the wire is where it is not faded. */
+  private strength = 1;
+  private readonly usualEdge: number;
+
   constructor(private readonly mesh: MeshPayload) {
     super();
+    this.usualEdge = usualEdgeOf(mesh);
     const material = new MeshLambertMaterial({ polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 });
     this.surface = new Mesh(flatSurface(mesh, null), material);
     const lines = new BufferGeometry();
@@ -84,11 +93,17 @@ export class PartObject extends Group {
 
   show(look: Look): void {
     this.wire.visible = look.wire || look.seeThrough;
-    this.wire.material.opacity = look.seeThrough ? 0.5 : 0.62;
+    this.strength = look.seeThrough ? 0.5 : 0.62;
     this.surface.material.transparent = look.seeThrough;
     this.surface.material.opacity = look.seeThrough ? 0.4 : 1;
     this.surface.material.depthWrite = !look.seeThrough;
     this.surface.material.needsUpdate = true;
+  }
+
+  /** Fade the wire where its edges are only a few pixels long: it would be a dark blob. `scale` is pixels for a length of 1. */
+  fade(scale: number): void {
+    const share = Math.min(1, Math.max(0, (this.usualEdge * scale) / WHOLE_WIRE_FROM_PX));
+    this.wire.material.opacity = this.strength * Math.max(FAINTEST_WIRE, share);
   }
 
   /** Mark what is picked: faces hatched, edges as bold lines, vertices as dots. */
@@ -142,6 +157,19 @@ export class PartObject extends Group {
       (drawn.material as Material).dispose();
     }
   }
+}
+
+/** The length that half of the edges are shorter than, told from some of them. */
+function usualEdgeOf({ edges, places }: MeshPayload): number {
+  const step = Math.max(1, Math.floor(edges.length / 2 / EDGES_LOOKED_AT));
+  const lengths: number[] = [];
+  for (let edge = 0; 2 * edge < edges.length; edge += step) {
+    const [a = 0, b = 0] = [edges[2 * edge], edges[2 * edge + 1]];
+    const along = [0, 1, 2].map((k) => (places[3 * a + k] ?? 0) - (places[3 * b + k] ?? 0));
+    lengths.push(Math.hypot(...along));
+  }
+  lengths.sort((a, b) => a - b);
+  return lengths[lengths.length >> 1] ?? 0;
 }
 
 /** Lights that travel with the camera, so that the form reads alike from every side. */

@@ -1,7 +1,22 @@
 /** The WebGL side of the viewport: one part, a camera that follows the hand, drawn only when something changed. */
 
 import CameraControls from 'camera-controls';
-import * as THREE from 'three';
+import {
+  Box3,
+  MathUtils,
+  Matrix4,
+  OrthographicCamera,
+  PerspectiveCamera,
+  Quaternion,
+  Raycaster,
+  Scene,
+  Sphere,
+  Spherical,
+  Vector2,
+  Vector3,
+  Vector4,
+  WebGLRenderer,
+} from 'three';
 import type { Schemas, View } from '../api/client';
 import { FIELD_OF_VIEW_DEG, FRAME_MARGIN } from '../options';
 import type { ViewName } from '../stores/viewStore';
@@ -11,7 +26,10 @@ import { type Look, lights, PartObject, type PickedElements } from './partObject
 import { Scrap } from './scrap';
 import { placeOf } from './surface';
 
-CameraControls.install({ THREE });
+// Only what it needs: the whole library would keep all of it in the bundle.
+CameraControls.install({
+  THREE: { Vector2, Vector3, Vector4, Quaternion, Matrix4, Spherical, Box3, Sphere, Raycaster },
+});
 
 /** What each fixed view looks along, and which way is up on the screen. */
 const FIXED: Record<Exclude<ViewName, 'perspective'>, { forward: Triple; up: Triple }> = {
@@ -33,10 +51,10 @@ export interface StageEvents {
 }
 
 export class Stage {
-  private readonly renderer: THREE.WebGLRenderer;
-  private readonly scene = new THREE.Scene();
-  private readonly eye = new THREE.PerspectiveCamera(FIELD_OF_VIEW_DEG, 1, 0.1, 1000);
-  private readonly flatEye = new THREE.OrthographicCamera();
+  private readonly renderer: WebGLRenderer;
+  private readonly scene = new Scene();
+  private readonly eye = new PerspectiveCamera(FIELD_OF_VIEW_DEG, 1, 0.1, 1000);
+  private readonly flatEye = new OrthographicCamera();
   private readonly controls: CameraControls;
   private readonly lamps = lights();
   private readonly watcher: ResizeObserver;
@@ -44,7 +62,7 @@ export class Stage {
   private mesh: MeshPayload | null = null;
   private scrap: Scrap | null = null;
   private flow: FlowPaint | null = null;
-  private sphere = new THREE.Sphere(new THREE.Vector3(), 1);
+  private sphere = new Sphere(new Vector3(), 1);
   private name: ViewName = 'perspective';
   private look: Look = { wire: true, seeThrough: false };
   private spaceHeld = false;
@@ -55,7 +73,7 @@ export class Stage {
     private readonly canvas: HTMLCanvasElement,
     private readonly events: StageEvents,
   ) {
-    this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: true });
+    this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true });
     this.renderer.localClippingEnabled = true;
     this.renderer.setPixelRatio(Math.min(window.devicePixelRatio, 2));
     this.scene.add(this.eye, this.lamps);
@@ -93,7 +111,7 @@ export class Stage {
     this.part.show(this.look);
     this.part.fitTo(this.canvas.clientWidth, this.canvas.clientHeight);
     this.scene.add(this.part);
-    this.sphere = new THREE.Box3().setFromObject(this.part).getBoundingSphere(new THREE.Sphere());
+    this.sphere = new Box3().setFromObject(this.part).getBoundingSphere(new Sphere());
     this.wake();
   }
 
@@ -198,6 +216,32 @@ export class Stage {
     this.spaceHeld = held;
   }
 
+  /** Turn the part by degrees, as a drag does; a fixed view is left for perspective. */
+  orbit(across: number, down: number): void {
+    this.name = 'perspective';
+    void this.controls.rotate((-across * Math.PI) / 180, (-down * Math.PI) / 180, true);
+    this.wake();
+  }
+
+  /** Pixels for a length of 1 where the camera looks. */
+  private scaleOf(view: View): number {
+    const height = view.height ?? 2 * this.controls.distance * Math.tan((FIELD_OF_VIEW_DEG * Math.PI) / 360);
+    return this.canvas.clientHeight / height;
+  }
+
+  /** Move the part by pixels. */
+  pan(across: number, down: number): void {
+    const scale = 1 / this.scaleOf(this.view());
+    void this.controls.truck(-across * scale, -down * scale, true);
+    this.wake();
+  }
+
+  /** Come so many times nearer. */
+  zoom(factor: number): void {
+    void this.controls.dollyTo(this.controls.distance / factor, true);
+    this.wake();
+  }
+
   /** Take one of the named views, framing the part; perspective keeps the direction it had. */
   async takeView(name: ViewName, animate = true): Promise<void> {
     this.name = name;
@@ -237,9 +281,7 @@ export class Stage {
 
   /** Bring some places into sight. */
   async showPlaces(places: Triple[]): Promise<void> {
-    const around = new THREE.Box3()
-      .setFromPoints(places.map((p) => new THREE.Vector3(...p)))
-      .getBoundingSphere(new THREE.Sphere());
+    const around = new Box3().setFromPoints(places.map((p) => new Vector3(...p))).getBoundingSphere(new Sphere());
     around.radius = Math.max(around.radius * 1.6, this.sphere.radius * 0.22);
     const moved = this.controls.fitToSphere(around, true);
     this.wake();
@@ -288,6 +330,7 @@ export class Stage {
     const moving = this.controls.update(Math.max(now - this.last, 0) / 1000);
     this.last = now;
     const view = this.view();
+    this.part?.fade(this.scaleOf(view));
     const camera = this.name === 'perspective' ? this.eye : this.flatEye;
     this.lamps.quaternion.copy(camera.quaternion);
     this.renderer.render(this.scene, camera);
@@ -300,7 +343,7 @@ export class Stage {
 
   /** The view in the service's terms; readies the camera that draws it. */
   private view(): View {
-    const target = this.controls.getTarget(new THREE.Vector3());
+    const target = this.controls.getTarget(new Vector3());
     const away = this.eye.position.distanceTo(target);
     const reach = away + 4 * this.sphere.radius + this.sphere.center.distanceTo(target);
     const size: [number, number] = [this.canvas.clientWidth, this.canvas.clientHeight];
@@ -308,7 +351,7 @@ export class Stage {
     this.eye.far = reach * 2;
     this.eye.updateProjectionMatrix();
     if (this.name === 'perspective') {
-      const up = new THREE.Vector3(0, 1, 0).applyQuaternion(this.eye.quaternion);
+      const up = new Vector3(0, 1, 0).applyQuaternion(this.eye.quaternion);
       return {
         eye: this.eye.position.toArray(),
         target: target.toArray(),
@@ -319,8 +362,8 @@ export class Stage {
       };
     }
     const { forward, up } = FIXED[this.name];
-    const height = 2 * away * Math.tan(THREE.MathUtils.degToRad(FIELD_OF_VIEW_DEG / 2));
-    this.flatEye.position.copy(target).addScaledVector(new THREE.Vector3(...forward), -reach);
+    const height = 2 * away * Math.tan(MathUtils.degToRad(FIELD_OF_VIEW_DEG / 2));
+    this.flatEye.position.copy(target).addScaledVector(new Vector3(...forward), -reach);
     this.flatEye.lookAt(target);
     const half = (height / 2) * (size[0] / size[1]);
     Object.assign(this.flatEye, {

@@ -14,6 +14,9 @@ const OTHERS = [
   ['wheel', 'zoom to the pointer'],
   ['Space + left-drag', 'orbit'],
   ['Alt held', 'no settling on stops or vertices'],
+  ['arrows', 'point without a pointer, Shift by one pixel'],
+  ['Space', 'click there'],
+  ['Ctrl + arrows', 'orbit; with Shift pan; + and − zoom'],
   ['digits', 'type a share, an angle or a length'],
 ] as const;
 

@@ -1,8 +1,7 @@
 /** The workshop: one part on the table, the plan beside it, the bench at the foot. */
-import { useEffect, useState } from 'react';
+import { lazy, Suspense, useEffect, useState } from 'react';
 import { useStore } from 'zustand';
 import { Refusal } from '../api/client';
-import { DrawingCard } from '../drawing/DrawingCard';
 import { DrawingMarks, DrawingPicture } from '../drawing/DrawingLayer';
 import { drawingStore } from '../drawing/drawingStore';
 import { clearOtherPlans, discard, isAnythingPlanned, planAgain } from '../hand/planning';
@@ -10,7 +9,6 @@ import { go, holdNavigation } from '../page/route';
 import { importFile } from '../projects/importFile';
 import { tell, useProject, useProjectsChanged } from '../projects/projectQueries';
 import { UnitQuestion } from '../projects/UnitQuestion';
-import { ShapeSheet } from '../shapes/ShapeSheet';
 import { addShape } from '../shapes/shapeQueries';
 import { drawerStore } from '../stores/drawerStore';
 import { openPart, partStore } from '../stores/partStore';
@@ -24,20 +22,25 @@ import { DropZone } from '../ui/DropZone';
 import { type Unit, unitStore } from '../ui/lengths';
 import { Viewport } from '../viewport/Viewport';
 import { Bench } from './Bench';
-import { CommandSheet } from './CommandSheet';
 import { FlowCard } from './FlowCard';
 import { Header } from './Header';
-import { KeysSheet } from './KeysSheet';
 import { listenToKeys } from './keyboard';
 import { LeaveQuestion } from './LeaveQuestion';
-import { OutlineDrawer } from './OutlineDrawer';
-import { PartsSheet } from './PartsSheet';
 import { PickCard } from './PickCard';
 import { PlanCard } from './PlanCard';
 import { Readout } from './Readout';
+import { Spoken } from './Spoken';
 import { StepsCard } from './StepsCard';
 import { TypedField } from './TypedField';
 import { ViewBar } from './ViewBar';
+
+// Sheets and drawers are fetched when they are opened.
+const CommandSheet = lazy(() => import('./CommandSheet').then((file) => ({ default: file.CommandSheet })));
+const KeysSheet = lazy(() => import('./KeysSheet').then((file) => ({ default: file.KeysSheet })));
+const PartsSheet = lazy(() => import('./PartsSheet').then((file) => ({ default: file.PartsSheet })));
+const ShapeSheet = lazy(() => import('../shapes/ShapeSheet').then((file) => ({ default: file.ShapeSheet })));
+const OutlineDrawer = lazy(() => import('./OutlineDrawer').then((file) => ({ default: file.OutlineDrawer })));
+const DrawingCard = lazy(() => import('../drawing/DrawingCard').then((file) => ({ default: file.DrawingCard })));
 
 interface Props {
   projectId: number;
@@ -166,6 +169,7 @@ export function WorkshopScreen({ projectId, partId }: Props) {
             <ViewBar />
             {shown !== null && <Readout key={unit} />}
             <TypedField />
+            <Spoken />
             {trouble && (
               <p
                 role="alert"
@@ -195,10 +199,16 @@ export function WorkshopScreen({ projectId, partId }: Props) {
               className="w-[304px] shrink-0 scroll-pb-16 overflow-auto border-rule border-l bg-card"
             >
               {drawer ? (
-                <OutlineDrawer />
+                <Suspense>
+                  <OutlineDrawer />
+                </Suspense>
               ) : (
                 <>
-                  {drawing && <DrawingCard />}
+                  {drawing && (
+                    <Suspense>
+                      <DrawingCard />
+                    </Suspense>
+                  )}
                   {tool === 'pick' ? (
                     <>
                       <PickCard />
@@ -219,9 +229,11 @@ export function WorkshopScreen({ projectId, partId }: Props) {
           )}
         </div>
         <Bench />
-        <KeysSheet />
-        {project && <PartsSheet project={project} onPart={goTo} />}
-        <CommandSheet />
+        <Suspense>
+          {sheet === 'keys' && <KeysSheet />}
+          {sheet === 'parts' && project && <PartsSheet project={project} onPart={goTo} />}
+          {sheet === 'commands' && <CommandSheet />}
+        </Suspense>
         <UnitQuestion
           files={brought}
           usual={project?.file_unit ?? 'mm'}
@@ -229,14 +241,18 @@ export function WorkshopScreen({ projectId, partId }: Props) {
           onAnswer={(files, answered) => void bringIn(files, answered)}
           onClose={() => setBrought(null)}
         />
-        <ShapeSheet
-          open={sheet === 'shapes'}
-          onClose={() => openSheet(null)}
-          onShape={(shape) => {
-            openSheet(null);
-            void addShape(projectId, shape).then(goTo).catch(tell);
-          }}
-        />
+        <Suspense>
+          {sheet === 'shapes' && (
+            <ShapeSheet
+              open
+              onClose={() => openSheet(null)}
+              onShape={(shape) => {
+                openSheet(null);
+                void addShape(projectId, shape).then(goTo).catch(tell);
+              }}
+            />
+          )}
+        </Suspense>
       </div>
       <LeaveQuestion
         open={leaving !== null}

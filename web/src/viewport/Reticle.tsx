@@ -1,0 +1,71 @@
+/** Pointing without a pointer: arrow keys move a reticle over the part, Space does what a click does there. */
+import { type KeyboardEvent, useState } from 'react';
+import { type PointerPlace, toolInHand } from '../hand/tool';
+import { ORBIT_STEP_DEG, PAN_STEP_PX, RETICLE_STEP_PX, ZOOM_STEP } from '../options';
+import { planStore } from '../stores/planStore';
+import { stageOf } from './stageOf';
+
+const WAYS: Record<string, readonly [number, number]> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
+const KEYS = { shift: false, control: false };
+
+/** The reticle, and what the canvas does with keys while it has the focus. */
+export function useReticle() {
+  const [at, setAt] = useState<PointerPlace | null>(null);
+  const move = (to: PointerPlace): void => {
+    setAt(to);
+    toolInHand().point(to);
+  };
+  const onKeyDown = (event: KeyboardEvent<HTMLCanvasElement>): void => {
+    const { clientWidth: width, clientHeight: height } = event.currentTarget;
+    const here: PointerPlace = at ?? planStore.getState().pointer ?? [width / 2, height / 2];
+    const way = WAYS[event.key];
+    if (way) {
+      const [x, y] = way;
+      if (event.ctrlKey && event.shiftKey) stageOf.current?.pan(x * PAN_STEP_PX, y * PAN_STEP_PX);
+      else if (event.ctrlKey) stageOf.current?.orbit(x * ORBIT_STEP_DEG, y * ORBIT_STEP_DEG);
+      else {
+        const step = event.shiftKey ? 1 : RETICLE_STEP_PX;
+        move([
+          Math.min(width - 1, Math.max(0, here[0] + step * x)),
+          Math.min(height - 1, Math.max(0, here[1] + step * y)),
+        ]);
+      }
+    } else if (event.key === '+' || event.key === '-')
+      stageOf.current?.zoom(event.key === '+' ? ZOOM_STEP : 1 / ZOOM_STEP);
+    else if (event.key === ' ' && at) {
+      const tool = toolInHand();
+      tool.press(here, KEYS);
+      tool.click(here, KEYS);
+    } else return;
+    event.preventDefault();
+    event.stopPropagation();
+  };
+  return {
+    reticle: at,
+    keys: { tabIndex: 0, onKeyDown, onBlur: () => setAt(null) },
+    /** The pointer is used again. */
+    putAway: () => at && setAt(null),
+  };
+}
+
+export function Reticle({ at: [x, y] }: { at: PointerPlace }) {
+  return (
+    <svg
+      className="pointer-events-none absolute inset-0 h-full w-full"
+      data-testid="reticle"
+      data-at={`${x} ${y}`}
+      aria-hidden="true"
+    >
+      <path
+        d={`M${x - 16} ${y}h10M${x + 6} ${y}h10M${x} ${y - 16}v10M${x} ${y + 6}v10`}
+        stroke="var(--color-ink)"
+        strokeWidth={1.6}
+      />
+    </svg>
+  );
+}
