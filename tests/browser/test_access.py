@@ -31,8 +31,13 @@ def found_on(person: Person) -> list[str]:
 
 
 class Access(WorkshopCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.found: list[str] = []
+        self.addCleanup(lambda: self.assertEqual(self.found, []))
+
     def inspected(self, what: str) -> None:
-        self.assertEqual(found_on(self.person), [], what)
+        self.found += [f"{what}: {words}" for words in found_on(self.person)]
 
     def test_the_list_of_projects(self) -> None:
         person = self.person.open("/")

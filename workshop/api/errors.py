@@ -13,7 +13,7 @@ from ninja import NinjaAPI
 from ninja.errors import HttpError, ValidationError
 from ninja.errors import ValidationErrorContext as Complaints
 
-from cutcore.errors import CutError, shortened
+from cutcore.errors import CutError, FormatError, shortened
 from workshop.errors import Damaged, NothingTo, NotThere, Stale, Stopped, TooLarge, WorkshopError
 from workshop.faults import CODES, Fault
 
@@ -107,9 +107,11 @@ def register_errors(api: NinjaAPI) -> None:
     def answer(request: HttpRequest, refusal: Any) -> HttpResponse:
         status = next(status for kind, status in STATUS.items() if isinstance(refusal, kind))
         if isinstance(refusal, CutError):
+            # Where in a file something is wrong, people can look up; where in a request, they can't.
+            in_a_file = isinstance(refusal, FormatError)
             body = {
                 "code": refusal.code,
-                "words": shortened(refusal.words),
+                "words": str(refusal) if in_a_file else shortened(refusal.words),
                 "where": refusal.where,
                 "elements": [e.as_json() for e in refusal.elements],
             }

@@ -17,6 +17,8 @@ export function Sheet({ title, open, onClose, wide = false, children }: Props) {
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/35" />
         <Dialog.Content
           aria-describedby={undefined}
+          // What is longer than the screen is scrolled by keys, too.
+          tabIndex={0}
           className={`fixed top-1/2 left-1/2 z-40 max-h-[86vh] -translate-x-1/2 -translate-y-1/2 overflow-auto rounded-lg border border-rule bg-card p-5 ${wide ? 'w-[620px]' : 'w-[400px]'}`}
         >
           <Dialog.Title className="mb-3 font-display text-lg font-semibold">{title}</Dialog.Title>

@@ -44,7 +44,9 @@ export function Header({ project, partId, onFiles, onLeave, folded, onFold }: Pr
   return (
     <header className="flex items-center gap-4 border-rule border-b bg-card px-4">
       <Wordmark onLeave={onLeave} />
-      <span className="max-w-40 truncate text-soft">{project?.name}</span>
+      <h1 className="max-w-40 truncate text-soft" title={project?.name}>
+        {project?.name ?? 'Workshop'}
+      </h1>
       {project && (
         <span className="-ml-2 text-[13.5px]">
           <Choice

@@ -78,7 +78,7 @@ function Line({ outline, onTake, onCopy, onRemove }: LineProps) {
     >
       <button
         type="button"
-        aria-label={`Take ${outline.name} in hand`}
+        title={`Take ${outline.name} in hand`}
         onClick={onTake}
         className={`flex min-w-0 flex-1 items-center gap-2 rounded text-left hover:bg-rule/40 ${inHand ? 'bg-rule/60' : ''}`}
       >
