@@ -247,7 +247,41 @@ class Failures(WorkshopCase):
         person.point_at(on_edge(2, 3, 0.4), kind="edge")
 
 
+# Counts what the page draws anew, as the tools of its library would see it.
+COUNTER = """
+window.drawnAnew = 0;
+window.__REACT_DEVTOOLS_GLOBAL_HOOK__ = {
+    renderers: new Map(), supportsFiber: true, inject: () => 1, onCommitFiberUnmount() {}, onPostCommitFiberRoot() {},
+    onCommitFiberRoot(_, root) {
+        const walk = (fiber) => {
+            if ([0, 11, 14, 15].includes(fiber.tag) && (fiber.flags & 1) && fiber.alternate) window.drawnAnew += 1;
+            if (fiber.alternate && fiber.child === fiber.alternate.child) return;
+            for (let child = fiber.child; child; child = child.sibling) walk(child);
+        };
+        walk(root.current);
+    },
+};"""
+
+
 class Room(WorkshopCase):
+    def test_a_move_of_the_pointer_draws_little_anew(self) -> None:
+        person = self.someone()
+        person.page.add_init_script(COUNTER)
+        person.open_part("Deck plate").take_view("t")
+        x, y = person.pixel_of(on_edge(2, 3, 0.5))
+        for key in "plsoge":
+            person.press(key)
+            person.page.mouse.move(x - 40, y)
+            person.page.wait_for_load_state("networkidle")
+            person.page.evaluate("window.drawnAnew = 0")
+            for k in range(5):
+                person.page.mouse.move(x - 36 + 6 * k, y)
+                person.page.wait_for_load_state("networkidle")
+                person.page.wait_for_timeout(80)
+            self.assertLess(person.page.evaluate("window.drawnAnew") / 5, 30, key)
+        # The last tool did aim.
+        expect(person.see("mark")).to_be_visible()
+
     def test_two_hundred_parts_and_long_names_fit(self) -> None:
         project = Project.objects.get()
         for k in range(200):

@@ -18,7 +18,7 @@ from cutcore.geometry.plane import Plane
 from cutcore.geometry.polygons import inside_loop
 from cutcore.geometry.predicates import segments_meet, turn
 from cutcore.mesh.tolerance import weld_of
-from cutcore.mesh.triangles import ear_clip, place_inside
+from cutcore.mesh.triangles import ear_clip, places_inside
 from cutcore.queries.ray_caster import caster_of
 from cutcore.queries.section import section
 from cutcore.shapes.box import box
@@ -92,7 +92,9 @@ class Triangles(SimpleTestCase):
 
     def test_a_place_inside_is_inside_however_concave_the_face(self) -> None:
         comb = concave_plate()
-        place = place_inside(comb.points)
+        place = places_inside(
+            comb.points, np.array([0, len(comb.points)]), np.arange(len(comb.points))
+        )[0]
         chart = chart_of(comb.points)
         self.assertTrue(
             inside_loop(chart.flatten(comb.points), chart.flatten(place[None]), margin=1e-6).all()

@@ -133,7 +133,7 @@ class Aims(WithCube):
         )
         self.assertEqual(
             (refused.status_code, refused.json()["words"]),
-            (422, "face[0]: there are 24 faces, got face 999"),
+            (422, "there are 24 faces, got face 999"),
         )
 
     def test_starter_shapes_are_listed_looked_at_and_made_parts(self) -> None:

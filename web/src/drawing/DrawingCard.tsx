@@ -2,6 +2,7 @@
 import { X } from 'lucide-react';
 import { useState } from 'react';
 import { useStore } from 'zustand';
+import { useShallow } from 'zustand/react/shallow';
 import { changeTool } from '../hand/planning';
 import { partStore } from '../stores/partStore';
 import { viewStore } from '../stores/viewStore';
@@ -162,7 +163,10 @@ function Calibration({
   placement: Drawing['placement'];
   onPlace: (changed: Partial<Drawing['placement']>) => void;
 }) {
-  const { mode, clicked } = useStore(drawingStore);
+  const { mode, clicked } = useStore(
+    drawingStore,
+    useShallow(({ mode, clicked }) => ({ mode, clicked })),
+  );
   const [first, second] = clicked;
   if (mode !== 'calibrate' || !first || !second) return null;
   const apart = Math.hypot(second[0] - first[0], second[1] - first[1]);

@@ -1,6 +1,7 @@
 /** The drawing in its view, and above the part what is read off it. */
 import { useRef } from 'react';
 import { useStore } from 'zustand';
+import { useShallow } from 'zustand/react/shallow';
 import { type Flat, type Pixel, type ViewPlane, viewPlane } from '../space/projection';
 import { viewStore } from '../stores/viewStore';
 import { formatLength } from '../ui/numbers';
@@ -30,7 +31,10 @@ export function DrawingPicture({ before }: { before: boolean }) {
 
 /** Marks on the drawing, and clicks on it while they mean something. */
 export function DrawingMarks() {
-  const { on, mode, clicked } = useStore(drawingStore);
+  const { on, mode, clicked } = useStore(
+    drawingStore,
+    useShallow(({ on, mode, clicked }) => ({ on, mode, clicked })),
+  );
   const view = useStore(viewStore, (s) => s.view);
   const name = useStore(viewStore, (s) => s.name);
   const { drawing, show, change } = useDrawings();

@@ -1,5 +1,6 @@
 import { X } from 'lucide-react';
 import { useStore } from 'zustand';
+import { useShallow } from 'zustand/react/shallow';
 import { setLimited } from '../hand/planning';
 import { pickStore } from '../stores/pickStore';
 import { countOf } from '../ui/numbers';
@@ -7,7 +8,10 @@ import { Row } from '../ui/Row';
 
 /** The faces that the cut is confined to, and the way to lift that. */
 export function Limit() {
-  const { faces, limited, shown } = useStore(pickStore);
+  const { faces, limited, shown } = useStore(
+    pickStore,
+    useShallow(({ faces, limited, shown }) => ({ faces, limited, shown })),
+  );
   const hidden = shown !== null && ' · hidden faces are left alone';
   return (
     <div data-testid="limit" data-faces={limited ? faces.length : 0}>

@@ -1,5 +1,6 @@
 /** A named value in the readout. */
-import type { ReactNode } from 'react';
+import { memo, type ReactNode } from 'react';
+import { useSteady } from './steady';
 import { Tip } from './Tip';
 
 export function Figure({ name, children }: { name: string; children: ReactNode }) {
@@ -10,17 +11,19 @@ export function Figure({ name, children }: { name: string; children: ReactNode }
   );
 }
 
-export function Switch({
-  name,
-  words,
-  keys,
-  onChange,
-}: {
+interface SwitchProps {
   name: string;
   words: string;
   keys: string;
   onChange: () => void;
-}) {
+}
+
+/** A named value that is changed by a click. */
+export function Switch({ onChange, ...shown }: SwitchProps) {
+  return <SwitchAsIs {...shown} onChange={useSteady(onChange)} />;
+}
+
+const SwitchAsIs = memo(function SwitchAsIs({ name, words, keys, onChange }: SwitchProps) {
   return (
     <Figure name={name}>
       <Tip words={`Change ${name}`} keys={keys} side="top">
@@ -30,4 +33,4 @@ export function Switch({
       </Tip>
     </Figure>
   );
-}
+});

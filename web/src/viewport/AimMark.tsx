@@ -3,7 +3,7 @@ import type { Schemas } from '../api/client';
 import type { Pixel, Place, Project } from '../space/projection';
 import { MarkLabel } from './MarkLabel';
 import { MarkSign } from './MarkSign';
-import { acrossEdge, Stitches, Stop, Tick, thinned } from './Stitches';
+import { acrossEdge, Stitches, Stops, Tick, thinned } from './Stitches';
 
 interface Props {
   mark: Schemas['MarkOut'];
@@ -31,7 +31,7 @@ export function AimMark({ mark, at, aimedAt, chains, ticks = [], refused, words,
       {thinned(ticks, project).map((tick) => (
         <Tick key={tick[0].join()} tick={tick} project={project} />
       ))}
-      {across && mark.stops.map((stop) => <Stop key={stop.join()} at={project(stop as Place)} across={across} />)}
+      {across && <Stops stops={mark.stops as Place[]} across={across} project={project} />}
       <MarkSign
         kind={mark.kind}
         at={here}

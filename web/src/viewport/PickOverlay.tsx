@@ -1,11 +1,22 @@
 /** The brush and the rectangle of Pick, and in words for everybody what is picked. */
 import { useStore } from 'zustand';
+import { useShallow } from 'zustand/react/shallow';
 import { pickStore } from '../stores/pickStore';
 import { toolStore } from '../stores/toolStore';
 
 export function PickOverlay() {
   const tool = useStore(toolStore, (s) => s.tool);
-  const { rectangle, brush, radius, vertices, edges, faces } = useStore(pickStore);
+  const { rectangle, brush, radius, vertices, edges, faces } = useStore(
+    pickStore,
+    useShallow(({ rectangle, brush, radius, vertices, edges, faces }) => ({
+      rectangle,
+      brush,
+      radius,
+      vertices,
+      edges,
+      faces,
+    })),
+  );
   return (
     <svg
       className="pointer-events-none absolute inset-0 h-full w-full"

@@ -3,6 +3,7 @@ import { type KeyboardEvent, useState } from 'react';
 import { type PointerPlace, toolInHand } from '../hand/tool';
 import { ORBIT_STEP_DEG, PAN_STEP_PX, RETICLE_STEP_PX, ZOOM_STEP } from '../options';
 import { planStore } from '../stores/planStore';
+import { walkedByKeyboard } from '../ui/modality';
 import { stageOf } from './stageOf';
 
 const WAYS: Record<string, readonly [number, number]> = {
@@ -16,6 +17,8 @@ const KEYS = { shift: false, control: false };
 /** The reticle, and what the canvas does with keys while it has the focus. */
 export function useReticle() {
   const [at, setAt] = useState<PointerPlace | null>(null);
+  /** The focus came here by keyboard: then it is shown. */
+  const [walkedTo, setWalkedTo] = useState(false);
   const move = (to: PointerPlace): void => {
     setAt(to);
     toolInHand().point(to);
@@ -47,7 +50,16 @@ export function useReticle() {
   };
   return {
     reticle: at,
-    keys: { tabIndex: 0, onKeyDown, onBlur: () => setAt(null) },
+    focused: at !== null || walkedTo,
+    keys: {
+      tabIndex: 0,
+      onKeyDown,
+      onFocus: () => setWalkedTo(walkedByKeyboard()),
+      onBlur: () => {
+        setAt(null);
+        setWalkedTo(false);
+      },
+    },
     /** The pointer is used again. */
     putAway: () => at && setAt(null),
   };

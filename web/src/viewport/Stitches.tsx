@@ -79,18 +79,12 @@ export function acrossEdge([a, b]: [Place, Place], project: Project): Pixel | nu
   return [-(to[1] - from[1]) / size, (to[0] - from[0]) / size];
 }
 
-/** A stop of an edge. */
-export function Stop({ at, across }: { at: Pixel | null; across: Pixel }) {
-  if (!at) return null;
+/** The stops of an edge. */
+export function Stops({ stops, across, project }: { stops: Place[]; across: Pixel; project: Project }) {
   const [x, y] = across;
-  return (
-    <line
-      x1={at[0] - 3 * x}
-      y1={at[1] - 3 * y}
-      x2={at[0] + 3 * x}
-      y2={at[1] + 3 * y}
-      stroke="var(--color-ink)"
-      strokeWidth={1}
-    />
-  );
+  const bars = stops
+    .map(project)
+    .filter((at) => at !== null)
+    .map((at) => `M${at[0] - 3 * x} ${at[1] - 3 * y}L${at[0] + 3 * x} ${at[1] + 3 * y}`);
+  return <path d={bars.join('')} stroke="var(--color-ink)" strokeWidth={1} />;
 }

@@ -1,6 +1,7 @@
 /** The picture of the part with the layer of marks above it; pointer events go to the tool in hand. */
 import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { useStore } from 'zustand';
+import { useShallow } from 'zustand/react/shallow';
 import { Refusal } from '../api/client';
 import { whenBack } from '../api/connection';
 import { suspendSettling, viewTurned } from '../hand/planning';
@@ -48,15 +49,21 @@ export function Viewport({ under, over, above }: Props) {
   const partId = useStore(partStore, (s) => s.part?.id);
   const snapshot = useStore(partStore, (s) => s.part?.snapshot);
   const tool = useStore(toolStore, (s) => s.tool);
-  const { wire, seeThrough, night } = useStore(viewStore);
-  const { vertices, edges, faces, shown } = useStore(pickStore);
+  const { wire, seeThrough, night } = useStore(
+    viewStore,
+    useShallow(({ wire, seeThrough, night }) => ({ wire, seeThrough, night })),
+  );
+  const { vertices, edges, faces, shown } = useStore(
+    pickStore,
+    useShallow(({ vertices, edges, faces, shown }) => ({ vertices, edges, faces, shown })),
+  );
   const flow = useStore(flowStore, (s) => (s.on ? s.flow : null));
   const { Paint } = toolNamed(tool);
   const pressed = useRef<Press | null>(null);
   /** Why the part can't be drawn just now, and how often that was tried again by hand. */
   const [trouble, setTrouble] = useState<string | null>(null);
   const [attempt, setAttempt] = useState(0);
-  const { reticle, keys: byKeys, putAway } = useReticle();
+  const { reticle, focused, keys: byKeys, putAway } = useReticle();
   /** The browser can't draw at all. */
   const [blind, setBlind] = useState(false);
 
@@ -150,7 +157,7 @@ export function Viewport({ under, over, above }: Props) {
         ref={canvas}
         aria-label="The part. Arrow keys point, Space clicks, Control with arrow keys turns; all it shows is also in the plan, the flow report and the steps"
         data-testid="canvas"
-        className="absolute inset-0 h-full w-full touch-none outline-offset-[-3px]"
+        className={`absolute inset-0 h-full w-full touch-none outline-offset-[-3px] ${focused ? 'outline-2 outline-tide' : 'outline-none'}`}
         style={{ cursor: tool === 'pick' ? 'default' : 'crosshair' }}
         {...byKeys}
         onPointerMove={(event) => {

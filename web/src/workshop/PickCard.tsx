@@ -1,4 +1,5 @@
 import { useStore } from 'zustand';
+import { useShallow } from 'zustand/react/shallow';
 import { commandOf } from '../hand/commands';
 import { pickStore } from '../stores/pickStore';
 import { Card } from '../ui/Card';
@@ -27,7 +28,10 @@ const SHORT: Record<string, string> = {
 
 /** What is picked, and what can be made of it. */
 export function PickCard() {
-  const { vertices, edges, faces, shown } = useStore(pickStore);
+  const { vertices, edges, faces, shown } = useStore(
+    pickStore,
+    useShallow(({ vertices, edges, faces, shown }) => ({ vertices, edges, faces, shown })),
+  );
   const count = [
     faces.length && countOf(faces.length, 'face'),
     edges.length && countOf(edges.length, 'edge'),

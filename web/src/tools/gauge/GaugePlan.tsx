@@ -2,6 +2,7 @@
 import { X } from 'lucide-react';
 import { useState } from 'react';
 import { useStore } from 'zustand';
+import { useShallow } from 'zustand/react/shallow';
 import type { Schemas } from '../../api/client';
 import { partStore } from '../../stores/partStore';
 import { extraOf, planStore } from '../../stores/planStore';
@@ -32,7 +33,10 @@ const NOTHING: Record<string, string> = {
 };
 
 export function GaugePlan() {
-  const { widths, along, start, measure, tilt } = useStore(gaugeStore);
+  const { widths, along, start, measure, tilt } = useStore(
+    gaugeStore,
+    useShallow(({ widths, along, start, measure, tilt }) => ({ widths, along, start, measure, tilt })),
+  );
   const profile = useStore(gaugeStore, isProfile);
   const gauge = useStore(planStore, (s) => extraOf(s.plan, 'gauge'));
   return (
@@ -231,7 +235,10 @@ function AddField() {
 
 /** The running total beside the size of the part, and what is left over. */
 function Total() {
-  const { widths, measure, along, start } = useStore(gaugeStore);
+  const { widths, measure, along, start } = useStore(
+    gaugeStore,
+    useShallow(({ widths, measure, along, start }) => ({ widths, measure, along, start })),
+  );
   const part = useStore(partStore, (s) => s.part);
   const gauge = useStore(planStore, (s) => extraOf(s.plan, 'gauge'));
   const k = isAxis(along) ? ['x', 'y', 'z'].indexOf(along) : -1;
@@ -262,7 +269,10 @@ export function useGaugeAside(): string | undefined {
 }
 
 export function useGaugeChanged(): string[] {
-  const { along, start, measure, tilt } = useStore(gaugeStore);
+  const { along, start, measure, tilt } = useStore(
+    gaugeStore,
+    useShallow(({ along, start, measure, tilt }) => ({ along, start, measure, tilt })),
+  );
   return [
     along !== GAUGE_DEFAULTS.along && `along ${isAxis(along) ? along : `the ${along}`}`,
     start !== GAUGE_DEFAULTS.start && `from the ${start === 'high' ? 'high side' : 'centre'}`,

@@ -1,5 +1,6 @@
 /** The planned loop in numbers: where, how many, how lifted, where it ends and why. */
 import { useStore } from 'zustand';
+import { useShallow } from 'zustand/react/shallow';
 import { distance } from '../../space/projection';
 import { pickStore } from '../../stores/pickStore';
 import { extraOf, planStore } from '../../stores/planStore';
@@ -219,7 +220,18 @@ export function useLoopAside(): string | undefined {
 }
 
 export function useLoopChanged(): string[] {
-  const { places, measure, follow, extraPoints, alongPick, flipped, through } = useStore(loopStore);
+  const { places, measure, follow, extraPoints, alongPick, flipped, through } = useStore(
+    loopStore,
+    useShallow(({ places, measure, follow, extraPoints, alongPick, flipped, through }) => ({
+      places,
+      measure,
+      follow,
+      extraPoints,
+      alongPick,
+      flipped,
+      through,
+    })),
+  );
   return [
     places.by !== 'one' && (places.by === 'list' ? 'a list of places' : `${places.count} loops`),
     measure !== LOOP_DEFAULTS.measure && 'by distance',

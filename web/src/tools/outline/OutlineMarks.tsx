@@ -1,5 +1,6 @@
 /** The sheet before the part: its frame, the shape on it, and the handles that move, turn and size it. */
 import { useStore } from 'zustand';
+import { useShallow } from 'zustand/react/shallow';
 import type { Pixel, Place, Project } from '../../space/projection';
 import { planStore } from '../../stores/planStore';
 import { Grip } from '../../viewport/Grip';
@@ -7,7 +8,10 @@ import { MarkLabel } from '../../viewport/MarkLabel';
 import { outlineStore, type Standing } from './outlineStore';
 
 export function OutlineMarks({ project }: { project: Project }) {
-  const { standing, ghost } = useStore(outlineStore);
+  const { standing, ghost } = useStore(
+    outlineStore,
+    useShallow(({ standing, ghost }) => ({ standing, ghost })),
+  );
   const pointer = useStore(planStore, (s) => s.pointer);
   return (
     <>

@@ -1,5 +1,6 @@
 /** The outline in the plan: which shape, where its sheet stands, how it comes onto the part, and what would help. */
 import { useStore } from 'zustand';
+import { useShallow } from 'zustand/react/shallow';
 import { useOutlines } from '../../outlines/outlineQueries';
 import { Thumbnail } from '../../outlines/Thumbnail';
 import { drawerStore } from '../../stores/drawerStore';
@@ -27,7 +28,10 @@ const FACING: [Facing, string][] = [
 
 export function OutlinePlan() {
   const { outlines } = useOutlines();
-  const { chosen, standing, facing, turn, scale } = useStore(outlineStore);
+  const { chosen, standing, facing, turn, scale } = useStore(
+    outlineStore,
+    useShallow(({ chosen, standing, facing, turn, scale }) => ({ chosen, standing, facing, turn, scale })),
+  );
   const names = new Map(outlines.map((one) => [one.id, one.name]));
   const placed = standing?.placed;
   const lay = (chosen.length === 1 && outlines.find((one) => one.id === chosen[0])?.sheet) || null;
@@ -136,7 +140,10 @@ export function OutlinePlan() {
 }
 
 function Onto() {
-  const { along } = useStore(outlineStore);
+  const { along } = useStore(
+    outlineStore,
+    useShallow(({ along }) => ({ along })),
+  );
   return (
     <ChoiceRow
       name="projected"
@@ -154,7 +161,10 @@ function Onto() {
 
 /** What suits the outline to the quads round it. */
 function Fit() {
-  const { settle, count, collar, tie } = useStore(outlineStore);
+  const { settle, count, collar, tie } = useStore(
+    outlineStore,
+    useShallow(({ settle, count, collar, tie }) => ({ settle, count, collar, tie })),
+  );
   const length = (label: string, testId: string, value: number, none: string, onSettle: (value: number) => void) => (
     <NumberField label={label} testId={testId} value={value} kind={lengthOr(none)} onSettle={onSettle} />
   );
@@ -284,7 +294,10 @@ const Offer = ({ words, onTake }: { words: string; onTake: () => void }) => (
 );
 
 export function useOutlineAside(): string | undefined {
-  const { chosen, patch, standing } = useStore(outlineStore);
+  const { chosen, patch, standing } = useStore(
+    outlineStore,
+    useShallow(({ chosen, patch, standing }) => ({ chosen, patch, standing })),
+  );
   if (chosen.length === 0) return undefined;
   return standing ? patch : `${patch}, to be placed`;
 }

@@ -1,5 +1,6 @@
 /** What the sheet stands on, how deep the outline goes. */
 import { useStore } from 'zustand';
+import { useShallow } from 'zustand/react/shallow';
 import { keysOf } from '../../hand/commands';
 import { Figure, Switch } from '../../ui/Figure';
 import { formatAngle } from '../../ui/numbers';
@@ -8,7 +9,10 @@ import { setOutline } from './outline';
 import { outlineStore } from './outlineStore';
 
 export function OutlineReadout() {
-  const { standing, ghost, through, turn } = useStore(outlineStore);
+  const { standing, ghost, through, turn } = useStore(
+    outlineStore,
+    useShallow(({ standing, ghost, through, turn }) => ({ standing, ghost, through, turn })),
+  );
   const shown = standing ?? ghost;
   return (
     <>

@@ -1,6 +1,7 @@
 /** What is picked, or the whole part, in numbers; a size that is typed over is planned, seen and made like a cut. */
 import { Copy, X } from 'lucide-react';
 import { useStore } from 'zustand';
+import { useShallow } from 'zustand/react/shallow';
 import { PlanFoot } from '../../plan/PlanFoot';
 import { pickStore } from '../../stores/pickStore';
 import { planStore } from '../../stores/planStore';
@@ -21,7 +22,10 @@ import { setSize } from './size';
 const AXES = ['x', 'y', 'z'] as const;
 
 export function MeasureCard() {
-  const { vertices, edges, faces } = useStore(pickStore);
+  const { vertices, edges, faces } = useStore(
+    pickStore,
+    useShallow(({ vertices, edges, faces }) => ({ vertices, edges, faces })),
+  );
   const planned = useStore(planStore, (s) => s.planned);
   const working = useStore(reshapeStore, (s) => s.work !== null);
   const data = useMeasures();

@@ -1,5 +1,6 @@
 /** What is picked, and how. */
 import { useStore } from 'zustand';
+import { useShallow } from 'zustand/react/shallow';
 import { pickStore } from '../../stores/pickStore';
 import { Choice } from '../../ui/Choice';
 import { Figure } from '../../ui/Figure';
@@ -9,7 +10,10 @@ import { countOf } from '../../ui/numbers';
 import { setKind, setWay } from './pick';
 
 export function PickReadout() {
-  const { kind, way, radius, vertices, edges, faces } = useStore(pickStore);
+  const { kind, way, radius, vertices, edges, faces } = useStore(
+    pickStore,
+    useShallow(({ kind, way, radius, vertices, edges, faces }) => ({ kind, way, radius, vertices, edges, faces })),
+  );
   const count = [
     countOf(faces.length, 'face'),
     countOf(edges.length, 'edge'),

@@ -146,7 +146,8 @@ export const POINTER: PointerStates = {
     working.putBack(work);
   },
   point(at) {
-    pickStore.setState({ brush: pickStore.getState().way === 'brush' ? at : null });
+    const { way, brush } = pickStore.getState();
+    if (way === 'brush' || brush) pickStore.setState({ brush: way === 'brush' ? at : null });
   },
   press(at) {
     if (takeHold(at)) return true;

@@ -1,11 +1,15 @@
 /** The handle that pushes picked faces out or in. */
 import { useStore } from 'zustand';
+import { useShallow } from 'zustand/react/shallow';
 import type { Place, Project } from '../../space/projection';
 import { Grip } from '../../viewport/Grip';
 import { reshapeStore } from './reshapeStore';
 
 export function ReshapeMarks({ project }: { project: Project }) {
-  const { work, standing } = useStore(reshapeStore);
+  const { work, standing } = useStore(
+    reshapeStore,
+    useShallow(({ work, standing }) => ({ work, standing })),
+  );
   if (work !== 'extrude' || !standing) return null;
   const from = project(standing.point as Place);
   const to = project(standing.handles.move as Place);

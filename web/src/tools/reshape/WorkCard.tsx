@@ -1,6 +1,7 @@
 /** What can be made of the pick next: chips, and the numbers of the one that is planned. */
 import type { ReactNode } from 'react';
 import { useStore } from 'zustand';
+import { useShallow } from 'zustand/react/shallow';
 import { PlanFoot } from '../../plan/PlanFoot';
 import { pickStore } from '../../stores/pickStore';
 import { planStore } from '../../stores/planStore';
@@ -33,8 +34,14 @@ const ALONG: [ExtrudeAlong, string][] = [
 ];
 
 export function WorkCard() {
-  const { faces, edges, vertices } = useStore(pickStore);
-  const { work } = useStore(reshapeStore);
+  const { faces, edges, vertices } = useStore(
+    pickStore,
+    useShallow(({ faces, edges, vertices }) => ({ faces, edges, vertices })),
+  );
+  const { work } = useStore(
+    reshapeStore,
+    useShallow(({ work }) => ({ work })),
+  );
   const planned = useStore(planStore, (s) => s.planned);
   const ring = edges.length + vertices.length > 1;
   const chips = faces.length === 0 ? (ring ? ON_RINGS : []) : ring ? [...ON_FACES, ROUND] : ON_FACES;
@@ -55,7 +62,10 @@ export function WorkCard() {
 }
 
 function Numbers() {
-  const { work, distance, along, width, twist } = useStore(reshapeStore);
+  const { work, distance, along, width, twist } = useStore(
+    reshapeStore,
+    useShallow(({ work, distance, along, width, twist }) => ({ work, distance, along, width, twist })),
+  );
   switch (work) {
     case 'extrude':
       return (
@@ -119,7 +129,10 @@ function Numbers() {
 
 /** The circle that fits the ring, each of its numbers to be typed over. */
 function Circle() {
-  const { diameter, even, centre, axis } = useStore(reshapeStore);
+  const { diameter, even, centre, axis } = useStore(
+    reshapeStore,
+    useShallow(({ diameter, even, centre, axis }) => ({ diameter, even, centre, axis })),
+  );
   const ring = useMeasures()?.ring ?? null;
   const at = centre ?? ring?.centre ?? [0, 0, 0];
   return (

@@ -1,4 +1,5 @@
 /** The direction that the next stretch, or the line of a slice, is held to. */
+import { memo } from 'react';
 import { useStore } from 'zustand';
 import { setLock } from '../../hand/planning';
 import { type Lock, planStore } from '../../stores/planStore';
@@ -27,7 +28,7 @@ interface Props {
   against: readonly (readonly [Lock['against'], string])[];
 }
 
-export function LockChoice({ angle, against }: Props) {
+export const LockChoice = memo(function LockChoice({ angle, against }: Props) {
   const lock = useStore(planStore, (s) => s.lock);
   const parallel = useStore(viewStore, (s) => s.view?.projection === 'parallel');
   return (
@@ -70,4 +71,4 @@ export function LockChoice({ angle, against }: Props) {
       )}
     </Figure>
   );
-}
+});

@@ -1,4 +1,5 @@
 /** The plane across which everything is done a second time. */
+import { memo } from 'react';
 import { useStore } from 'zustand';
 import { setShared } from '../../hand/planning';
 import { type Mirror, planStore } from '../../stores/planStore';
@@ -9,7 +10,7 @@ import { NumberField } from '../../ui/NumberField';
 
 const setMirror = (mirror: Mirror | null): void => setShared({ mirror });
 
-export function MirrorChoice() {
+export const MirrorChoice = memo(function MirrorChoice() {
   const mirror = useStore(planStore, (s) => s.mirror);
   return (
     <Figure name="mirror">
@@ -39,4 +40,4 @@ export function MirrorChoice() {
       )}
     </Figure>
   );
-}
+});

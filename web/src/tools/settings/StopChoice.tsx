@@ -1,4 +1,5 @@
 /** Where points settle along an edge. */
+import { memo } from 'react';
 import { useStore } from 'zustand';
 import { setShared } from '../../hand/planning';
 import { STOP_STEPS } from '../../options';
@@ -24,7 +25,7 @@ function stopOptions(stops: Stops): [string, string][] {
   return [...STOP_OPTIONS, [typed, `every ${formatStep(Number(typed))}`]];
 }
 
-export function StopChoice() {
+export const StopChoice = memo(function StopChoice() {
   const stops = useStore(planStore, (s) => s.stops);
   const free = useStore(planStore, (s) => s.free);
   const value = stops === null ? 'off' : 'share' in stops ? String(stops.share) : 'length';
@@ -61,4 +62,4 @@ export function StopChoice() {
       {free && <span className="ml-1">(suspended)</span>}
     </Figure>
   );
-}
+});

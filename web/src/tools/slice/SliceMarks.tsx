@@ -1,5 +1,6 @@
 /** The line of a slice with its ends, or the frame of its plane with the handles that move and tilt it. */
 import { useStore } from 'zustand';
+import { useShallow } from 'zustand/react/shallow';
 import type { Schemas } from '../../api/client';
 import type { Pixel, Place, Project } from '../../space/projection';
 import { same } from '../../space/same';
@@ -11,7 +12,10 @@ import { Grip } from '../../viewport/Grip';
 import { sliceStore } from './sliceStore';
 
 export function SliceMarks({ project }: { project: Project }) {
-  const { aim, start, line, standing } = useStore(sliceStore);
+  const { aim, start, line, standing } = useStore(
+    sliceStore,
+    useShallow(({ aim, start, line, standing }) => ({ aim, start, line, standing })),
+  );
   const view = useStore(viewStore, (s) => s.view);
   const plan = useStore(planStore, (s) => s.plan);
   const shown = line && same(line.view, view) ? line : null;

@@ -1,5 +1,6 @@
 /** The planned slice in numbers: what gives the plane, where it stands, how many there are, what becomes of the sides. */
 import { useStore } from 'zustand';
+import { useShallow } from 'zustand/react/shallow';
 import { planStore } from '../../stores/planStore';
 import { ANGLE, COORDINATE, LENGTH, only, POSITION, wholeNumber } from '../../ui/kinds';
 import { NumberField } from '../../ui/NumberField';
@@ -25,7 +26,10 @@ const THEN: [Then, string][] = [
 ];
 
 export function SlicePlan() {
-  const { placed, after, count, spacing, cap, asParts } = useStore(sliceStore);
+  const { placed, after, count, spacing, cap, asParts } = useStore(
+    sliceStore,
+    useShallow(({ placed, after, count, spacing, cap, asParts }) => ({ placed, after, count, spacing, cap, asParts })),
+  );
   const planned = useStore(planStore, (s) => s.planned);
   const scrap = after === 'discard' || after === 'halve';
   return (
@@ -163,13 +167,19 @@ function Tick({ words, on, onChange }: { words: string; on: boolean; onChange: (
 }
 
 export function useSliceAside(): string | undefined {
-  const { line, placed, count } = useStore(sliceStore);
+  const { line, placed, count } = useStore(
+    sliceStore,
+    useShallow(({ line, placed, count }) => ({ line, placed, count })),
+  );
   if (line || placed) return countOf(count, 'plane');
   return undefined;
 }
 
 export function useSliceChanged(): string[] {
-  const { after, count, through, cap, asParts } = useStore(sliceStore);
+  const { after, count, through, cap, asParts } = useStore(
+    sliceStore,
+    useShallow(({ after, count, through, cap, asParts }) => ({ after, count, through, cap, asParts })),
+  );
   return [
     after !== SLICE_DEFAULTS.after && { keep: '', discard: 'discard', part: 'part', halve: 'halve' }[after],
     count > 1 && `${count} planes`,
