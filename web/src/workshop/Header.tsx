@@ -35,6 +35,7 @@ export function Header({ project, partId, onFiles, onLeave, folded, onFold }: Pr
   const { setUnit } = useProjectChanges();
   const part = project?.parts.find((one) => one.id === partId);
   const onGone = () => project && go({ screen: 'workshop', project: project.id, part: null }, { replace: true });
+  const busy = useStore(partStore, (s) => s.busy);
   const canUndo = useStore(partStore, (s) => s.part?.can_undo ?? false);
   const canRedo = useStore(partStore, (s) => s.part?.can_redo ?? false);
   const canTakeBack = useStore(planStore, (s) => s.canTakeBack);
@@ -97,6 +98,9 @@ export function Header({ project, partId, onFiles, onLeave, folded, onFold }: Pr
         </IconButton>
       </nav>
       <div className="flex items-center gap-1">
+        <span data-testid="saved" className="mr-1 w-14 text-right text-[13px] text-soft">
+          {busy ? 'saving…' : part ? 'saved' : ''}
+        </span>
         <IconButton
           label={canTakeBack ? 'Undo the last change of the plan' : last ? `Undo: ${last}` : 'Undo'}
           keys={keysOf('undo')}

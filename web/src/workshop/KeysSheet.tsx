@@ -1,6 +1,8 @@
 import { useStore } from 'zustand';
 import { commands, keysOf } from '../hand/commands';
+import { toolNamed } from '../hand/tool';
 import { openSheet, sheetStore } from '../stores/sheetStore';
+import { toolStore } from '../stores/toolStore';
 import { Sheet } from '../ui/Sheet';
 
 const OTHERS = [
@@ -21,9 +23,15 @@ const OTHERS = [
 ] as const;
 
 export function KeysSheet() {
+  const tool = toolNamed(useStore(toolStore, (s) => s.tool));
   const open = useStore(sheetStore, (s) => s.sheet === 'keys');
   return (
     <Sheet title="Keys and pointer" open={open} onClose={() => openSheet(null)} wide>
+      {tool.begin && (
+        <p className="mb-3 text-soft">
+          <b className="text-ink">{tool.words}</b> is in hand. {tool.begin.replace('Nothing is planned. ', '')}
+        </p>
+      )}
       <dl className="columns-2 gap-8 text-[14px]">
         {commands()
           .filter(({ keys }) => keys.length > 0)

@@ -95,10 +95,16 @@ provideCommands([
   { id: 'outlines', words: 'Open or close the drawer of outlines', keys: [], run: toggleDrawer },
   { id: 'drawing', words: 'Show or hide the drawing', keys: [], run: toggleDrawing },
   { id: 'flow', words: 'Show or hide the flow view', keys: [], run: toggleFlow },
+  { id: 'fullscreen', words: 'Fill the screen, or no more', keys: [], run: fillScreen },
   { id: 'wire', words: 'Show or hide the wire', keys: [], run: toggleWire },
   { id: 'see-through', words: 'See through the part', keys: [], run: toggleSeeThrough },
   { id: 'night', words: 'Day or night theme', keys: [], run: toggleNight },
 ]);
+
+function fillScreen(): void {
+  if (document.fullscreenElement) void document.exitFullscreen();
+  else void document.documentElement.requestFullscreen();
+}
 
 function canMove(way: 'can_undo' | 'can_redo'): boolean {
   return partStore.getState().part?.[way] ?? false;
