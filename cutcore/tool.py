@@ -123,6 +123,8 @@ class Cut(Tool[P]):
 
 @dataclass(frozen=True, kw_only=True)
 class Reshape(Tool[P]):
-    """An operation that removes or moves."""
+    """An operation that removes or moves; `turns` says whether it may turn faces against their
+    neighbours."""
 
     apply: Callable[[Mesh, P], Result]
+    turns: bool = False

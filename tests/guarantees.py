@@ -100,7 +100,8 @@ def problems_anew(before: Mesh, result: Result) -> set[str]:
     after, weld = result.mesh, weld_of(before)
     found = {note.code for note in problems(after)} - {note.code for note in problems(before)}
     if "t-junction" in found:
-        ends = before.edges.ends[before.edges.border]
+        border = np.flatnonzero(before.edges.border)
+        ends, owner = before.edges.ends[border], before.edges.faces[border, 0]
         stray = t_junctions(after, weld=weld)
         near = (
             distance_to_segments(
@@ -108,9 +109,7 @@ def problems_anew(before: Mesh, result: Result) -> set[str]:
             )
             <= weld
         )
-        apart = [
-            len(set(ends[row].ravel().tolist())) == 2 * row.sum() and row.sum() > 1 for row in near
-        ]
+        apart = [1 < row.sum() == len(np.unique(owner[row])) for row in near]
         if all(apart):
             found.remove("t-junction")
     return found

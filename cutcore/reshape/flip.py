@@ -44,4 +44,5 @@ TOOL = Reshape(
         Example("cube", {"faces": [0]}),
     ),
     apply=apply,
+    turns=True,
 )

@@ -39,11 +39,15 @@ def clashing_anew(before: Mesh, result: Result) -> list[int]:
     ]
 
 
-def refuse_crowded(before: Mesh, result: Result) -> Result:
-    """The same result. Raises StepError, with the place, if an edge has got more than two faces by
-    it."""
-    found = crowded_anew(before, result)
+def refuse_illegal(before: Mesh, result: Result, *, turns: bool = False) -> None:
+    """Raise StepError, with the place, if an edge has got more than two faces by a reshape, or two
+    that run against each other.
+
+    The latter is what a reshape that `turns` faces is asked for; and of three faces at an edge the
+    two that are left may never have agreed."""
+    found, words = crowded_anew(before, result), WORDS
+    if not found and not turns and not before.edges.crowded:
+        found, words = clashing_anew(before, result), AGAINST
     if found:
         ends: Ints = result.mesh.edges.ends[found[0]]
-        raise StepError(WORDS, elements=(position(result.mesh.points[ends].mean(axis=0)),))
-    return result
+        raise StepError(words, elements=(position(result.mesh.points[ends].mean(axis=0)),))

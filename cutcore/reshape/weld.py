@@ -16,7 +16,7 @@ from cutcore.mesh.result import Origin, Result
 from cutcore.notes import Element, Note, position
 from cutcore.params import Real
 from cutcore.queries.named_elements import Vertices, vertex_mask
-from cutcore.reshape.legal import AGAINST, clashing_anew, crowded_anew, refuse_crowded
+from cutcore.reshape.legal import AGAINST, clashing_anew, crowded_anew, refuse_illegal
 from cutcore.reshape.merge_vertices import merge_vertices
 from cutcore.tool import Example, Reshape, Reshaping
 from cutcore.words import length_words
@@ -63,7 +63,7 @@ def apply(mesh: Mesh, params: WeldParams) -> Result:
         ]
         apart = np.isin(goal, result.origin.vertex[result.mesh.edges.ends[crowded].ravel()])
         if (goal[apart] == np.flatnonzero(apart)).all():
-            refuse_crowded(mesh, result)
+            refuse_illegal(mesh, result)
             raise StepError(AGAINST, elements=tuple(left[:1]))
         goal[apart] = np.flatnonzero(apart)
     if not left:

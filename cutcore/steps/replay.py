@@ -13,7 +13,7 @@ from cutcore.mesh.result import Result
 from cutcore.mesh.tolerance import RELATIVE_WELD, weld_of
 from cutcore.notes import Note
 from cutcore.params import LARGEST
-from cutcore.reshape.legal import refuse_crowded
+from cutcore.reshape.legal import refuse_illegal
 from cutcore.steps.registry import CuttingStep, Step, tool_of
 from cutcore.tool import Cut
 from cutcore.trace.trace import Trace
@@ -38,7 +38,7 @@ def apply_step(mesh: Mesh, step: Step, *, weld: float | None = None) -> Result:
     else:
         result = tool.apply(mesh, step)
         if result.mesh is not mesh:
-            refuse_crowded(mesh, result)
+            refuse_illegal(mesh, result, turns=tool.turns)
     made = result.mesh
     if (
         made is not mesh

@@ -87,6 +87,9 @@ def _faces_in(
         ).children
     except ImprintError:
         return []
+    if any(int(child.max()) >= len(nodes) for child in children):
+        # They cross where no vertex is.
+        return []
     middles = chart.flatten(
         places_inside(
             mesh.points[nodes],
