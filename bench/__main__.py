@@ -119,7 +119,7 @@ def measured(mesh: Mesh, kind: str) -> Iterator[Row]:
         "outline round a tenth of a sheet, made, its inside picked",
         median(lambda: apply_step(flat, wide).mesh.edges, 7) / pass_over(flat),
         "P",
-        60.0,
+        100.0,
         "64 k",
     )
     local = knife_local(mesh)
