@@ -22,6 +22,9 @@ from cutcore.trace.surface_points import OFF, FacePoint, KnifePoint, SurfacePoin
 from cutcore.trace.symmetry import Counterparts
 from cutcore.trace.trace import Trace
 
+# A place that was reckoned lies on the face under it if it is off by no more than this share of the part.
+ON_THE_FACE = 1e-6
+
 
 @dataclass(frozen=True)
 class Question:
@@ -122,7 +125,7 @@ def _at_length(
     if (
         isinstance(found.point, FacePoint)
         and found.place is not None
-        and np.linalg.norm(found.place - goal) <= 1e-6 * mesh.diagonal
+        and np.linalg.norm(found.place - goal) <= ON_THE_FACE * mesh.diagonal
     ):
         at = (float(goal[0]), float(goal[1]), float(goal[2]))
         return Mark("face", FacePoint(face=found.point.face, at=at), goal, found.words)

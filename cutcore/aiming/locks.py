@@ -17,11 +17,15 @@ from cutcore.geometry.arrays import Floats, cross
 from cutcore.geometry.axes import AXES, axis_vector
 from cutcore.geometry.camera import Camera, Pixel
 from cutcore.geometry.plane import Plane
+from cutcore.geometry.tolerances import NEGLIGIBLE, ROUNDING
 from cutcore.geometry.vectors import PARALLEL, unit
 from cutcore.mesh.mesh import Mesh
 from cutcore.params import Params, Real
 from cutcore.trace.surface_points import OFF, SurfacePoint
 from cutcore.trace.trace import IN_FACE, ON_EDGE
+
+# So small a step along a direction shows which way it runs on the screen.
+SMALL_STEP = 1e-4
 
 LockKind = Literal["free", "angle", "x", "y", "z", "square", "along", "grid"]
 
@@ -140,7 +144,7 @@ def _settled_angle(
     """The pointer's angle about the origin in the plane of the face, settled on the steps."""
     eye, sight = camera.rays(np.array([pixel], dtype=np.float64), reach=0.0)
     slope = float(sight[0] @ normal)
-    if abs(slope) < 1e-9:
+    if abs(slope) < NEGLIGIBLE:
         return 0.0
     reach = float((origin - eye[0]) @ normal) / slope
     away = eye[0] + reach * sight[0] - origin
@@ -164,7 +168,7 @@ def _face_towards(mesh: Mesh, start: SurfacePoint, pixel: Pixel, camera: Camera)
     )
     facing = mesh.face_normals(np.array(faces)) @ camera.sights(start.place[None])[0] < 0
     score = np.where(facing, 1.0, 0.0) + (middles @ towards) / np.maximum(
-        np.linalg.norm(middles, axis=1) * max(float(np.linalg.norm(towards)), 1e-12), 1e-12
+        np.linalg.norm(middles, axis=1) * max(float(np.linalg.norm(towards)), ROUNDING), ROUNDING
     )
     return int(faces[int(np.argmax(score))])
 
@@ -195,6 +199,6 @@ def _edge_of(mesh: Mesh, start: SurfacePoint, face: int) -> Floats | None:
 
 def _pixel_direction(origin: Floats, direction: Floats, camera: Camera) -> Floats:
     """The unit direction (2,) on the screen of a direction in space."""
-    depth = 1.0 if camera.parallel else max(float(camera.depth(origin[None])[0]), 1e-9)
-    a, b = camera.project(np.stack([origin, origin + 1e-4 * depth * direction]))
+    depth = 1.0 if camera.parallel else max(float(camera.depth(origin[None])[0]), NEGLIGIBLE)
+    a, b = camera.project(np.stack([origin, origin + SMALL_STEP * depth * direction]))
     return unit(b - a)

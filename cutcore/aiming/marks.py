@@ -11,6 +11,7 @@ from pydantic import Field
 from cutcore.aiming.locks import Guide, on_guide
 from cutcore.geometry.arrays import Floats, Ints, next_in_row, row_positions
 from cutcore.geometry.camera import Camera, Pixel
+from cutcore.geometry.tolerances import NEGLIGIBLE, ROUNDING
 from cutcore.geometry.vectors import NOT_ZERO
 from cutcore.mesh.mesh import Mesh
 from cutcore.params import Params
@@ -319,9 +320,9 @@ def _stops_by_length(mesh: Mesh, edge: int, every: float) -> Floats:
     """The shares where points settle at equal lengths from the lower vertex, and 1."""
     low, high = mesh.points[mesh.edges.ends[edge]]
     length = float(np.linalg.norm(high - low))
-    count = min(int(length / every * (1 + 1e-12)), MOST_STOPS) if length > 0 else 0
+    count = min(int(length / every * (1 + ROUNDING)), MOST_STOPS) if length > 0 else 0
     shares = np.arange(count + 1, dtype=np.float64) * (every / max(length, NOT_ZERO))
-    return shares if count and abs(shares[-1] - 1.0) < 1e-9 else np.append(shares, 1.0)
+    return shares if count and abs(shares[-1] - 1.0) < NEGLIGIBLE else np.append(shares, 1.0)
 
 
 def stops_of(step: float) -> Floats:
@@ -332,7 +333,7 @@ def stops_of(step: float) -> Floats:
     [0.0, 0.25, 0.5, 0.75, 1.0]
     """
     parts = round(1.0 / step)
-    if abs(parts * step - 1.0) < 1e-9:
+    if abs(parts * step - 1.0) < NEGLIGIBLE:
         return np.arange(parts + 1) / parts
     return np.append(np.arange(int(1.0 / step) + 1) * step, 1.0)
 

@@ -17,11 +17,17 @@ from cutcore.geometry.arrays import Floats, cross
 from cutcore.geometry.axes import AXES, Axis, axis_vector
 from cutcore.geometry.camera import Camera, Pixel
 from cutcore.geometry.plane import Plane
+from cutcore.geometry.tolerances import NEGLIGIBLE, ROUNDING
 from cutcore.geometry.vectors import turned
 from cutcore.mesh.mesh import Mesh
 from cutcore.params import Index, Params, Real
 from cutcore.queries.named_elements import face_mask, vertex_mask
 from cutcore.queries.plane_frame import frame_round
+
+# An axis is seen end-on if less than this share of it is across the sight, squared; a plane edge-on
+# below this sine.
+SEEN_END_ON = 1e-4
+SEEN_EDGE_ON = 1e-6
 
 # A handle settles on a vertex, or on a round number, within so many pixels.
 SETTLE_PIXELS = 6.0
@@ -162,7 +168,7 @@ def _base(mesh: Mesh, placed: PlacedPlane) -> tuple[Floats, Floats, Floats]:
         a, b, c = mesh.points[list(placed.vertices)]
         normal, origin, along = cross(b - a, c - a), a, b - a
     size = float(np.linalg.norm(normal))
-    if size <= 1e-12 * mesh.diagonal**2:
+    if size <= ROUNDING * mesh.diagonal**2:
         raise StepError("the three vertices lie on one line: they give no plane", where=placed.by)
     normal = normal / size
     along = along - float(along @ normal) * normal
@@ -172,7 +178,7 @@ def _base(mesh: Mesh, placed: PlacedPlane) -> tuple[Floats, Floats, Floats]:
 def _nearest_on_line(at: Floats, along: Floats, eye: Floats, sight: Floats) -> float:
     """How far along a line from a place on it lies nearest to a line of sight."""
     slope = float(along @ sight)
-    if 1.0 - slope**2 < 1e-4:
+    if 1.0 - slope**2 < SEEN_END_ON:
         return 0.0
     away = eye - at
     return float((away @ along - (away @ sight) * slope) / (1.0 - slope**2))
@@ -183,7 +189,7 @@ def _per_pixel(at: Floats, camera: Camera) -> float:
     return (
         1.0 / camera.scale
         if camera.parallel
-        else max(float(camera.depth(at[None])[0]), 1e-9) / camera.scale
+        else max(float(camera.depth(at[None])[0]), NEGLIGIBLE) / camera.scale
     )
 
 
@@ -195,10 +201,10 @@ def _settled(mesh: Mesh, placed: PlacedPlane, goal: float, per_pixel: float) -> 
     # between the two.
     base = _base(mesh, placed)[1]
     slope = float(zero.normal @ base)
-    if abs(slope) > 1e-6:
+    if abs(slope) > SEEN_EDGE_ON:
         offsets = zero.heights(mesh.points) / slope
         nearest = float(offsets[int(np.argmin(np.abs(offsets - goal)))])
         if abs(nearest - goal) <= SETTLE_PIXELS * per_pixel:
             return nearest
-    step = 10.0 ** np.floor(np.log10(max(SETTLE_PIXELS * per_pixel, 1e-12)))
+    step = 10.0 ** np.floor(np.log10(max(SETTLE_PIXELS * per_pixel, ROUNDING)))
     return float(round(goal / step) * step)

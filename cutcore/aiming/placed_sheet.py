@@ -20,6 +20,12 @@ from cutcore.params import Params, Real
 from cutcore.queries.ray_caster import Shown, first_hits
 from cutcore.queries.visibility import reach_of
 
+# A face whose plane and the sight differ by less than this sine is seen edge-on.
+SEEN_EDGE_ON = 1e-3
+SMALLEST_SCALE = 1e-3
+# A frame round a shape without extent still has one.
+SMALLEST_FRAME = 1e-6
+
 SheetHandle = Literal["place", "turn", "scale"]
 Facing = Literal["face", "view", "x", "y", "z", "-x", "-y", "-z"]
 
@@ -118,7 +124,7 @@ def pulled(
     right, up, normal = placed.axes()
     eye, sight = camera.ray(pixel, reach=0.0)
     slope = float(sight @ normal)
-    if abs(slope) < 1e-3:
+    if abs(slope) < SEEN_EDGE_ON:
         return placed, None
     origin = np.array(placed.centre) + placed.lift * normal
     away = eye + float((origin - eye) @ normal) / slope * sight - origin
@@ -131,7 +137,7 @@ def pulled(
         turn = turn if free else round(turn / TURN_STEP_DEGREES) * TURN_STEP_DEGREES
         return placed.model_copy(update={"turn": (turn + 180.0) % 360.0 - 180.0}), None
     x, y = _reach(curves)
-    scale = max(float(np.linalg.norm(away)) / (1.1 * float(np.hypot(x, y))), 1e-3)
+    scale = max(float(np.linalg.norm(away)) / (1.1 * float(np.hypot(x, y))), SMALLEST_SCALE)
     return placed.model_copy(update={"scale": scale if free else float(f"{scale:.2g}")}), None
 
 
@@ -153,7 +159,7 @@ def _reach(curves: list[SheetCurve]) -> tuple[float, float]:
     """How far curves reach from the middle of their sheet, to either side and up or down; never
     nothing."""
     places = np.abs(np.concatenate([curve.points for curve in curves]))[:, :2].max(axis=0)
-    least = 1e-6 + 0.02 * float(places.max())
+    least = SMALLEST_FRAME + 0.02 * float(places.max())
     return max(float(places[0]), least), max(float(places[1]), least)
 
 

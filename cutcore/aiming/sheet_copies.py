@@ -11,6 +11,7 @@ from cutcore.aiming.placed_sheet import PlacedSheet
 from cutcore.errors import StepError
 from cutcore.geometry.arrays import Floats, Ints, cross
 from cutcore.geometry.axes import Axis, axis_vector
+from cutcore.geometry.tolerances import NEGLIGIBLE
 from cutcore.geometry.vectors import unit, units
 from cutcore.mesh.mesh import Mesh
 from cutcore.outlines.from_edges import edge_runs
@@ -88,7 +89,7 @@ def _along(mesh: Mesh, placed: PlacedSheet, run: Ints, closed: bool) -> list[Pla
         after = run[(k + 1) % len(run)] if k + 1 < len(run) or closed else run[k]
         along = mesh.points[after] - mesh.points[before]
         size = float(np.linalg.norm(normal))
-        if size > 1e-9:
+        if size > NEGLIGIBLE:
             normal = normal / size
             along = along - float(along @ normal) * normal
             found.append(_standing(placed, mesh.points[vertex], normal, unit(along)))

@@ -6,11 +6,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from cutcore.aiming.locks import Lock, guide_for, on_grid, on_guide
+from cutcore.aiming.locks import SMALL_STEP, Lock, guide_for, on_grid, on_guide
 from cutcore.aiming.marks import UNSETTLED, Mark, Settling, mark_at
 from cutcore.geometry.arrays import Floats
 from cutcore.geometry.axes import AXES, axis_vector
 from cutcore.geometry.camera import Camera, Pixel
+from cutcore.geometry.tolerances import NEGLIGIBLE
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.tolerance import weld_of
 from cutcore.queries.ray_caster import Shown
@@ -78,10 +79,10 @@ def _held(
     elif lock.kind in AXES:
         middle = mesh.box.mean(axis=0)
         a, b = camera.project(
-            np.stack([middle, middle + 1e-4 * mesh.diagonal * axis_vector(lock.kind)])
+            np.stack([middle, middle + SMALL_STEP * mesh.diagonal * axis_vector(lock.kind)])
         )
         size = float(np.linalg.norm(b - a))
-        if not size > 1e-9:
+        if not size > NEGLIGIBLE:
             return None
         towards = (b - a) / size
     else:

@@ -14,6 +14,7 @@ from pydantic import Field, model_validator
 
 from cutcore.errors import StepError
 from cutcore.geometry.arrays import Floats, cross
+from cutcore.geometry.tolerances import ROUNDING
 from cutcore.geometry.vectors import least_axis
 from cutcore.params import Length, Params, Real
 
@@ -69,7 +70,9 @@ class Camera:
         eye = np.array(view.eye, dtype=np.float64)
         forward = np.array(view.target, dtype=np.float64) - eye
         right = cross(forward, np.array(view.up, dtype=np.float64))
-        if np.linalg.norm(forward) == 0 or np.linalg.norm(right) <= 1e-12 * np.linalg.norm(forward):
+        if np.linalg.norm(forward) == 0 or np.linalg.norm(right) <= ROUNDING * np.linalg.norm(
+            forward
+        ):
             raise StepError(
                 "a view needs a target away from its eye and an up that is not along the sight",
                 where="view",

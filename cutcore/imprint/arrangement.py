@@ -20,6 +20,7 @@ from cutcore.geometry.arrays import Bools, Floats, Ints, starts_of
 from cutcore.geometry.chart import chart_of
 from cutcore.geometry.polygons import distance_to_segments, inside_loop, loop_area
 from cutcore.geometry.predicates import turn
+from cutcore.geometry.tolerances import ROUNDING
 from cutcore.imprint.judge import tangled
 from cutcore.imprint.links import Graph, shortest_tie, splitting_link
 from cutcore.mesh.mesh import newell
@@ -248,7 +249,7 @@ def _near(flat: Floats, a: Floats, b: Floats, weld: float) -> tuple[Ints, Ints]:
     """Pairs of segments a-b (s, 2) and nodes (k, 2) that may lie within the tolerance of one
     another."""
     reach = 0.5 * np.linalg.norm(b - a, axis=1) + weld
-    found = cKDTree(flat).query_ball_point(0.5 * (a + b), reach * (1 + 1e-12))
+    found = cKDTree(flat).query_ball_point(0.5 * (a + b), reach * (1 + ROUNDING))
     counts = np.array([len(near) for near in found], dtype=np.int64)
     nodes = np.fromiter(
         itertools.chain.from_iterable(found), dtype=np.int64, count=int(counts.sum())

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from cutcore.geometry.arrays import Bools, Floats, Ints
+from cutcore.geometry.tolerances import NEGLIGIBLE
 from cutcore.kernels.areas import area_vector
 from cutcore.kernels.compiled import compiled
 
@@ -62,7 +63,7 @@ def _faces_us(pixels: Floats, starts: Ints, corners: Ints, face: int) -> bool:
         one_x, one_y = pixels[b, 0] - pixels[a, 0], pixels[b, 1] - pixels[a, 1]
         two_x, two_y = pixels[d, 0] - pixels[b, 0], pixels[d, 1] - pixels[b, 1]
         # A turn that is no rounding.
-        if not one_x * two_y - one_y * two_x < -1e-9 * (abs(one_x) + abs(one_y)) * (
+        if not one_x * two_y - one_y * two_x < -NEGLIGIBLE * (abs(one_x) + abs(one_y)) * (
             abs(two_x) + abs(two_y)
         ):
             return False
@@ -204,5 +205,5 @@ def convex_normal(places: Floats) -> tuple[float, float, float, bool]:
         bx, by, bz = after[0] - here[0], after[1] - here[1], after[2] - here[2]
         turn = (ay * bz - az * by) * x + (az * bx - ax * bz) * y + (ax * by - ay * bx) * z
         sides = np.sqrt((ax * ax + ay * ay + az * az) * (bx * bx + by * by + bz * bz))
-        convex = convex and turn > 1e-9 * sides * area
+        convex = convex and turn > NEGLIGIBLE * sides * area
     return x, y, z, convex

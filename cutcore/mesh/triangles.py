@@ -9,6 +9,7 @@ import numpy as np
 
 from cutcore.geometry.arrays import INDEX, Floats, Ints, cross, frozen
 from cutcore.geometry.chart import chart_of
+from cutcore.geometry.tolerances import NEGLIGIBLE
 
 # A triangle of a fan must have more than this share of the turns of its face.
 FLAT = 1e-9
@@ -144,5 +145,5 @@ def _prefers_other_diagonal(quads: Floats) -> np.ndarray:
 
     first = np.minimum(agree(a, b, c), agree(a, c, d))
     second = np.minimum(agree(b, c, d), agree(b, d, a))
-    shorter = ((d - b) ** 2).sum(axis=1) < ((c - a) ** 2).sum(axis=1) * (1 - 1e-9)
+    shorter = ((d - b) ** 2).sum(axis=1) < ((c - a) ** 2).sum(axis=1) * (1 - NEGLIGIBLE)
     return np.where((first > 0) & (second > 0), shorter, second > first)

@@ -13,6 +13,7 @@ from pydantic import Field, ValidationError, model_validator
 
 from cutcore.errors import StepError
 from cutcore.geometry.arrays import Floats
+from cutcore.geometry.tolerances import NEGLIGIBLE, ROUNDING
 from cutcore.params import Params, Real
 
 MOST_POINTS = 50_000
@@ -133,7 +134,7 @@ def _rounded(before: Floats, at: Floats, after: Floats, radius: float, pieces: i
         return at[None]
     back, ahead = back / sides[0], ahead / sides[1]
     half = 0.5 * np.arccos(np.clip(float(back @ ahead), -1.0, 1.0))
-    if np.pi / 2 - half < 1e-9 or half < 1e-9:
+    if np.pi / 2 - half < NEGLIGIBLE or half < NEGLIGIBLE:
         return at[None]
     tangent = min(radius / np.tan(half), 0.5 * min(sides))
     reach = tangent * np.tan(half)
@@ -158,7 +159,7 @@ def _bowed(start: Floats, end: Floats, bow: float, pieces: int) -> Floats:
     # A quarter of the swept angle has the tangent bow / (chord / 2).
     sweep = 4.0 * np.arctan(2.0 * bow / length)
     radius = (
-        0.5 * length / np.sin(0.5 * sweep) if abs(np.sin(0.5 * sweep)) > 1e-12 else 0.5 * length
+        0.5 * length / np.sin(0.5 * sweep) if abs(np.sin(0.5 * sweep)) > ROUNDING else 0.5 * length
     )
     centre = 0.5 * (start + end) + left * (bow - radius if bow * radius > 0 else bow + radius)
     share = np.arange(1, pieces) / pieces

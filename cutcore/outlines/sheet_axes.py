@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from cutcore.geometry.arrays import Floats, cross
+from cutcore.geometry.tolerances import NEGLIGIBLE
 
 
 def sheet_axes(normal: Floats) -> tuple[Floats, Floats]:
@@ -12,5 +13,5 @@ def sheet_axes(normal: Floats) -> tuple[Floats, Floats]:
     is -z, from below z."""
     right = cross(np.array([0.0, 1.0, 0.0]), normal)
     size = float(np.linalg.norm(right))
-    right = right / size if size > 1e-9 else np.array([1.0, 0.0, 0.0])
+    right = right / size if size > NEGLIGIBLE else np.array([1.0, 0.0, 0.0])
     return right, cross(normal, right)

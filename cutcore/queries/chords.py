@@ -12,6 +12,7 @@ import numpy as np
 from cutcore.geometry.arrays import Floats, Ints
 from cutcore.geometry.chart import chart_of
 from cutcore.geometry.polygons import inside_loop
+from cutcore.geometry.tolerances import ROUNDING
 
 
 def chords(loop: Floats, side: Ints, node: Ints, place: Floats) -> Ints:
@@ -37,7 +38,7 @@ def _along_the_line(loop: Floats, held: Ints, place: Floats) -> Ints:
     pairs = np.stack([order[:-1], order[1:]], axis=1)
     chart = chart_of(loop)
     middle = chart.flatten(place[pairs].mean(axis=1))
-    return held[pairs[inside_loop(chart.flatten(loop), middle, margin=1e-12)]]
+    return held[pairs[inside_loop(chart.flatten(loop), middle, margin=ROUNDING)]]
 
 
 def _separates(side: Ints, found: Ints) -> bool:

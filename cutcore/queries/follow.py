@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from cutcore.geometry.arrays import Floats, Ints, cross
+from cutcore.geometry.tolerances import NEGLIGIBLE
 from cutcore.mesh.mesh import Mesh
 
 # A line goes on at a vertex without four edges along the edge that turns least, if it turns by no
@@ -104,7 +105,7 @@ def _on_arc(before: Floats, a: Floats, b: Floats, share: float) -> Floats:
     u, v = before - a, b - a
     across = cross(u, v)
     size = float(across @ across)
-    if size <= 1e-18 * float(u @ u) * float(v @ v):
+    if size <= NEGLIGIBLE**2 * float(u @ u) * float(v @ v):
         return np.asarray(a + share * v)
     # The middle of the circle, seen from a.
     middle = cross((u @ u) * v - (v @ v) * u, across) / (2.0 * size)

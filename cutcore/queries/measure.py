@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from cutcore.geometry.arrays import Floats, Ints, distinct, row_positions
+from cutcore.geometry.tolerances import NEGLIGIBLE
 from cutcore.mesh.mesh import Mesh
 
 
@@ -98,7 +99,7 @@ def fitted_ring(places: Floats) -> Ring | None:
     middle = places.mean(axis=0)
     local = places - middle
     _, spread, axes = np.linalg.svd(local, full_matrices=False)
-    if spread[1] <= 1e-9 * spread[0]:
+    if spread[1] <= NEGLIGIBLE * spread[0]:
         return None
     flat = local @ axes[:2].T
     system = np.column_stack([2 * flat, np.ones(len(flat))])
@@ -130,7 +131,9 @@ def _mean_normal(normals: Floats) -> Floats | None:
     """The unit mean of normals weighted by area, or None if there are none or they cancel out."""
     total = normals.sum(axis=0)
     size = float(np.linalg.norm(total))
-    return total / size if size > 1e-9 * float(np.linalg.norm(normals, axis=1).sum()) else None
+    return (
+        total / size if size > NEGLIGIBLE * float(np.linalg.norm(normals, axis=1).sum()) else None
+    )
 
 
 def _angle(edges: Floats, normals: Floats) -> float | None:

@@ -10,6 +10,7 @@ from pydantic import Field
 from cutcore.errors import StepError
 from cutcore.geometry.arrays import Bools, Floats
 from cutcore.geometry.axes import AXES, axis_vector
+from cutcore.geometry.tolerances import NEGLIGIBLE
 from cutcore.mesh.changed_edges import edges_of_moved_vertices
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Result
@@ -18,6 +19,9 @@ from cutcore.queries.named_elements import Faces, face_mask
 from cutcore.reshape.walls import Region, walled
 from cutcore.tool import Example, Reshape, Reshaping
 from cutcore.words import count_of, length_words
+
+# Faces round a corner whose normals span less than this share of a direction leave it free.
+FLAT_CORNER = 1e-4
 
 
 class ExtrudeParams(Reshaping):
@@ -56,7 +60,7 @@ def _direction(mesh: Mesh, chosen: Bools, along: str) -> Floats:
     normals = mesh.face_normals(np.flatnonzero(chosen))
     total = normals.sum(axis=0)
     size = float(np.linalg.norm(total))
-    if size <= 1e-9 * float(np.linalg.norm(normals, axis=1).sum()):
+    if size <= NEGLIGIBLE * float(np.linalg.norm(normals, axis=1).sum()):
         raise StepError("the picked faces have no mean normal: they look every way", where="along")
     return np.asarray(total / size)
 
@@ -71,7 +75,7 @@ def _by_normals(region: Region) -> Floats:
     found = np.empty((len(vertices), 3))
     for k in range(len(vertices)):
         round_it = normal[order[bounds[k] : bounds[k + 1]]]
-        found[k], *_ = np.linalg.lstsq(round_it, np.ones(len(round_it)), rcond=1e-4)
+        found[k], *_ = np.linalg.lstsq(round_it, np.ones(len(round_it)), rcond=FLAT_CORNER)
     return found
 
 

@@ -9,6 +9,7 @@ import numpy as np
 from pydantic import Field
 
 from cutcore.errors import StepError
+from cutcore.geometry.tolerances import ROUNDING
 from cutcore.geometry.vectors import NOT_ZERO
 from cutcore.mesh.changed_edges import edges_of_moved_vertices
 from cutcore.mesh.mesh import Mesh
@@ -19,6 +20,9 @@ from cutcore.queries.named_elements import Faces, face_mask
 from cutcore.reshape.walls import Region, inward, once_round, walled
 from cutcore.tool import Example, Reshape, Reshaping
 from cutcore.words import count_of, length_words
+
+# Two sides of a border turn back on each other if the cosine between them is within this of -1.
+TURNS_BACK = 1e-6
 
 
 class InsetParams(Reshaping):
@@ -42,7 +46,7 @@ def apply(mesh: Mesh, params: InsetParams) -> Result:
     once_round(region)
     vertex, before, after, along = inward(region)
     dot = np.einsum("ij,ij->i", before, after)
-    if (dot <= -1 + 1e-6).any():
+    if (dot <= -1 + TURNS_BACK).any():
         raise StepError("the border of the picked faces turns back on itself", where="faces")
     reach = (before + after) / (1 + dot)[:, None]
     at = np.full(mesh.vertex_count, -1)
@@ -51,7 +55,7 @@ def apply(mesh: Mesh, params: InsetParams) -> Result:
     length = np.linalg.norm(mesh.points[vertex[ahead]] - mesh.points[vertex], axis=1)
     # Each edge grows shorter by this much for a unit of width.
     shrink = np.einsum("ij,ij->i", reach - reach[ahead], along)
-    room = np.where(shrink > 1e-12, length / np.maximum(shrink, NOT_ZERO), np.inf)
+    room = np.where(shrink > ROUNDING, length / np.maximum(shrink, NOT_ZERO), np.inf)
     tight = int(np.argmin(room))
     if params.distance >= room[tight]:
         pair = edge(np.sort([vertex[tight], vertex[ahead[tight]]]))

@@ -10,6 +10,7 @@ from pydantic import Field
 from cutcore.errors import StepError
 from cutcore.geometry.arrays import cross
 from cutcore.geometry.camera import Vector
+from cutcore.geometry.tolerances import ROUNDING
 from cutcore.mesh.changed_edges import edges_of_moved_vertices
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Result
@@ -65,7 +66,7 @@ def apply(mesh: Mesh, params: RoundParams) -> Result:
     away = places - centre
     away = away - (away @ normal)[:, None] * normal
     size = np.linalg.norm(away, axis=1)
-    if (size <= 1e-12 * ring.diameter).any():
+    if (size <= ROUNDING * ring.diameter).any():
         raise StepError(
             "a vertex lies on the axis of the circle: it has no side to go to", where="vertices"
         )

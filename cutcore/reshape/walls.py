@@ -10,6 +10,7 @@ import numpy as np
 from cutcore.errors import StepError
 from cutcore.geometry.arrays import Bools, Floats, Ints, cross, next_in_row, row_positions
 from cutcore.geometry.components import components
+from cutcore.geometry.tolerances import NEGLIGIBLE
 from cutcore.geometry.vectors import units
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Picked, Result
@@ -169,7 +170,7 @@ def _texture_shift(region: Region, shift: Floats) -> Floats:
         place, value = mesh.points[mesh.corners[at]], mesh.uv[at]
         if np.isfinite(value).all() and shift[begin:end].any():
             gradient, *_ = np.linalg.lstsq(
-                place - place.mean(axis=0), value - value.mean(axis=0), rcond=1e-9
+                place - place.mean(axis=0), value - value.mean(axis=0), rcond=NEGLIGIBLE
             )
             moved[begin:end] = shift[begin:end] @ gradient
     return moved

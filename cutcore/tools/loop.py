@@ -14,6 +14,7 @@ from cutcore.geometry.arrays import Bools, Floats, Ints, cross
 from cutcore.geometry.chart import chart_of
 from cutcore.geometry.polygons import inside_loop
 from cutcore.geometry.predicates import segments_meet
+from cutcore.geometry.tolerances import NEGLIGIBLE
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.tolerance import weld_of
 from cutcore.notes import Note, edge, face, position
@@ -292,7 +293,7 @@ def _closing(anchor: Ints, shares: Floats, swapped: bool) -> Ints:
         return anchor[:, 0]
     apart = np.abs(shares[:, -1][:, None] - (1.0 - shares[:, 0])[None])
     best = np.argmin(apart, axis=1)
-    return np.where(apart[np.arange(len(best)), best] <= 1e-9, anchor[best, 0], -1)
+    return np.where(apart[np.arange(len(best)), best] <= NEGLIGIBLE, anchor[best, 0], -1)
 
 
 def _with_points(made: Trace, extra: int) -> Trace:

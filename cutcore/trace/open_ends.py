@@ -17,6 +17,7 @@ from cutcore.geometry.arrays import Floats, Ints
 from cutcore.geometry.chart import chart_of
 from cutcore.geometry.polygons import distance_to_segments, inside_loop
 from cutcore.geometry.predicates import segments_meet
+from cutcore.geometry.tolerances import NEGLIGIBLE
 from cutcore.notes import Note, position
 from cutcore.trace.trace import IN_FACE, SpanOf, TraceBuilder
 
@@ -101,7 +102,7 @@ def _first_hit(origin: Floats, direction: Floats, loop: Floats) -> tuple[int, fl
     with np.errstate(divide="ignore", invalid="ignore"):
         reach = (away[:, 0] * along[:, 1] - away[:, 1] * along[:, 0]) / turn
         share = (away[:, 0] * direction[1] - away[:, 1] * direction[0]) / turn
-    hit = np.isfinite(reach) & (reach > 0) & (share >= -1e-9) & (share <= 1 + 1e-9)
+    hit = np.isfinite(reach) & (reach > 0) & (share >= -NEGLIGIBLE) & (share <= 1 + NEGLIGIBLE)
     if not hit.any():
         return -1, 0.0
     first = int(np.argmin(np.where(hit, reach, np.inf)))
@@ -133,7 +134,7 @@ def _in_sight(tip: Floats, goal: Floats, loop: Floats, drawn: Floats) -> bool:
     """Whether a straight link from inside a loop to one of its corners meets no drawn line and
     stays inside."""
     between = tip + np.array([0.25, 0.5, 0.75])[:, None] * (goal - tip)
-    if not inside_loop(loop, between, margin=1e-9).all():
+    if not inside_loop(loop, between, margin=NEGLIGIBLE).all():
         return False
     border = np.stack([loop, np.roll(loop, -1, axis=0)], axis=1)
     return not _meets(tip, goal, np.concatenate([border, drawn]))

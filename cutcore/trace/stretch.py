@@ -21,6 +21,7 @@ from cutcore.errors import PathError
 from cutcore.geometry.arrays import Bools, Floats, Ints, cross
 from cutcore.geometry.camera import Camera
 from cutcore.geometry.plane import Plane
+from cutcore.geometry.tolerances import NEGLIGIBLE, ROUNDING
 from cutcore.geometry.vectors import NOT_ZERO
 from cutcore.kernels import convex_normal
 from cutcore.mesh.mesh import Mesh
@@ -35,7 +36,7 @@ from cutcore.trace.trace import IN_FACE, ON_EDGE, ON_VERTEX, SpanOf, TraceBuilde
 FAR_COSTS = 16.0
 
 # Heights of this share of the part's diagonal are rounding, not tilt.
-ROUNDING = 1e-11
+NO_TILT = 1e-11
 
 
 @dataclass(frozen=True)
@@ -146,14 +147,14 @@ def _plane_between(mesh: Mesh, a: SurfacePoint, b: SurfacePoint, camera: Camera 
     if camera is None:
         first, second = a.normal(mesh), b.normal(mesh)
         inner = first + second
-        if np.linalg.norm(cross(chord, inner)) <= 1e-9 * np.linalg.norm(chord):
+        if np.linalg.norm(cross(chord, inner)) <= NEGLIGIBLE * np.linalg.norm(chord):
             inner = first
     elif camera.parallel:
         inner = camera.forward
     else:
         inner = a.place - camera.eye
     normal = cross(chord, inner)
-    if np.linalg.norm(normal) <= 1e-12 * np.linalg.norm(chord) * max(
+    if np.linalg.norm(normal) <= ROUNDING * np.linalg.norm(chord) * max(
         float(np.linalg.norm(inner)), NOT_ZERO
     ):
         raise PathError(
@@ -208,7 +209,7 @@ class _Pieces:
         if self.start < 0 or self.stop < 0 or len(self.ends) == 0:
             return None
         length = np.linalg.norm(self.place[self.ends[:, 1]] - self.place[self.ends[:, 0]], axis=1)
-        weight = length * (1.0 if cost is None else cost) + 1e-9 * self.weld
+        weight = length * (1.0 if cost is None else cost) + NEGLIGIBLE * self.weld
         low, high = self.ends.min(axis=1), self.ends.max(axis=1)
         order = np.lexsort((weight, high, low))
         fresh = np.ones(len(order), dtype=bool)
@@ -439,7 +440,7 @@ def _settled(
             pinned.append(surface_point.element)
         elif surface_point.kind == ON_EDGE:
             low, high = plane.heights(mesh.points[mesh.edges.ends[surface_point.element]])
-            tilted = max(abs(low), abs(high)) > mesh.diagonal * ROUNDING and low * high < 0
+            tilted = max(abs(low), abs(high)) > mesh.diagonal * NO_TILT and low * high < 0
             (released if tilted else pinned).extend(
                 int(v) for v in mesh.edges.ends[surface_point.element]
             )

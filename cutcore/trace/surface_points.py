@@ -12,6 +12,7 @@ from cutcore.errors import StepError
 from cutcore.geometry.arrays import Floats, cross
 from cutcore.geometry.camera import Camera, Pixel, Vector
 from cutcore.geometry.polygons import distance_to_segments
+from cutcore.geometry.tolerances import ROUNDING
 from cutcore.geometry.vectors import NOT_ZERO
 from cutcore.mesh.mesh import Mesh, newell
 from cutcore.notes import Element, edge, face, position, vertex
@@ -215,7 +216,7 @@ def _nearest_on_triangles(place: Floats, corners: Floats) -> Floats:
         if size > 0:
             foot = place - normal * float((place - a) @ normal) / size
             weights = [float(cross(q - p, foot - p) @ normal) for p, q in ((a, b), (b, c), (c, a))]
-            if min(weights) >= -1e-12 * size:
+            if min(weights) >= -ROUNDING * size:
                 candidates.append(foot)
         for p, q in ((a, b), (b, c), (c, a)):
             along = q - p

@@ -9,6 +9,7 @@ import numpy as np
 from cutcore.aiming.marks import UNSETTLED, mark_at
 from cutcore.geometry.arrays import Floats, Ints, distinct, row_positions
 from cutcore.geometry.camera import Camera, Pixel
+from cutcore.geometry.tolerances import NEGLIGIBLE
 from cutcore.mesh.mesh import Mesh
 from cutcore.queries.ray_caster import Shown, first_hits
 from cutcore.queries.visibility import look_at, reach_of
@@ -46,7 +47,7 @@ def under_brush(
 ) -> Ints:
     """Everything that can be seen within a radius in pixels: faces the brush touches, edges and
     vertices in it."""
-    steps = np.arange(-radius, radius + 1e-9, min(BRUSH_STEP_PIXELS, max(radius, 0.5)))
+    steps = np.arange(-radius, radius + NEGLIGIBLE, min(BRUSH_STEP_PIXELS, max(radius, 0.5)))
     grid = np.stack(np.meshgrid(steps, steps), axis=2).reshape(-1, 2)
     grid = np.concatenate([[[0.0, 0.0]], grid[(grid**2).sum(axis=1) <= radius**2]])
     origins, directions = camera.rays(np.array(pixel) + grid, reach=reach_of(mesh, camera))

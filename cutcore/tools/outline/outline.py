@@ -37,6 +37,9 @@ from cutcore.trace.surface_points import OFF, SurfacePoint, surface_point_on_edg
 from cutcore.trace.trace import IN_FACE, ON_EDGE, ON_VERTEX, SpanOf, Trace, TraceBuilder, share_of
 from cutcore.words import count_of
 
+# Boxes of faces in a view are widened by this share of the largest, for rounding.
+BOX_MARGIN = 1e-6
+
 # A shape whose projection is thinner than this share of its size is seen edge-on.
 EDGE_ON = 1e-6
 
@@ -298,7 +301,7 @@ class _Seen:
         if not np.isfinite(self.pixels).all():
             return None
         boxes = face_boxes(self.pixels, self.mesh.starts, self.mesh.corners)
-        margin = 1e-6 * max(float(np.ptp(boxes[k::2])) for k in (0, 1))
+        margin = BOX_MARGIN * max(float(np.ptp(boxes[k::2])) for k in (0, 1))
         boxes[:2] -= margin
         boxes[2:] += margin
         return boxes
