@@ -153,14 +153,10 @@ def _settled_angle(
 
 
 def _face_towards(mesh: Mesh, start: SurfacePoint, pixel: Pixel, camera: Camera) -> int:
-    """The face at a surface_point that a pointer lies over, or is nearest to."""
+    """The face at a surface point that a pointer lies over, or is nearest to."""
     if start.kind == IN_FACE:
         return start.element
-    faces = (
-        mesh.edges.faces_at(start.element)
-        if start.kind == ON_EDGE
-        else tuple(mesh.edges.faces_at_vertex(start.element).tolist())
-    )
+    faces = start.faces(mesh)
     towards = np.array(pixel) - camera.project(start.place[None])[0]
     middles = (
         camera.project(np.array([mesh.points[mesh.face(f)].mean(axis=0) for f in faces]))
@@ -185,7 +181,7 @@ def _reference(
 
 
 def _edge_of(mesh: Mesh, start: SurfacePoint, face: int) -> Floats | None:
-    """The direction (3,) of the edge a surface_point lies on, from its lower vertex; at a vertex,
+    """The direction (3,) of the edge a surface point lies on, from its lower vertex; at a vertex,
     of the edge of the face that goes out from it."""
     if start.kind == ON_EDGE:
         low, high = mesh.points[mesh.edges.ends[start.element]]

@@ -63,7 +63,7 @@ def lay_stretch(
     line: int,
     stretch: int,
 ) -> None:
-    """Add the spans between two surface_points to a trace. Raises PathError if no surface lies
+    """Add the spans between two surface points to a trace. Raises PathError if no surface lies
     between them."""
     if _within_one_face(builder, a, b, reach, line=line, stretch=stretch):
         return
@@ -108,12 +108,12 @@ def _within_one_face(
     line: int,
     stretch: int,
 ) -> bool:
-    """Lay the span itself where the two surface_points lie on one convex face that allows it: no
+    """Lay the span itself where the two surface points lie on one convex face that allows it: no
     other way is shorter."""
     if reach.through or OFF in (a.kind, b.kind):
         return False
     mesh = builder.mesh
-    common = set(_faces_of(mesh, a)) & set(_faces_of(mesh, b))
+    common = set(a.faces(mesh)) & set(b.faces(mesh))
     if len(common) != 1:
         return False
     face = common.pop()
@@ -130,18 +130,8 @@ def _within_one_face(
     return True
 
 
-def _faces_of(mesh: Mesh, surface_point: SurfacePoint) -> tuple[int, ...]:
-    if surface_point.kind == ON_VERTEX:
-        return tuple(mesh.edges.faces_at_vertex(surface_point.element).tolist())
-    return (
-        mesh.edges.faces_at(surface_point.element)
-        if surface_point.kind == ON_EDGE
-        else (surface_point.element,)
-    )
-
-
 def _plane_between(mesh: Mesh, a: SurfacePoint, b: SurfacePoint, camera: Camera | None) -> Plane:
-    """The plane of sight through two surface_points, or the one through them and the mean surface
+    """The plane of sight through two surface points, or the one through them and the mean surface
     normal."""
     chord = b.place - a.place
     if camera is None:

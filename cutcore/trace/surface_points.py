@@ -19,7 +19,15 @@ from cutcore.notes import Element, edge, face, position, vertex
 from cutcore.params import Index, Params, Real
 from cutcore.queries.ray_caster import caster_of
 from cutcore.queries.visibility import reach_of
-from cutcore.trace.trace import IN_FACE, ON_EDGE, ON_VERTEX, TraceBuilder, anchor_place, share_of
+from cutcore.trace.trace import (
+    IN_FACE,
+    ON_EDGE,
+    ON_VERTEX,
+    Trace,
+    TraceBuilder,
+    anchor_place,
+    share_of,
+)
 
 # A place given for a face may be off it by rounding in a file, not by more than this share of the
 # diagonal.
@@ -88,6 +96,16 @@ class SurfacePoint:
     share: float
     place: Floats
 
+    @staticmethod
+    def of(trace: Trace, anchor: int) -> SurfacePoint:
+        """Where an anchor of a trace lies."""
+        return SurfacePoint(
+            int(trace.kind[anchor]),
+            int(trace.element[anchor]),
+            float(trace.share[anchor]),
+            trace.place[anchor],
+        )
+
     def element_of(self, mesh: Mesh) -> Element:
         """How a note names this place."""
         if self.kind == ON_VERTEX:
@@ -95,6 +113,12 @@ class SurfacePoint:
         if self.kind == ON_EDGE:
             return edge(mesh.edges.ends[self.element])
         return face(self.element) if self.kind == IN_FACE else position(self.place)
+
+    def faces(self, mesh: Mesh) -> tuple[int, ...]:
+        """The faces that meet here."""
+        if self.kind == ON_VERTEX:
+            return tuple(mesh.edges.faces_at_vertex(self.element).tolist())
+        return mesh.edges.faces_at(self.element) if self.kind == ON_EDGE else (self.element,)
 
     def anchor(self, builder: TraceBuilder) -> int:
         """This place in a trace under construction."""
@@ -107,13 +131,7 @@ class SurfacePoint:
     def normal(self, mesh: Mesh) -> Floats:
         """The surface normal (3,) here: the mean of the unit normals of the faces that meet
         here."""
-        if self.kind == ON_VERTEX:
-            faces = mesh.edges.faces_at_vertex(self.element)
-        elif self.kind == ON_EDGE:
-            faces = np.array(mesh.edges.faces_at(self.element))
-        else:
-            faces = np.array([self.element])
-        normals = mesh.face_normals(faces)
+        normals = mesh.face_normals(np.array(self.faces(mesh), dtype=np.int64))
         sizes = np.linalg.norm(normals, axis=1, keepdims=True)
         unit = normals / np.where(sizes > 0, sizes, 1.0)
         return np.asarray(unit.mean(axis=0)) if len(unit) else np.zeros(3)
@@ -147,7 +165,7 @@ def locate(mesh: Mesh, point: KnifePoint, camera: Camera | None, *, weld: float)
 
 
 def surface_point_on_edge(mesh: Mesh, index: int, share: float, *, weld: float) -> SurfacePoint:
-    """The surface_point at a share of an edge from its lower vertex; within the tolerance of an
+    """The surface point at a share of an edge from its lower vertex; within the tolerance of an
     end, the vertex."""
     low, high = (int(v) for v in mesh.edges.ends[index])
     length = float(np.linalg.norm(mesh.points[high] - mesh.points[low]))
@@ -159,7 +177,7 @@ def surface_point_on_edge(mesh: Mesh, index: int, share: float, *, weld: float) 
 
 
 def surface_point_in_face(mesh: Mesh, index: int, place: Floats, *, weld: float) -> SurfacePoint:
-    """The surface_point at a place of a face; within the tolerance of its border, on that vertex or
+    """The surface point at a place of a face; within the tolerance of its border, on that vertex or
     edge."""
     loop = mesh.face(index)
     places = mesh.points[loop]
@@ -173,7 +191,7 @@ def surface_point_in_face(mesh: Mesh, index: int, place: Floats, *, weld: float)
 
 
 def under_pixel(mesh: Mesh, pixel: Pixel, camera: Camera, *, weld: float) -> SurfacePoint:
-    """The first place of the mesh under a pixel, or a surface_point beside the part."""
+    """The first place of the mesh under a pixel, or a surface point beside the part."""
     origin, direction = camera.ray(pixel, reach=reach_of(mesh, camera))
     hit = caster_of(mesh).first(origin[None], direction[None])
     if hit.face[0] < 0:

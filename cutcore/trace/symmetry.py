@@ -7,7 +7,7 @@ from scipy.spatial import cKDTree
 
 from cutcore.geometry.arrays import Bools, Ints
 from cutcore.mesh.mesh import Mesh
-from cutcore.notes import Element, Note, edge, face, vertex
+from cutcore.notes import Element, Note, face
 from cutcore.trace.mirror import Mirror
 from cutcore.trace.surface_points import SurfacePoint
 from cutcore.trace.trace import IN_FACE, ON_EDGE, ON_VERTEX, SpanOf, Trace, TraceBuilder
@@ -52,7 +52,7 @@ class Counterparts:
         return -1
 
     def of(self, surface_point: SurfacePoint) -> int:
-        """The element that lies where the mirror shows a surface_point."""
+        """The element that lies where the mirror shows a surface point."""
         if surface_point.kind == ON_VERTEX:
             return int(self.vertices(np.array([surface_point.element]))[0])
         if surface_point.kind == ON_EDGE:
@@ -86,7 +86,7 @@ def with_mirror(
             ends.append(anchors[anchor])
         if min(ends) < 0:
             lost = a if ends[0] < 0 else b
-            missing.append(_element_of(mesh, trace, lost))
+            missing.append(SurfacePoint.of(trace, lost).element_of(mesh))
             continue
         of = SpanOf(
             lines + int(trace.line[s]),
@@ -119,10 +119,3 @@ def _mirrored(
         return builder.on_edge(found, share if forward else 1.0 - share, lift)
     found = counterparts.face(element)
     return -1 if found < 0 else builder.in_face(found, mirror.places(trace.place[anchor]), lift)
-
-
-def _element_of(mesh: Mesh, trace: Trace, anchor: int) -> Element:
-    element = int(trace.element[anchor])
-    if trace.kind[anchor] == ON_VERTEX:
-        return vertex(element)
-    return face(element) if trace.kind[anchor] == IN_FACE else edge(mesh.edges.ends[element])

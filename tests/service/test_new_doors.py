@@ -12,7 +12,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from hypothesis.extra.django import TestCase as PropertyCase
 
+from cutcore import parse_step
 from cutcore.shapes.box import box
+from cutcore.shapes.small import SMALL
+from cutcore.steps.registry import TOOLS
+from cutcore.tool import Cut
 from tests.pictures import picture
 from tests.service.kept import mesh_of_number
 from tests.service.test_parts_api import WithCube
@@ -109,67 +113,27 @@ class Doors(WithCube):
         )
 
     def test_a_plan_foretells_what_the_step_then_does(self) -> None:
-        steps: list[dict[str, Any]] = [
-            {
-                "tool": "slice",
-                "plane": PLANE,
-                "then": "keep",
-                "repeat": {"count": 3, "spacing": 0.2},
-            },
-            {"tool": "slice", "plane": PLANE, "then": "discard", "cap": True},
-            {"tool": "slice", "plane": PLANE, "then": "part", "gap": [0, 1, 0]},
-            {
-                "tool": "slice",
-                "plane": {"point": [0.1, 0, 0], "normal": [1, 0.2, 0]},
-                "then": "halve",
-            },
-            {"tool": "loop", "edge": [0, 1], "spread": {"count": 4, "ratio": 1.5}},
-            {"tool": "loop", "edge": [0, 1], "at": [0.5], "extra_points": 2},
-            {
-                "tool": "gauge",
-                "axis": "y",
-                "widths": [0.3, 0.4],
-                "tilt": {"about": "z", "degrees": 15},
-            },
-            {
-                "tool": "profile",
-                "axis": "y",
-                "rows": [{"height": 0.5, "diameter": 1.5}, {"height": 1.0}],
-            },
-            {"tool": "size", "extent": {"x": 3, "z": 1}, "about": "high", "move": [0, 0, 1]},
-            {"tool": "extrude", "faces": [0], "distance": 0.5},
-            {"tool": "inset", "faces": [0, 1], "distance": 0.1},
-            {"tool": "bridge", "faces": MIDDLES},
-            {"tool": "round", "vertices": CUBE.face(0).tolist(), "diameter": 1.5},
-            {
-                "tool": "outline",
-                "curves": [{"points": STAR}],
-                "along": {"direction": [0, 0, -1]},
-                "collar": 0.1,
-                "patch": "Star",
-            },
-            {
-                "tool": "outline",
-                "curves": [{"points": STAR}],
-                "along": {"view": VIEW},
-                "reach": "through",
-                "tie": "spokes",
-            },
-        ]
-        for step in steps:
-            part = add_part(
-                self.project, "Again", GRID if step["tool"] == "bridge" else box(2, 2, 2)
-            )
-            planned = self.post(f"/parts/{part.pk}/plan", {"revision": 1, "step": step}).json()
-            self.assertIsNone(planned["refusal"], step)
-            made = self.post(f"/parts/{part.pk}/steps", {"revision": 1, "step": step}).json()
-            self.assertEqual(planned["after"], made["part"]["flow"], step)
-            self.assertEqual(
-                [n["code"] for n in planned["notes"]], [n["code"] for n in made["notes"]], step
-            )
-            if step["tool"] in ("loop", "gauge", "profile") or step.get("then") == "keep":
-                self.assertEqual(planned["new_vertices"], made["part"]["vertices"] - 8, step)
-                self.assertEqual(planned["new_edges"], made["part"]["edges"] - 12, step)
+        for tool in TOOLS.values():
+            for example in tool.examples:
+                step = {"tool": tool.name, **example.params}
+                mesh = SMALL[example.on]()
+                part = add_part(self.project, "Again", mesh)
+                planned = self.post(f"/parts/{part.pk}/plan", {"revision": 1, "step": step}).json()
+                self.assertIsNone(planned["refusal"], step)
+                answer = self.post(f"/parts/{part.pk}/steps", {"revision": 1, "step": step})
+                self.assertEqual(answer.status_code, 201, step)
+                made = answer.json()
+                self.assertEqual(planned["after"], made["part"]["flow"], step)
+                codes = [[n["code"] for n in told["notes"]] for told in (planned, made)]
+                self.assertEqual(codes[0], codes[1], step)
+                kept = self.client.get(f"/api/parts/{part.pk}/steps/1").json()["params"]
+                self.assertEqual(parse_step(kept), parse_step(step))
+                if isinstance(tool, Cut) and step.get("then", "keep") == "keep":
+                    new = made["part"]["vertices"] - mesh.vertex_count
+                    self.assertEqual(planned["new_vertices"], new, step)
+                    self.assertEqual(
+                        planned["new_edges"], made["part"]["edges"] - len(mesh.edges), step
+                    )
 
     def test_a_made_step_reads_back_as_it_was_asked(self) -> None:
         step = {"tool": "loop", "edge": [0, 1], "spread": {"count": 2, "ratio": 2.0}, "follow": 0.5}

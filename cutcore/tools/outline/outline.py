@@ -455,7 +455,7 @@ def _lay(
 
 
 def _settled(mesh: Mesh, surface_point: SurfacePoint, within: float, weld: float) -> SurfacePoint:
-    """A surface_point on the nearest vertex, else edge, of its face that lies within a distance;
+    """A surface point on the nearest vertex, else edge, of its face that lies within a distance;
     else itself."""
     if surface_point.kind not in (IN_FACE, ON_EDGE):
         return surface_point
