@@ -6,7 +6,6 @@ from __future__ import annotations
 import json
 from typing import Any
 
-import numpy as np
 from django.core.files.uploadedfile import SimpleUploadedFile
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -25,15 +24,6 @@ from workshop.services.live_meshes import forget_all
 from workshop.services.parts import add_part
 from workshop.services.projects import add_project
 
-CUBE = box(2, 2, 2)
-GRID = box(2, 2, 2, (3, 3, 3))
-# The middles of two opposite sides: a tunnel between them is a tunnel.
-MIDDLES = [
-    f
-    for f in range(GRID.face_count)
-    if np.abs(GRID.points[GRID.face(f)].mean(axis=0)[[0, 1]]).max() < 0.1
-]
-STAR = [[-0.5, -0.5, 4], [0.6, -0.4, 4], [0.1, 0, 4], [0.5, 0.5, 4], [-0.4, 0.6, 4]]
 VIEW = {
     "eye": [0, 0, 10],
     "target": [0, 0, 0],
