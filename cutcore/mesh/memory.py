@@ -35,5 +35,7 @@ def _held(value: Any, seen: set[int]) -> int:
             return value.data.nbytes + _TREE_BYTES * value.n
         case dict():
             return _ENTRY_BYTES * len(value) + sum(_held(part, seen) for part in value.values())
+        case list() | tuple():
+            return sum(_held(part, seen) for part in value)
     aside = int(getattr(value, "bytes_aside", 0))
     return aside + sum(_held(part, seen) for part in getattr(value, "__dict__", {}).values())

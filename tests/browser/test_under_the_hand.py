@@ -122,6 +122,24 @@ class Answers(Plate):
         person.see("steps").get_by_role("button", name="3.").click()
         expect(person.see("steps").locator("li[data-applied=true]")).to_have_count(3)
 
+    def test_of_quick_undos_those_behind_a_refused_one_are_dropped(self) -> None:
+        for height in (0.5, 1.5, 2.5):
+            self.slice_by_api(height)
+        person = self.person
+        person.page.reload()
+        person.wait_for_rest()
+        expect(person.see("steps").locator("li[data-applied=true]")).to_have_count(3)
+        # Meanwhile another page takes the part a step further.
+        self.slice_by_api(3.5)
+        asked: list[Route] = []
+        person.page.route("**/undo", lambda ask: asked.append(ask))
+        with person.page.expect_request("**/undo"):
+            person.press(*["Control+z"] * 3)
+        asked[0].continue_()
+        expect(person.see("steps").locator("li[data-applied=true]")).to_have_count(4)
+        expect(person.page.get_by_text("The part was changed elsewhere")).to_have_count(1)
+        self.assertEqual(len(asked), 1)
+
 
 class Plans(Plate):
     def test_escape_that_closes_a_list_leaves_the_plan(self) -> None:

@@ -88,29 +88,16 @@ class OutlineParams(Cutting):
 
 @dataclass(frozen=True, eq=False)
 class _Projection:
-    """Curves and the camera they are seen by, numbered within their outline; `flat` are their
-    points in the camera's pixels. Those that are only `beside` a shape, as its collar, bound
-    nothing."""
+    """Curves and the camera they are seen by: `flat` are their points in the camera's pixels,
+    `misses` says which of them fall beside the part, wherever along their way. Curves that are only
+    `beside` a shape, as its collar, bound nothing."""
 
-    number: int
     camera: Camera
     curves: list[Floats]
     closed: list[bool]
     beside: list[bool]
     flat: list[Floats]
-
-    def misses(self, mesh: Mesh) -> list[Bools]:
-        """Which points of each curve (n,) fall beside the part, wherever along their way; found
-        with one cast of rays."""
-
-        def cast() -> list[Bools]:
-            wide = replace(self.camera, from_eye=False)
-            hits = caster_of(mesh).first(
-                *wide.rays(np.concatenate(self.flat), reach=reach_of(mesh, wide))
-            )
-            return np.split(hits.face < 0, np.cumsum([len(pixels) for pixels in self.flat])[:-1])
-
-        return last_answer(mesh, f"_outline_misses_{self.number}", self, cast)
+    misses: list[Bools]
 
 
 def trace(mesh: Mesh, params: OutlineParams, *, weld: float | None = None) -> Trace:
@@ -163,7 +150,7 @@ def landed(mesh: Mesh, params: OutlineParams) -> tuple[int, int]:
     """How many points of the outlines fall on the part, of how many."""
     on = count = 0
     for projection in projected(mesh, params):
-        for misses, beside in zip(projection.misses(mesh), projection.beside, strict=True):
+        for misses, beside in zip(projection.misses, projection.beside, strict=True):
             if not beside:
                 on += int((~misses).sum())
                 count += len(misses)
@@ -173,10 +160,10 @@ def landed(mesh: Mesh, params: OutlineParams) -> tuple[int, int]:
 def projected(mesh: Mesh, params: OutlineParams) -> list[_Projection]:
     """The curves of an outline as they are seen, once for trace, plan and made cut of the same
     part."""
-    return last_answer(mesh, "_outline", params, lambda: _projections(params))
+    return last_answer(mesh, "_outline", params, lambda: _projections(mesh, params))
 
 
-def _projections(params: OutlineParams) -> list[_Projection]:
+def _projections(mesh: Mesh, params: OutlineParams) -> list[_Projection]:
     """The curves with their collars, one projection for each way they are seen by, mirrored ones
     last."""
     shapes: list[_Shape] = []
@@ -190,7 +177,7 @@ def _projections(params: OutlineParams) -> list[_Projection]:
         shapes += _collars(shapes, params.collar)
     if isinstance(params.along, AlongView):
         camera = Camera.of(params.along.view)
-        made = [_projection(0, camera, shapes)]
+        made = [_projection(mesh, camera, shapes)]
         if params.mirror is not None:
             seen = replace(
                 camera,
@@ -199,7 +186,9 @@ def _projections(params: OutlineParams) -> list[_Projection]:
                 up=params.mirror.directions(camera.up),
                 forward=params.mirror.directions(camera.forward),
             )
-            made.append(_projection(1, seen, [shape.mirrored(params.mirror) for shape in shapes]))
+            made.append(
+                _projection(mesh, seen, [shape.mirrored(params.mirror) for shape in shapes])
+            )
         return made
     by_direction: dict[tuple[float, float, float], list[_Shape]] = {}
     for shape in shapes:
@@ -223,7 +212,7 @@ def _projections(params: OutlineParams) -> list[_Projection]:
         points = np.concatenate([shape.places for shape in group])
         eye = points[int(np.argmin(points @ along))]
         made.append(
-            _projection(len(made), Camera.along(along, eye, from_eye=params.reach == "near"), group)
+            _projection(mesh, Camera.along(along, eye, from_eye=params.reach == "near"), group)
         )
     return made
 
@@ -257,19 +246,26 @@ def _collars(shapes: list[_Shape], distance: float) -> list[_Shape]:
     return found
 
 
-def _projection(number: int, camera: Camera, shapes: list[_Shape]) -> _Projection:
+def _projection(mesh: Mesh, camera: Camera, shapes: list[_Shape]) -> _Projection:
     curves = [shape.places for shape in shapes]
     flat = [camera.project(curve) for curve in curves]
     if not all(np.isfinite(f).all() for f in flat):
         raise StepError("a point of the outline lies behind the eye", where="curves")
     return _Projection(
-        number,
         camera,
         curves,
         [shape.closed for shape in shapes],
         [shape.beside for shape in shapes],
         flat,
+        _misses(mesh, camera, flat),
     )
+
+
+def _misses(mesh: Mesh, camera: Camera, flat: list[Floats]) -> list[Bools]:
+    """Which pixels of each curve (n,) meet no face, found with one cast of rays."""
+    wide = replace(camera, from_eye=False)
+    hits = caster_of(mesh).first(*wide.rays(np.concatenate(flat), reach=reach_of(mesh, wide)))
+    return np.split(hits.face < 0, np.cumsum([len(pixels) for pixels in flat])[:-1])
 
 
 def _edge_on(flat: Floats, curve: Floats, camera: Camera) -> bool:
@@ -495,8 +491,8 @@ def _same_place(a: SurfacePoint, b: SurfacePoint) -> bool:
 
 
 def _note(builder: TraceBuilder, projection: _Projection, k: int, laid: int, count: int) -> None:
-    mesh, camera, curve = builder.mesh, projection.camera, projection.curves[k]
-    off = projection.misses(mesh)[k]
+    camera, curve = projection.camera, projection.curves[k]
+    off = projection.misses[k]
     if laid == 0:
         if not off.all() and camera.from_eye:
             words = "The outline lies behind the part, as it is aimed: move it forward or turn it round."

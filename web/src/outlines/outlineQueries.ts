@@ -11,7 +11,6 @@ import { toast } from '../stores/toastStore';
 export type Outline = Schemas['OutlineOut'];
 export type OutlineSource = Schemas['OutlineIn']['source'];
 export type OutlineShape = Schemas['ByShape']['shape'];
-export type OutlineChange = NonNullable<Schemas['OutlineChangeIn']['change']>;
 
 const at = (id: number) => ({ params: { path: { outline_id: id } } });
 

@@ -74,19 +74,28 @@ export function meet(error: unknown): void {
   }
 }
 
-/** Cuts, undo and redo, one after the other: each is asked of the part as the one before has left it. */
+/**
+ * Cuts, undo and redo, one after the other: each is asked of the part as the one before has left it. What waited for
+ * one that failed was meant for a part that did not come about, and is dropped.
+ */
 let changing: Promise<unknown> = Promise.resolve();
 let waiting = 0;
+let failures = 0;
 
 function inTurn<Done>(change: (part: Part) => Promise<Done>): Promise<Done | null> {
   const asked = partStore.getState().part?.id;
+  const failedBefore = failures;
   waiting += 1;
   partStore.setState({ busy: true });
   const done = changing
     .catch(() => {})
     .then(() => {
       const { part } = partStore.getState();
-      return part && part.id === asked ? change(part) : null;
+      return part && part.id === asked && failures === failedBefore ? change(part) : null;
+    })
+    .catch((error: unknown) => {
+      failures += 1;
+      throw error;
     })
     .finally(() => {
       waiting -= 1;
@@ -130,23 +139,24 @@ export async function makeStep(step: Schemas['MakeIn']['step'], whenMade: () => 
 
 /** Go back or forward along the steps; presses that come quickly wait for one another. */
 export async function moveAlongSteps(way: 'undo' | 'redo'): Promise<void> {
-  await inTurn(async (part) => {
-    if (!(way === 'undo' ? part.can_undo : part.can_redo)) return;
-    partStore.setState({ flash: [] });
-    try {
+  const asked = partStore.getState().part;
+  try {
+    await inTurn(async (part) => {
+      if (!(way === 'undo' ? part.can_undo : part.can_redo)) return;
+      partStore.setState({ flash: [] });
       const call = { params: { path: { part_id: part.id } }, body: { revision: part.revision } };
-      const asked =
+      const moved = await expectData(
         way === 'undo'
           ? client.POST('/api/parts/{part_id}/undo', call)
-          : client.POST('/api/parts/{part_id}/redo', call);
-      const moved = await expectData(asked);
+          : client.POST('/api/parts/{part_id}/redo', call),
+      );
       if (!onTheTable(part)) return;
       changeState(part.snapshot, moved.snapshot, null);
       partStore.setState({ part: moved });
-    } catch (error) {
-      if (onTheTable(part)) meet(error);
-    }
-  });
+    });
+  } catch (error) {
+    if (asked && onTheTable(asked)) meet(error);
+  }
 }
 
 /** Go back or forward along the steps until so many are applied. */
