@@ -64,7 +64,8 @@ export function meet(error: unknown): void {
       title: 'The part was changed elsewhere',
       words: 'It was read anew; your plan is kept where it still applies.',
     });
-    void readPart(part.id);
+    // The next change waits for the part as it is now.
+    changing = changing.catch(() => {}).then(() => readPart(part.id));
   } else if (error instanceof Refusal && error.code === 'not-there') {
     partStore.setState({ gone: true });
   } else if (error instanceof Refusal) {
