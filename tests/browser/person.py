@@ -16,6 +16,8 @@ from playwright.sync_api import (
     Error,
     Locator,
     Page,
+    Request,
+    Route,
     expect,
     sync_playwright,
 )
@@ -52,6 +54,9 @@ ROUGH = ["--webgl-antialiasing-mode=none", "--disable-gpu-compositing"]
 # Three lots of tests share the machine: an answer may take its time.
 expect.set_options(timeout=15_000)
 SCREEN = {"width": 1280, "height": 800}
+# What has come is on the screen after this.
+TWO_FRAMES = """() => new Promise((done) =>
+    requestAnimationFrame(() => requestAnimationFrame(() => done())))"""
 
 
 @contextmanager
@@ -74,9 +79,17 @@ class Person:
         self.page = page
         self.address = address
         self.troubles: list[str] = []
+        self._unanswered: set[Request] = set()
         page.set_default_timeout(20_000)
-        page.on("pageerror", self._note_trouble)
-        page.on("console", self._note_refused_content)
+        self._listeners: dict[str, Callable[[Any], None]] = {
+            "pageerror": self._note_trouble,
+            "console": self._note_refused_content,
+            "request": self._note_asked,
+            "requestfinished": self._note_answered,
+            "requestfailed": self._note_answered,
+        }
+        for event, listener in self._listeners.items():
+            page.on(event, listener)  # type: ignore[call-overload]
 
     def _note_trouble(self, error: Error) -> None:
         self.troubles.append(str(error))
@@ -86,10 +99,16 @@ class Person:
         if "Content Security Policy" in message.text:
             self.troubles.append(message.text)
 
+    def _note_asked(self, request: Request) -> None:
+        self._unanswered.add(request)
+
+    def _note_answered(self, request: Request) -> None:
+        self._unanswered.discard(request)
+
     def leave(self) -> None:
         """Stop looking at the page."""
-        self.page.remove_listener("pageerror", self._note_trouble)
-        self.page.remove_listener("console", self._note_refused_content)
+        for event, listener in self._listeners.items():
+            self.page.remove_listener(event, listener)
 
     def open(self, path: str = "/") -> Person:
         self.page.goto(self.address + path)
@@ -104,6 +123,13 @@ class Person:
         )
         return self.open(f"/projects/{project}/parts/{part}").wait_for_rest()
 
+    def take_part(self, name: str) -> Person:
+        """Take another part of the project in hand, and wait until it is drawn."""
+        chip = self.page.get_by_role("button", name=name)
+        chip.click()
+        expect(chip).to_have_attribute("aria-current", "true")
+        return self.wait_for_rest()
+
     def see(self, test_id: str) -> Locator:
         return self.page.get_by_test_id(test_id)
 
@@ -112,10 +138,34 @@ class Person:
         self.page.wait_for_selector("canvas[data-state=rest][data-snapshot]")
         return self
 
-    def wait_until(self, comes: Callable[[Person], Any], seconds: float = 10.0) -> Person:
-        """Wait until something comes true of the view at rest."""
+    def wait_for_answers(self) -> Person:
+        """Wait until nothing asked is unanswered, and what the answers lead to is on the screen."""
+
+        def all_drawn(_: Person) -> bool:
+            self.page.evaluate(TWO_FRAMES)
+            return not self._unanswered
+
+        return self.wait_until(all_drawn, at_rest=False)
+
+    @contextmanager
+    def held(self, pattern: str) -> Iterator[None]:
+        """What the page asks within is held back, and let go at the end: answers that come late."""
+        asked: list[Route] = []
+        self.page.route(pattern, lambda ask: asked.append(ask))
+        with self.page.expect_request(pattern):
+            yield
+        # Those that come from now on are not held, those that were go on.
+        self.page.route(pattern, lambda ask: ask.continue_())
+        for ask in asked:
+            ask.continue_()
+        self.page.unroute(pattern)
+
+    def wait_until(
+        self, comes: Callable[[Person], Any], seconds: float = 20.0, *, at_rest: bool = True
+    ) -> Person:
+        """Wait until something comes true, of the view at rest if that is what is meant."""
         until = time.monotonic() + seconds
-        while not comes(self.wait_for_rest()):
+        while not comes(self.wait_for_rest() if at_rest else self):
             if time.monotonic() > until:
                 raise AssertionError("what was waited for has not come")
             self.page.wait_for_timeout(BETWEEN_LOOKS_MS)

@@ -22,16 +22,6 @@ def on_edge(a: int, b: int, share: float) -> np.ndarray:
     return np.asarray(PLATE.points[a] + share * (PLATE.points[b] - PLATE.points[a]))
 
 
-def late(seconds: float):
-    """A handler that lets requests through after a while."""
-
-    def handle(route: Route) -> None:
-        time.sleep(seconds)
-        route.continue_()
-
-    return handle
-
-
 class Plate(WorkshopCase):
     def setUp(self) -> None:
         super().setUp()
@@ -58,14 +48,13 @@ class Answers(Plate):
     def test_a_click_plants_what_lies_under_it_however_late_the_last_mark_came(self) -> None:
         person = self.person.press("l")
         person.point_at(on_edge(2, 3, 0.3), kind="edge")
-        person.page.route("**/aim", late(0.3))
         x, y = person.pixel_of(on_edge(6, 7, 0.8))
-        person.page.mouse.move(x, y)
-        person.page.mouse.click(x, y)
         u, v = person.pixel_of(on_edge(2, 3, 0.2))
-        person.page.mouse.click(u, v)
+        with person.held("**/aim"):
+            person.page.mouse.move(x, y)
+            person.page.mouse.click(x, y)
+            person.page.mouse.click(u, v)
         expect(person.see("plan-items").locator("li")).to_have_count(2)
-        person.page.unroute("**/aim")
         person.make()
         new = self.exported().points[PLATE.vertex_count :]
         for place in (on_edge(6, 7, 0.8), on_edge(2, 3, 0.2)):
@@ -73,39 +62,31 @@ class Answers(Plate):
 
     def test_enter_right_after_a_click_makes_the_loop(self) -> None:
         person = self.person.press("e")
-        person.page.route("**/aim/loop", late(0.3))
         x, y = person.pixel_of(on_edge(2, 3, 0.4))
-        person.page.mouse.click(x, y)
-        person.press("Enter")
+        with person.held("**/aim/loop"):
+            person.page.mouse.click(x, y)
+            person.press("Enter")
         expect(person.see("steps").locator("li")).to_have_count(1)
 
     def test_a_cut_that_is_made_late_does_not_swap_the_part(self) -> None:
         self.plan_a_loop()
         person = self.person
-        person.page.route("**/steps", late(1.0))
-        person.press("Enter")
-        person.page.get_by_role("button", name="Lantern housing").click()
-        expect(person.page.get_by_role("button", name="Lantern housing")).to_have_attribute(
-            "aria-current", "true"
-        )
-        person.wait_for_rest()
-        before = person.see("canvas").get_attribute("data-snapshot")
-        for _ in range(100):
-            if Part.objects.get(name="Deck plate").revision == 2:
-                break
-            person.page.wait_for_timeout(50)
-        person.page.wait_for_timeout(300)
+        with person.held("**/steps"):
+            person.press("Enter")
+            person.take_part("Lantern housing")
+            before = person.see("canvas").get_attribute("data-snapshot")
+        person.wait_for_answers()
+        self.assertEqual(Part.objects.get(name="Deck plate").revision, 2)
         self.assertEqual(person.see("canvas").get_attribute("data-snapshot"), before)
         expect(person.see("steps").locator("li")).to_have_count(0)
 
     def test_a_late_pick_lands_on_no_other_part(self) -> None:
         person = self.person
-        person.page.route("**/pick", late(0.8))
         x, y = person.pixel_of([0, 8, 0])
-        person.page.mouse.click(x, y)
-        person.page.get_by_role("button", name="Lantern housing").click()
-        person.wait_for_rest()
-        person.page.wait_for_timeout(1200)
+        with person.held("**/pick"):
+            person.page.mouse.click(x, y)
+            person.take_part("Lantern housing")
+        person.wait_for_answers()
         expect(person.see("pick-count")).to_have_text(re.compile("^0 faces"))
 
     def test_quick_undos_are_all_carried_out(self) -> None:
@@ -115,8 +96,8 @@ class Answers(Plate):
         person.page.reload()
         person.wait_for_rest()
         expect(person.see("steps").locator("li[data-applied=true]")).to_have_count(5)
-        person.page.route("**/undo", late(0.15))
-        person.press(*["Control+z"] * 5)
+        with person.held("**/undo"):
+            person.press(*["Control+z"] * 5)
         expect(person.see("steps").locator("li[data-applied=false]")).to_have_count(5)
         # A step that is clicked is gone to.
         person.see("steps").get_by_role("button", name="3.").click()
@@ -131,14 +112,13 @@ class Answers(Plate):
         expect(person.see("steps").locator("li[data-applied=true]")).to_have_count(3)
         # Meanwhile another page takes the part a step further.
         self.slice_by_api(3.5)
-        asked: list[Route] = []
-        person.page.route("**/undo", lambda ask: asked.append(ask))
-        with person.page.expect_request("**/undo"):
+        asked: list[str] = []
+        person.page.on("request", lambda one: asked.append(one.url))
+        with person.held("**/undo"):
             person.press(*["Control+z"] * 3)
-        asked[0].continue_()
         expect(person.see("steps").locator("li[data-applied=true]")).to_have_count(4)
         expect(person.page.get_by_text("The part was changed elsewhere")).to_have_count(1)
-        self.assertEqual(len(asked), 1)
+        self.assertEqual(len([url for url in asked if url.endswith("/undo")]), 1)
 
 
 class Plans(Plate):
@@ -227,9 +207,9 @@ class Failures(WorkshopCase):
         person.page.route(f"**/api/parts/{part.pk}", away)
         person.open(f"/projects/{part.project_id}/parts/{part.pk}")
         expect(person.see("part-trouble")).to_contain_text("does not answer")
-        person.page.wait_for_timeout(3000)
-        # Less and less often.
-        self.assertLess(len(asked), 5)
+        person.wait_until(lambda _: len(asked) > 2, at_rest=False)
+        gaps = np.diff(asked)
+        self.assertTrue(np.all(np.diff(gaps) > 0), f"not less and less often: {gaps}")
         person.page.unroute(f"**/api/parts/{part.pk}")
         person.wait_for_rest()
         expect(person.see("part-trouble")).to_have_count(0)
@@ -290,12 +270,10 @@ class Room(WorkshopCase):
         for key in "plsoge":
             person.press(key)
             person.page.mouse.move(x - 40, y)
-            person.page.wait_for_load_state("networkidle")
-            person.page.evaluate("window.drawnAnew = 0")
+            person.wait_for_answers().page.evaluate("window.drawnAnew = 0")
             for k in range(5):
                 person.page.mouse.move(x - 36 + 6 * k, y)
-                person.page.wait_for_load_state("networkidle")
-                person.page.wait_for_timeout(80)
+                person.wait_for_answers()
             self.assertLess(person.page.evaluate("window.drawnAnew") / 5, 30, key)
         # The last tool did aim.
         expect(person.see("mark")).to_be_visible()
@@ -328,12 +306,7 @@ class Room(WorkshopCase):
         person.page.on("console", lambda message: told.append(message.text))
         person.open_part("Deck plate")
         for turn in range(24):
-            name = ("Lantern housing", "Deck plate")[turn % 2]
-            person.page.get_by_role("button", name=name).click()
-            expect(person.page.get_by_role("button", name=name)).to_have_attribute(
-                "aria-current", "true"
-            )
-            person.wait_for_rest()
+            person.take_part(("Lantern housing", "Deck plate")[turn % 2])
         self.assertEqual([words for words in told if "WebGL contexts" in words], [])
 
     def test_a_part_is_renamed_and_deleted_and_brought_back(self) -> None:
