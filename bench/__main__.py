@@ -10,13 +10,14 @@ import os
 import sys
 import tempfile
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 
 from bench import peers
+from bench.examples import SIZE, examples_measured
 from bench.parts import PARTS, SIZES
+from bench.row import Row
 from bench.service import Service, loop_preview_seconds, part_of, slice_seconds
 from bench.timing import median, times, times_once
 from cutcore import Mesh, apply_step, parse_step, trace_step
@@ -29,29 +30,16 @@ from cutcore.queries.flow import flow_counts
 from cutcore.shapes.sheet import sheet
 
 
-@dataclass(frozen=True)
-class Row:
-    """One measurement: a ratio, what it is a ratio to, and the bar with the size it is for."""
-
-    work: str
-    ratio: float
-    to: str
-    bar: float
-    at: str = "256 k"
-
-
 def main() -> None:
     wanted = sys.argv[1:] or list(SIZES)
     print(f"{'part':<22}{'work':<52}{'ratio':>8}  {'bar':>5}")
+    if not sys.argv[1:]:
+        for row in examples_measured():
+            print(row.line("small", SIZE), flush=True)
     for kind, make in PARTS.items():
         for size in wanted:
-            mesh = make(SIZES[size])
-            for row in measured(mesh, kind):
-                verdict = "" if size != row.at else "ok" if row.ratio <= row.bar else "MISSED"
-                print(
-                    f"{kind + ', ' + size:<22}{row.work:<52}{row.ratio:>8.3f}  {row.bar:>5} {row.to:<8} {verdict}",
-                    flush=True,
-                )
+            for row in measured(make(SIZES[size]), kind):
+                print(row.line(kind, size), flush=True)
 
 
 def measured(mesh: Mesh, kind: str) -> Iterator[Row]:
