@@ -1,12 +1,14 @@
 # Everything Wertome needs is set up by these targets; `make help` lists them.
 SHELL := /bin/bash
+# What does not wait for one another is set up at once.
+MAKEFLAGS += --jobs=2
 .DEFAULT_GOAL := help
 PYTHON ?= python3
 BIN := .venv/bin
 STAMPS := .stamps
 WEB_SOURCES := $(shell find web/src web/index.html web/vite.config.ts web/tsconfig.json 2>/dev/null)
 
-.PHONY: help setup demo test check bench drills types screenshots
+.PHONY: help setup demo test check bench drills types screenshots chromium
 
 help: ## list the targets
 	@grep -E '^[a-z]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
@@ -42,9 +44,11 @@ setup: $(STAMPS)/app web/dist/index.html ## install what the application needs a
 demo: setup ## start the application with the sample project (PORT, WERTOME_DATA)
 	$(BIN)/python manage.py serve
 
-test: setup $(STAMPS)/dev ## run all tests, the browser ones included
-	scripts/need-chromium
+test: setup $(STAMPS)/dev chromium ## run all tests, the browser ones included
 	scripts/test
+
+chromium:
+	scripts/need-chromium
 
 check: setup $(STAMPS)/dev ## linters, type checkers and generated files
 	scripts/check
@@ -60,6 +64,5 @@ bench: $(STAMPS)/bench ## measure the engine: ratios, in one table
 drills: setup $(STAMPS)/dev ## rehearse the worst: kills, bad files, odd requests, memory (a quarter of an hour)
 	scripts/drills
 
-screenshots: setup $(STAMPS)/dev ## take the pictures in docs/screenshots anew
-	scripts/need-chromium
+screenshots: setup $(STAMPS)/dev chromium ## take the pictures in docs/screenshots anew
 	$(BIN)/python -m scripts.screenshots

@@ -16,6 +16,7 @@ import numpy as np
 
 from bench import peers
 from bench.examples import SIZE, examples_measured
+from bench.judged import judges_share
 from bench.parts import PARTS, SIZES
 from bench.row import Row
 from bench.service import Service, loop_preview_seconds, part_of, slice_seconds
@@ -92,6 +93,8 @@ def measured(mesh: Mesh, kind: str) -> Iterator[Row]:
         "slice",
         3.0,
     )
+    for work, step in (("a slice", cut), (f"{PLANES} gauge planes", family)):
+        yield Row(f"the judge's share of {work}, made", judges_share(mesh, step), "cut", 0.1)
     yield from through_the_service(mesh, kind)
     shape = outline_above(mesh, 1.0 if kind == "torus" else 0.2)
     yield Row(

@@ -7,6 +7,8 @@ never returned."""
 
 from __future__ import annotations
 
+from concurrent.futures import ThreadPoolExecutor
+
 import numpy as np
 
 from cutcore.errors import ImprintError
@@ -14,6 +16,11 @@ from cutcore.geometry.arrays import Bools, Floats, Ints, next_in_row, owner_of, 
 from cutcore.kernels import unsound_rows, wrong_sides
 from cutcore.mesh.mesh import Mesh
 from cutcore.notes import face as face_element
+
+# From so many children on a second thread looks at some: the loops let others run meanwhile. The
+# first looks at the larger share of them, while the second looks at their sides, too.
+MANY_ROWS = 20_000
+OWN_SHARE = 0.66
 
 
 def judge(
@@ -35,14 +42,36 @@ def judge(
     (N, 3)` are the new vertices, the first `on_edges` of them on edges."""
     if len(loops) == 0:
         return
-    wrong, thin = np.zeros((2, len(loop_starts) - 1), dtype=bool)
-    unsound_rows(mesh.points, places, loops, loop_starts, weld, wrong, thin)
+    rows = len(loop_starts) - 1
+    wrong, thin, crooked = np.zeros((3, rows), dtype=bool)
+    first_inner = len(mesh.edges) + on_edges
+
+    def look_at_rows(begin: int, end: int) -> None:
+        at = slice(begin, end)
+        starts = loop_starts[begin : end + 1]
+        unsound_rows(mesh.points, places, loops, starts, weld, wrong[at], thin[at])
+
+    def look_at_sides() -> bool:
+        uses, turns = np.zeros((2, max(first_inner, int(loop_edges.max()) + 1)), dtype=np.int8)
+        laid = (loops, loop_starts, loop_edges, faces, mesh.starts, mesh.edges.of_corner)
+        count = (len(mesh.edges), first_inner, mesh.vertex_count)
+        return bool(wrong_sides(*laid, *count, uses, turns, crooked))
+
+    if rows < MANY_ROWS:
+        look_at_rows(0, rows)
+        joins_old = look_at_sides()
+    else:
+        own = int(rows * OWN_SHARE)
+        with ThreadPoolExecutor(1) as other:
+            rest = other.submit(look_at_rows, own, rows)
+            sides = other.submit(look_at_sides)
+            look_at_rows(0, own)
+        rest.result()
+        joins_old = sides.result()
     if thin.any():
         wrong |= thin & ~np.isin(parents, _thin_before(mesh, faces, weld))
-    first_inner = len(mesh.edges) + on_edges
-    uses, turns = np.zeros((2, max(first_inner, int(loop_edges.max()) + 1)), dtype=np.int8)
-    laid = (loops, loop_starts, loop_edges, faces, mesh.starts, mesh.edges.of_corner)
-    if wrong_sides(*laid, len(mesh.edges), first_inner, mesh.vertex_count, uses, turns, wrong):
+    wrong |= crooked
+    if joins_old:
         wrong |= _doubled(mesh, loops, loop_starts, loop_edges >= first_inner)
     if wrong.any():
         raise tangled(int(parents[int(np.argmax(wrong))]))

@@ -293,7 +293,7 @@ class Room(WorkshopCase):
             .filter((e) => !e.closest('nav > div')).map((e) => e.getBoundingClientRect())
             .filter((b) => b.left < 0 || b.right > innerWidth || b.top < 0 || b.bottom > innerHeight).length"""
         self.assertEqual(person.page.evaluate(outside), 0)
-        person.page.get_by_role("button", name="Find a part by its name").click()
+        person.page.get_by_role("button", name="All parts: find, order, show").click()
         person.page.get_by_placeholder("Type a part's name").fill("number 137")
         person.press("Enter")
         expect(

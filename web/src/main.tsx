@@ -3,6 +3,7 @@ import { Tooltip } from 'radix-ui';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { App } from './App';
+import { putOnPreferences } from './stores/preferencesStore';
 import { putOnTheme } from './stores/viewStore';
 import './styles.css';
 import './ui/nonce';
@@ -10,6 +11,7 @@ import { Unbroken } from './page/Broken';
 import { Toasts } from './page/Toasts';
 
 putOnTheme();
+putOnPreferences();
 const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: true } } });
 const root = document.getElementById('root');
 if (root) {

@@ -7,6 +7,7 @@ export const FLASH_FOR_MS = 1100;
 export const FIELD_OF_VIEW_DEG = 32;
 export const FRAME_MARGIN = 1.07;
 export const STOP_STEPS = [0.5, 1 / 3, 0.25, 0.2, 0.1, 0.05] as const;
+export const DEFAULT_ANGLE_STEP_DEG = 15;
 export const DEFAULT_STOPS: { share: number } | { length: number } | null = { share: 0.1 };
 export const PICTURE_SIZE_PX = { width: 520, height: 340 } as const;
 export const DEFAULT_LOCK: {
@@ -15,7 +16,7 @@ export const DEFAULT_LOCK: {
   value: number | null;
   against: 'stretch' | 'edge' | 'view';
   spacing: number;
-} = { kind: 'free', degrees: 15, value: null, against: 'view', spacing: 10 };
+} = { kind: 'free', degrees: DEFAULT_ANGLE_STEP_DEG, value: null, against: 'view', spacing: 10 };
 /** Guides are drawn so far beyond the view. */
 export const GUIDE_REACH_PX = 3000;
 /** How far one press of an arrow key moves the reticle, turns the part or moves it. */

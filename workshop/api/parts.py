@@ -20,7 +20,6 @@ from cutcore.queries.flow import flow_counts
 from cutcore.shapes.starter import KINDS, NAMES, StarterShape, limits_of, make_shape
 from cutcore.steps.registry import Step
 from workshop.api.base import Id, In, has_left
-from workshop.api.projects import NameIn
 from workshop.api.rendering import rendered, tagged
 from workshop.api.shapes import (
     ErrorOut,
@@ -138,10 +137,23 @@ def get_step(request: HttpRequest, part_id: Id, number: Id) -> StepParamsOut:
     return StepParamsOut(number=number, params=parameters(step_at(part_id, number).params))
 
 
+class PartChangeIn(In):
+    """What is to change; null leaves it."""
+
+    name: str | None = Field(default=None, min_length=1, max_length=120)
+    hidden: bool | None = None
+
+
 @router.patch("/parts/{part_id}", response={200: PartOut, 404: ErrorOut}, by_alias=True)
-def rename_part(request: HttpRequest, part_id: Id, body: NameIn) -> PartOut:
+def change_part(request: HttpRequest, part_id: Id, body: PartChangeIn) -> PartOut:
     with transaction.atomic():
-        return _out(service.rename_part(part_id, body.name))
+        return _out(service.change_part(part_id, name=body.name, hidden=body.hidden))
+
+
+@router.post("/parts/{part_id}/duplicate", response={201: PartCard, 404: ErrorOut})
+def duplicate_part(request: HttpRequest, part_id: Id) -> tuple[int, PartCard]:
+    """A copy of the part, with its steps, beside it."""
+    return 201, PartCard.of(service.duplicate_part(part_id))
 
 
 @router.delete("/parts/{part_id}", response={204: None, 404: ErrorOut})

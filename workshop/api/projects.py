@@ -20,6 +20,10 @@ class NameIn(In):
     name: str = Field(min_length=1, max_length=120)
 
 
+class ProjectIn(NameIn):
+    unit: Unit = "mm"
+
+
 class ProjectChangeIn(In):
     """What is to change; null leaves it. Another unit leaves the numbers as they are."""
 
@@ -34,8 +38,8 @@ def list_projects(request: HttpRequest) -> list[ProjectOut]:
 
 
 @router.post("/projects", response={201: ProjectOut})
-def create_project(request: HttpRequest, body: NameIn) -> tuple[int, ProjectOut]:
-    return 201, ProjectOut.of(service.add_project(body.name))
+def create_project(request: HttpRequest, body: ProjectIn) -> tuple[int, ProjectOut]:
+    return 201, ProjectOut.of(service.add_project(body.name, body.unit))
 
 
 class DeletedProjectOut(Schema):
@@ -62,6 +66,20 @@ def get_project(request: HttpRequest, project_id: Id) -> ProjectOut:
 @router.patch("/projects/{project_id}", response={200: ProjectOut, 404: ErrorOut})
 def change_project(request: HttpRequest, project_id: Id, body: ProjectChangeIn) -> ProjectOut:
     return ProjectOut.of(service.change_project(project_id, name=body.name, unit=body.unit))
+
+
+class OrderIn(In):
+    """All parts of a project in the order wanted."""
+
+    parts: list[Id] = Field(max_length=10_000)
+
+
+@router.put(
+    "/projects/{project_id}/order", response={200: ProjectOut, 404: ErrorOut, 409: ErrorOut}
+)
+def arrange_parts(request: HttpRequest, project_id: Id, body: OrderIn) -> ProjectOut:
+    """Put the parts in another order."""
+    return ProjectOut.of(service.arrange_parts(project_id, body.parts))
 
 
 @router.post("/projects/{project_id}/duplicate", response={201: ProjectOut, 404: ErrorOut})

@@ -73,11 +73,16 @@ class PartCard(Schema):
     name: str
     revision: int
     snapshot: int
+    hidden: bool
 
     @staticmethod
     def of(part: Part) -> PartCard:
         return PartCard(
-            id=part.pk, name=part.name, revision=part.revision, snapshot=state_of(part).snapshot
+            id=part.pk,
+            name=part.name,
+            revision=part.revision,
+            snapshot=state_of(part).snapshot,
+            hidden=part.hidden,
         )
 
 

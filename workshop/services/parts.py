@@ -1,4 +1,4 @@
-"""Parts: finding one, adding, renaming, deleting and bringing one back."""
+"""Parts: finding one, adding, copying, renaming, hiding, deleting and bringing one back."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from cutcore import Mesh
 from cutcore.mesh.difference import KeptMesh
 from workshop.errors import NotThere, Stale
 from workshop.mesh_arrays import StoredForm, stored_whole
-from workshop.models import Part, Project, Snapshot
+from workshop.models import Part, Project, Snapshot, Step
 from workshop.services.live_meshes import State, keep, mesh_of, mesh_of_state, note_state
 
 
@@ -66,11 +66,47 @@ def add_stored_part(project: Project, name: str, stored: StoredForm) -> Part:
     return part
 
 
-def rename_part(part_id: int, name: str) -> Part:
+def copy_part(part: Part, project: Project) -> Part:
+    """A copy of a part, with its steps and undone states, in a project; it has the same place in
+    the order."""
+    snapshots = list(Snapshot.objects.filter(part=part))
+    steps = list(Step.objects.filter(part=part))
+    copy = Part.objects.create(
+        project=project,
+        name=part.name,
+        order=part.order,
+        position=part.position,
+        hidden=part.hidden,
+    )
+    for snapshot in snapshots:
+        snapshot.pk, snapshot.part = None, copy
+    for step in steps:
+        step.pk, step.part = None, copy
+    Snapshot.objects.bulk_create(snapshots)
+    Step.objects.bulk_create(steps)
+    return copy
+
+
+def duplicate_part(part_id: int) -> Part:
+    """A copy of a part beside it."""
     with transaction.atomic():
         part = part_at(part_id)
-        part.name = name.strip()[:120] or part.name
-        part.save(update_fields=["name"])
+        copy = copy_part(part, part.project)
+        behind = Part.objects.filter(project=part.project_id, order__gt=part.order)
+        behind.update(order=F("order") + 1)
+        copy.name, copy.order, copy.hidden = f"{part.name[:112]} (copy)", part.order + 1, False
+        copy.save(update_fields=["name", "order", "hidden"])
+        touch(part.project_id)
+    return copy
+
+
+def change_part(part_id: int, *, name: str | None = None, hidden: bool | None = None) -> Part:
+    """Rename a part, or keep it out of sight among the others."""
+    with transaction.atomic():
+        part = part_at(part_id)
+        part.name = (name or "").strip()[:120] or part.name
+        part.hidden = part.hidden if hidden is None else hidden
+        part.save(update_fields=["name", "hidden"])
         touch(part.project_id)
     return part
 

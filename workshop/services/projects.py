@@ -7,8 +7,9 @@ from django.db.models import OuterRef, Prefetch, QuerySet, Subquery
 from django.utils import timezone
 
 from cutcore.geometry.units import Unit
-from workshop.errors import NotThere
-from workshop.models import Drawing, GaugeList, Outline, Part, Project, Snapshot, Step
+from workshop.errors import NotThere, Stale
+from workshop.models import Drawing, GaugeList, Outline, Part, Project, Snapshot
+from workshop.services.parts import copy_part, touch
 
 
 def projects() -> QuerySet[Project]:
@@ -29,8 +30,8 @@ def project_at(project_id: int) -> Project:
     return project
 
 
-def add_project(name: str) -> Project:
-    return Project.objects.create(name=name.strip()[:120] or "New project")
+def add_project(name: str, unit: Unit = "mm") -> Project:
+    return Project.objects.create(name=name.strip()[:120] or "New project", unit=unit)
 
 
 def duplicate_project(project_id: int) -> Project:
@@ -41,18 +42,7 @@ def duplicate_project(project_id: int) -> Project:
             name=f"{original.name[:112]} (copy)", unit=original.unit, file_unit=original.file_unit
         )
         for part in Part.objects.filter(project=original, deleted=None):
-            snapshots, steps = (
-                list(Snapshot.objects.filter(part=part)),
-                list(Step.objects.filter(part=part)),
-            )
-            part.pk, part.project, part.revision = None, copy, 1
-            part.save(force_insert=True)
-            for snapshot in snapshots:
-                snapshot.pk, snapshot.part = None, part
-            for step in steps:
-                step.pk, step.part = None, part
-            Snapshot.objects.bulk_create(snapshots)
-            Step.objects.bulk_create(steps)
+            copy_part(part, copy)
         for kind in (GaugeList, Drawing, Outline):
             for kept in kind.objects.filter(project=original):
                 kept.pk, kept.project = None, copy
@@ -70,6 +60,20 @@ def change_project(
         project.unit = unit or project.unit
         project.save(update_fields=["name", "unit", "changed"])
     return project
+
+
+def arrange_parts(project_id: int, parts: list[int]) -> Project:
+    """Put the parts of a project in another order. Raises Stale if these are not all of them."""
+    with transaction.atomic():
+        project = project_at(project_id)
+        there = {part.pk: part for part in project.parts.all()}
+        if sorted(parts) != sorted(there):
+            raise Stale("parts were added or deleted elsewhere meanwhile")
+        for order, part in enumerate(parts):
+            there[part].order = order
+        Part.objects.bulk_update(there.values(), ["order"])
+        touch(project_id)
+    return project_at(project_id)
 
 
 def delete_project(project_id: int) -> None:

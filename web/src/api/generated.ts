@@ -58,6 +58,26 @@ export interface paths {
         patch: operations["workshop_api_projects_change_project"];
         trace?: never;
     };
+    "/api/projects/{project_id}/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Arrange Parts
+         * @description Put the parts in another order.
+         */
+        put: operations["workshop_api_projects_arrange_parts"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/duplicate": {
         parameters: {
             query?: never;
@@ -192,8 +212,8 @@ export interface paths {
         delete: operations["workshop_api_parts_delete_part"];
         options?: never;
         head?: never;
-        /** Rename Part */
-        patch: operations["workshop_api_parts_rename_part"];
+        /** Change Part */
+        patch: operations["workshop_api_parts_change_part"];
         trace?: never;
     };
     "/api/parts/{part_id}/steps/{number}": {
@@ -210,6 +230,26 @@ export interface paths {
         get: operations["workshop_api_parts_get_step"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{part_id}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Duplicate Part
+         * @description A copy of the part, with its steps, beside it.
+         */
+        post: operations["workshop_api_parts_duplicate_part"];
         delete?: never;
         options?: never;
         head?: never;
@@ -743,6 +783,8 @@ export interface components {
             revision: number;
             /** Snapshot */
             snapshot: number;
+            /** Hidden */
+            hidden: boolean;
         };
         /** ProjectOut */
         ProjectOut: {
@@ -769,10 +811,16 @@ export interface components {
             /** Parts */
             parts: components["schemas"]["PartCard"][];
         };
-        /** NameIn */
-        NameIn: {
+        /** ProjectIn */
+        ProjectIn: {
             /** Name */
             name: string;
+            /**
+             * Unit
+             * @default mm
+             * @enum {string}
+             */
+            unit: "mm" | "cm" | "m" | "in";
         };
         /**
          * DeletedProjectOut
@@ -821,6 +869,14 @@ export interface components {
             name?: string | null;
             /** Unit */
             unit?: ("mm" | "cm" | "m" | "in") | null;
+        };
+        /**
+         * OrderIn
+         * @description All parts of a project in the order wanted.
+         */
+        OrderIn: {
+            /** Parts */
+            parts: number[];
         };
         /** ImportedOut */
         ImportedOut: {
@@ -1180,6 +1236,16 @@ export interface components {
             quads: number;
             /** Notes */
             notes: string[];
+        };
+        /**
+         * PartChangeIn
+         * @description What is to change; null leaves it.
+         */
+        PartChangeIn: {
+            /** Name */
+            name?: string | null;
+            /** Hidden */
+            hidden?: boolean | null;
         };
         /**
          * AlongDirection
@@ -3851,7 +3917,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NameIn"];
+                "application/json": components["schemas"]["ProjectIn"];
             };
         };
         responses: {
@@ -3972,6 +4038,50 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_projects_arrange_parts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4279,7 +4389,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_parts_rename_part: {
+    workshop_api_parts_change_part: {
         parameters: {
             query?: never;
             header?: never;
@@ -4290,7 +4400,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NameIn"];
+                "application/json": components["schemas"]["PartChangeIn"];
             };
         };
         responses: {
@@ -4333,6 +4443,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StepParamsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_parts_duplicate_part: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartCard"];
                 };
             };
             /** @description Not Found */

@@ -1,4 +1,6 @@
 /** Every command with its words and its key: the keyboard, the tips, the list of keys and the palette all read from here. */
+import { preferencesStore } from '../stores/preferencesStore';
+
 export interface Command {
   id: string;
   words: string;
@@ -11,6 +13,26 @@ export interface Command {
 
 const all: Command[] = [];
 
+/** The presses of a command: those it came with, or the one a person gave it. */
+export function pressesOf({ id, keys }: Command): string[] {
+  const own = preferencesStore.getState().keys[id];
+  if (own === undefined) return keys;
+  return own === '' ? [] : [own];
+}
+
+/** A press of a key as commands name it. */
+export function pressOf(event: KeyboardEvent): string {
+  const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
+  const control = event.ctrlKey || event.metaKey ? 'Ctrl+' : '';
+  return `${control}${event.shiftKey ? 'Shift+' : ''}${key}`;
+}
+
+/** Another command that a press would get in the way of. */
+export function conflictOf(id: string, press: string): Command | undefined {
+  const meets = (other: string) => other === press || other.startsWith(`${press} `);
+  return all.find((command) => command.id !== id && pressesOf(command).some(meets));
+}
+
 export function provideCommands(commands: Command[]): void {
   all.push(...commands);
 }
@@ -21,8 +43,9 @@ export const commandOf = (id: string): Command | undefined => all.find((command)
 
 /** The keys of a command as people read them. */
 export function keysOf(id: string): string {
-  const keys = commandOf(id)?.keys[0] ?? '';
-  return keys
+  const command = commandOf(id);
+  const [press = ''] = command ? pressesOf(command) : [];
+  return press
     .split(' ')
     .map((press) => press.replace(/(^|\+)([a-z])$/, (_, plus, letter) => plus + letter.toUpperCase()))
     .join(', ');

@@ -2,11 +2,10 @@
 import { client, expectData, Refusal, type Step } from '../api/client';
 import { whenBack } from '../api/connection';
 import { newestOnly } from '../api/newest';
-import { DEFAULT_LOCK } from '../options';
 import { meant, moveOn, stillMeant } from '../stores/meant';
 import { makeStep, meet, partStore } from '../stores/partStore';
 import { pickStore } from '../stores/pickStore';
-import { type Lock, NO_PLAN, type PlanState, planStore } from '../stores/planStore';
+import { type Lock, NO_PLAN, type PlanState, planStore, sharedDefaults } from '../stores/planStore';
 import { takeTool, toolStore } from '../stores/toolStore';
 import { viewStore } from '../stores/viewStore';
 import { remember, startOver, stepAlong } from './planHistory';
@@ -122,7 +121,7 @@ export function cycleLock(by: 1 | -1): void {
   const locks = parallel ? LOCKS : LOCKS.filter((kind) => kind !== 'grid');
   const { lock } = planStore.getState();
   const at = Math.max(0, locks.indexOf(lock.kind));
-  setLock({ ...DEFAULT_LOCK, ...lock, value: null, kind: locks.at((at + by) % locks.length) ?? 'free' });
+  setLock({ ...sharedDefaults().lock, ...lock, value: null, kind: locks.at((at + by) % locks.length) ?? 'free' });
 }
 
 export function suspendSettling(free: boolean): void {

@@ -55,6 +55,8 @@ export interface Tool extends PointerStates {
   Marks: ComponentType<{ project: Project }>;
   /** Draws nothing itself, but tints or hides faces of the part while the tool is in hand. */
   Paint?: ComponentType;
+  /** What it is for and how it is begun, for those who have it in hand for the first time. */
+  hint: string;
   /** Said in the plan card while nothing is planned. */
   begin: string;
   /** What is planned, in a few words. */

@@ -1,6 +1,7 @@
 /** Projects as the service keeps them, and what can be done to them. */
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { client, expectData, expectDone, Refusal, type Schemas } from '../api/client';
+import { preferencesStore } from '../stores/preferencesStore';
 import { toast } from '../stores/toastStore';
 import type { Unit } from '../ui/lengths';
 
@@ -44,7 +45,9 @@ export function tell(error: unknown): void {
 const at = (id: number) => ({ params: { path: { project_id: id } } });
 
 export function useProjectChanges() {
-  const create = useChange((name: string) => expectData(client.POST('/api/projects', { body: { name } })));
+  const create = useChange((name: string) =>
+    expectData(client.POST('/api/projects', { body: { name, unit: preferencesStore.getState().unit } })),
+  );
   const rename = useChange(({ id, name }: { id: number; name: string }) =>
     expectData(client.PATCH('/api/projects/{project_id}', { ...at(id), body: { name, unit: null } })),
   );

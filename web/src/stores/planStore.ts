@@ -1,7 +1,8 @@
 /** The plan of the tool in hand, and the settings that tools share. Nothing here is part of the document until the cut is made. */
 import { createStore } from 'zustand/vanilla';
 import type { Schemas } from '../api/client';
-import { DEFAULT_LOCK, DEFAULT_STOPS } from '../options';
+import { DEFAULT_LOCK } from '../options';
+import { preferencesStore } from './preferencesStore';
 
 /** Equal stops along an edge: by share, by length from the lower vertex, or none. */
 export type Stops = { share: number } | { length: number } | null;
@@ -54,11 +55,15 @@ export const NO_PLAN = {
   typing: null,
 } satisfies Partial<PlanState>;
 
-export const SHARED_DEFAULTS = { stops: DEFAULT_STOPS, lock: DEFAULT_LOCK, mirror: null } satisfies Partial<PlanState>;
+/** What the shared settings are until they are changed: as the person prefers. */
+export function sharedDefaults(): Pick<PlanState, 'stops' | 'lock' | 'mirror'> {
+  const { stops, angleStep } = preferencesStore.getState();
+  return { stops, lock: { ...DEFAULT_LOCK, degrees: angleStep }, mirror: null };
+}
 
 export const planStore = createStore<PlanState>(() => ({
   ...NO_PLAN,
-  ...SHARED_DEFAULTS,
+  ...sharedDefaults(),
   pointer: null,
   free: false,
   canTakeBack: false,

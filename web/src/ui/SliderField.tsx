@@ -5,16 +5,18 @@ interface Props {
   label: string;
   value: number;
   /** The range, from 0 to 1 unless given. */
+  least?: number;
   most?: number;
   step: number;
   onChange: (value: number) => void;
   testId?: string;
 }
 
-export function SliderField({ label, value, most = 1, step, onChange, testId }: Props) {
+export function SliderField({ label, value, least = 0, most = 1, step, onChange, testId }: Props) {
   return (
     <Slider.Root
-      value={[Math.min(Math.max(value, 0), most)]}
+      value={[Math.min(Math.max(value, least), most)]}
+      min={least}
       max={most}
       step={step}
       onValueChange={([next]) => next !== undefined && onChange(Math.round(next * 1e6) / 1e6)}

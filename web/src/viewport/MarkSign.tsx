@@ -37,7 +37,9 @@ export function MarkSign({
   const colour = refused ? 'var(--color-soft)' : 'var(--color-thread)';
   return (
     <g
-      transform={`translate(${at[0]} ${at[1]}) scale(${lit ? 1.35 : planned ? 0.82 : 1})`}
+      style={{
+        transform: `translate(${at[0]}px, ${at[1]}px) scale(calc(${lit ? 1.35 : planned ? 0.82 : 1} * var(--mark-size)))`,
+      }}
       data-mark={kind}
       data-share={share ?? undefined}
       data-stop={stop || undefined}

@@ -10,6 +10,7 @@ import { DRAG_STARTS_AFTER_PX } from '../options';
 import { flowStore } from '../stores/flowStore';
 import { partStore } from '../stores/partStore';
 import { pickStore } from '../stores/pickStore';
+import { preferencesStore } from '../stores/preferencesStore';
 import { toolStore } from '../stores/toolStore';
 import { viewStore } from '../stores/viewStore';
 import { fetchMesh } from './meshPayload';
@@ -57,6 +58,8 @@ export function Viewport({ under, over, above }: Props) {
     pickStore,
     useShallow(({ vertices, edges, faces, shown }) => ({ vertices, edges, faces, shown })),
   );
+  const thread = useStore(preferencesStore, (s) => s.thread);
+  const wireStrength = useStore(preferencesStore, (s) => s.wire);
   const flow = useStore(flowStore, (s) => (s.on ? s.flow : null));
   const { Paint } = toolNamed(tool);
   const pressed = useRef<Press | null>(null);
@@ -138,10 +141,10 @@ export function Viewport({ under, over, above }: Props) {
     else stageOf.current?.paintFlow(null);
   }, [flow, snapshot]);
 
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the theme is read from the page, not from the value
+  // biome-ignore lint/correctness/useExhaustiveDependencies: theme and thread are read from the page, not from the values
   useEffect(() => {
     stageOf.current?.repaint();
-  }, [night]);
+  }, [night, thread, wireStrength]);
 
   const place = (event: React.PointerEvent): PointerPlace => {
     const box = event.currentTarget.getBoundingClientRect();

@@ -77,7 +77,7 @@ export class FlowPaint extends Group {
   private hatch(faces: number[], pattern: Pattern, colour: 'ochre' | 'soft'): void {
     if (faces.length === 0) return;
     const material: ShaderMaterial = patternMaterial(pattern);
-    setColour(material, themeColour(colour));
+    setColour(material, colour);
     this.add(new Mesh(flatSurface(this.mesh, new Set(faces)), material));
   }
 

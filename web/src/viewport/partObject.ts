@@ -18,6 +18,7 @@ import {
 import { LineMaterial } from 'three/examples/jsm/lines/LineMaterial.js';
 import { LineSegments2 } from 'three/examples/jsm/lines/LineSegments2.js';
 import { LineSegmentsGeometry } from 'three/examples/jsm/lines/LineSegmentsGeometry.js';
+import { preferencesStore } from '../stores/preferencesStore';
 import type { MeshPayload } from './meshPayload';
 import { patternMaterial, setColour } from './patterns';
 import { endsOf, flatSurface, placeOf } from './surface';
@@ -36,6 +37,7 @@ export interface PickedElements {
 
 const PICKED_EDGE_PX = 3.2;
 const PICKED_VERTEX_PX = 9;
+const HALO_PX = 2.4;
 /** From edges of this length on the wire has its whole strength; it never gets fainter than this share of it. */
 const WHOLE_WIRE_FROM_PX = 9;
 const FAINTEST_WIRE = 0.12;
@@ -52,6 +54,15 @@ export class PartObject extends Group {
   private readonly lines = new LineSegments2(
     new LineSegmentsGeometry(),
     new LineMaterial({ linewidth: PICKED_EDGE_PX }),
+  );
+  /** Sets picked edges off from a part that is as bright as they are. */
+  private readonly lineHalo = new LineSegments2(
+    new LineSegmentsGeometry(),
+    new LineMaterial({ linewidth: PICKED_EDGE_PX + HALO_PX, depthWrite: false }),
+  );
+  private readonly dotHalo = new Points(
+    new BufferGeometry(),
+    new PointsMaterial({ size: PICKED_VERTEX_PX + HALO_PX, sizeAttenuation: false, depthWrite: false }),
   );
   private readonly dots = new Points(
     new BufferGeometry(),
@@ -71,11 +82,13 @@ export class PartObject extends Group {
     lines.setAttribute('position', new BufferAttribute(mesh.places, 3));
     lines.setIndex(new BufferAttribute(mesh.edges, 1));
     this.wire = new LineSegments(lines, new LineBasicMaterial({ transparent: true }));
-    for (const drawn of [this.hatch, this.tinted, this.lines, this.dots]) {
+    for (const drawn of [this.hatch, this.tinted, this.lineHalo, this.dotHalo, this.lines, this.dots]) {
       drawn.visible = false;
       drawn.frustumCulled = false;
+      this.add(drawn);
     }
-    this.add(this.surface, this.wire, this.hatch, this.tinted, this.lines, this.dots);
+    for (const drawn of [this.lines, this.dots]) drawn.renderOrder = 1;
+    this.add(this.surface, this.wire);
     this.position.set(...mesh.origin);
     this.paint();
   }
@@ -85,10 +98,18 @@ export class PartObject extends Group {
     const tide = themeColour('tide');
     this.surface.material.color = themeColour('bone');
     this.wire.material.color = themeColour(isNight() ? 'paper' : 'ink');
-    setColour(this.hatch.material, tide);
+    setColour(this.hatch.material, 'tide');
     this.tinted.material.color = themeColour('thread');
     this.lines.material.color = tide;
     this.dots.material.color = tide;
+    for (const halo of [this.lineHalo, this.dotHalo]) halo.material.color = themeColour('paper');
+    this.showHalos();
+  }
+
+  /** By night what is picked is nearly as bright as the part. */
+  private showHalos(): void {
+    this.lineHalo.visible = isNight() && this.lines.visible;
+    this.dotHalo.visible = isNight() && this.dots.visible;
   }
 
   show(look: Look): void {
@@ -103,7 +124,8 @@ export class PartObject extends Group {
   /** Fade the wire where its edges are only a few pixels long: it would be a dark blob. `scale` is pixels for a length of 1. */
   fade(scale: number): void {
     const share = Math.min(1, Math.max(0, (this.usualEdge * scale) / WHOLE_WIRE_FROM_PX));
-    this.wire.material.opacity = this.strength * Math.max(FAINTEST_WIRE, share);
+    const { wire } = preferencesStore.getState();
+    this.wire.material.opacity = Math.min(1, this.strength * wire * Math.max(FAINTEST_WIRE, share));
   }
 
   /** Mark what is picked: faces hatched, edges as bold lines, vertices as dots. */
@@ -117,11 +139,14 @@ export class PartObject extends Group {
     this.lines.geometry = new LineSegmentsGeometry();
     if (ends.length) this.lines.geometry.setPositions(ends);
     this.lines.visible = ends.length > 0;
+    this.lineHalo.geometry = this.lines.geometry;
     this.dots.geometry.dispose();
     this.dots.geometry = new BufferGeometry();
     const places = new Float32Array(vertices.flatMap((vertex) => placeOf(mesh, vertex)));
     this.dots.geometry.setAttribute('position', new BufferAttribute(places, 3));
     this.dots.visible = vertices.length > 0;
+    this.dotHalo.geometry = this.dots.geometry;
+    this.showHalos();
   }
 
   /** Tint the faces that a planned loop runs over. */
@@ -148,13 +173,13 @@ export class PartObject extends Group {
 
   /** The width in pixels that bold lines are measured against. */
   fitTo(width: number, height: number): void {
-    this.lines.material.resolution.set(width, height);
+    for (const line of [this.lines, this.lineHalo]) line.material.resolution.set(width, height);
   }
 
   override dispose(): void {
-    for (const drawn of [this.surface, this.wire, this.hatch, this.tinted, this.lines, this.dots]) {
-      drawn.geometry.dispose();
-      (drawn.material as Material).dispose();
+    for (const drawn of this.children as Mesh[]) {
+      drawn.geometry?.dispose();
+      (drawn.material as Material | undefined)?.dispose();
     }
   }
 }

@@ -47,7 +47,7 @@ export class Scrap extends Group {
   }
 
   paint(): void {
-    setColour(this.hatch, themeColour('thread'));
+    setColour(this.hatch, 'thread');
     for (const drawn of this.children) {
       const { material } = drawn as Mesh;
       if (material instanceof MeshLambertMaterial) material.color = themeColour('bone');

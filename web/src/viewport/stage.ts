@@ -74,6 +74,8 @@ export class Stage {
     private readonly events: StageEvents,
   ) {
     this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true });
+    // Waiting for what the compiler has to say of our own shaders would hold every first picture up.
+    this.renderer.debug.checkShaderErrors = import.meta.env.DEV;
     this.renderer.localClippingEnabled = true;
     this.renderer.setPixelRatio(Math.min(window.devicePixelRatio, 2));
     this.scene.add(this.eye, this.lamps);

@@ -5,6 +5,8 @@ export function isNight(): boolean {
   return document.documentElement.dataset.theme === 'night';
 }
 
-export function themeColour(name: 'ink' | 'soft' | 'paper' | 'card' | 'bone' | 'thread' | 'tide' | 'ochre'): Color {
+export type ThemeColour = 'ink' | 'soft' | 'paper' | 'card' | 'bone' | 'thread' | 'tide' | 'ochre';
+
+export function themeColour(name: ThemeColour): Color {
   return new Color(getComputedStyle(document.documentElement).getPropertyValue(`--color-${name}`).trim() || '#888');
 }

@@ -1,4 +1,4 @@
-import { Download, Keyboard, PanelRight, Plus, Redo2, Search, Undo2 } from 'lucide-react';
+import { Download, Keyboard, List, PanelRight, Plus, Redo2, SlidersHorizontal, Undo2 } from 'lucide-react';
 import { useStore } from 'zustand';
 import { commandOf, keysOf } from '../hand/commands';
 import { go } from '../page/route';
@@ -26,15 +26,14 @@ interface Props {
   onFold: () => void;
 }
 
-/** With more parts than these they are also found by typing. */
-const MANY_PARTS = 6;
-
 const run = (id: string) => () => commandOf(id)?.run();
 
 export function Header({ project, partId, onFiles, onLeave, folded, onFold }: Props) {
   const { setUnit } = useProjectChanges();
   const part = project?.parts.find((one) => one.id === partId);
   const onGone = () => project && go({ screen: 'workshop', project: project.id, part: null }, { replace: true });
+  const goTo = (id: number) => project && onLeave(() => go({ screen: 'workshop', project: project.id, part: id }));
+  const row = project?.parts.filter((one) => !one.hidden || one.id === partId) ?? [];
   const busy = useStore(partStore, (s) => s.busy);
   const canUndo = useStore(partStore, (s) => s.part?.can_undo ?? false);
   const canRedo = useStore(partStore, (s) => s.part?.can_redo ?? false);
@@ -72,14 +71,12 @@ export function Header({ project, partId, onFiles, onLeave, folded, onFold }: Pr
       )}
       <nav aria-label="Parts" className="flex min-w-0 flex-1 items-center gap-2.5">
         <div className="flex min-w-0 items-center gap-2.5 overflow-x-auto">
-          {project?.parts.map((part) => (
+          {row.map((part) => (
             <button
               key={part.id}
               type="button"
               aria-current={part.id === partId}
-              onClick={() =>
-                part.id !== partId && onLeave(() => go({ screen: 'workshop', project: project.id, part: part.id }))
-              }
+              onClick={() => part.id !== partId && goTo(part.id)}
               title={part.name}
               className={`h-7 max-w-44 shrink-0 truncate rounded border px-2.5 ${part.id === partId ? 'border-ink font-semibold' : 'border-rule text-soft hover:text-ink'}`}
             >
@@ -87,10 +84,12 @@ export function Header({ project, partId, onFiles, onLeave, folded, onFold }: Pr
             </button>
           ))}
         </div>
-        {part && <PartMenu part={part.id} name={part.name} onGone={onGone} />}
-        {project && project.parts.length > MANY_PARTS && (
-          <IconButton label="Find a part by its name" onClick={() => openSheet('parts')}>
-            <Search size={17} />
+        {part && project && (
+          <PartMenu part={part} parts={project.parts} project={project.id} onGone={onGone} onPart={goTo} />
+        )}
+        {project && project.parts.length > 1 && (
+          <IconButton label="All parts: find, order, show" onClick={() => openSheet('parts')}>
+            <List size={17} />
           </IconButton>
         )}
         <IconButton label="Add a part from a starter shape" onClick={() => openSheet('shapes')}>
@@ -128,6 +127,9 @@ export function Header({ project, partId, onFiles, onLeave, folded, onFold }: Pr
         <span className="mx-1 h-5 w-px bg-rule" />
         <IconButton label={folded ? 'Unfold the right column' : 'Fold the right column away'} onClick={onFold}>
           <PanelRight size={18} />
+        </IconButton>
+        <IconButton label="Preferences" keys={keysOf('preferences')} onClick={() => openSheet('preferences')}>
+          <SlidersHorizontal size={18} />
         </IconButton>
         <IconButton label="Keys" keys="?" onClick={() => openSheet('keys')}>
           <Keyboard size={18} />

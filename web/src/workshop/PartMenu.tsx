@@ -1,12 +1,9 @@
-/** What can be done with the part on the table as a whole: taken out as a file, renamed, deleted. */
+/** What can be done with the part on the table as a whole: taken out as a file, renamed, copied, ordered, deleted. */
 import { MoreHorizontal } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { useState } from 'react';
-import { client, expectData, expectDone } from '../api/client';
 import { download } from '../page/download';
-import { tell, useProjectsChanged } from '../projects/projectQueries';
-import { partStore } from '../stores/partStore';
-import { toast } from '../stores/toastStore';
+import { moved, usePartChanges } from '../projects/partQueries';
 import { NameSheet } from '../ui/NameSheet';
 
 /** The formats a part can be taken out in, each with what it keeps. */
@@ -22,31 +19,25 @@ export const exportPart = (part: number, ending: string): void => download(`/api
 const ITEM =
   'flex cursor-pointer items-baseline gap-3 rounded px-3 py-1 outline-none data-[highlighted]:bg-rule/50 data-[disabled]:opacity-45';
 
-export function PartMenu({ part, name, onGone }: { part: number; name: string; onGone: () => void }) {
+interface Props {
+  part: { id: number; name: string; hidden: boolean };
+  /** All parts of the project, in order. */
+  parts: { id: number }[];
+  project: number;
+  onGone: () => void;
+  onPart: (part: number) => void;
+}
+
+export function PartMenu({ part, parts, project, onGone, onPart }: Props) {
   const [naming, setNaming] = useState(false);
-  const changed = useProjectsChanged();
-  const at = { params: { path: { part_id: part } } };
-  const rename = (next: string) =>
-    void expectData(client.PATCH('/api/parts/{part_id}', { ...at, body: { name: next } }))
-      .then((renamed) => {
-        if (partStore.getState().part?.id === part) partStore.setState({ part: renamed });
-      })
-      .catch(tell)
-      .finally(changed);
-  const bringBack = () => void expectData(client.POST('/api/parts/{part_id}/restore', at)).catch(tell).finally(changed);
-  const remove = () =>
-    void expectDone(client.DELETE('/api/parts/{part_id}', at))
-      .then(() => {
-        toast({ title: `${name} was deleted`, action: { label: 'Bring it back', run: bringBack } });
-        onGone();
-      })
-      .catch(tell)
-      .finally(changed);
+  const { rename, hide, duplicate, arrange, remove } = usePartChanges();
+  const { id, name } = part;
+  const move = (by: number) => () => arrange(project, moved(parts, id, by));
   return (
     <>
       <DropdownMenu.Root>
         <DropdownMenu.Trigger
-          aria-label="Part: take out, rename, delete"
+          aria-label="Part: take out, rename, copy, order, delete"
           className="inline-flex h-8 w-8 shrink-0 items-center justify-center rounded hover:bg-rule/50"
         >
           <MoreHorizontal size={18} />
@@ -58,7 +49,7 @@ export function PartMenu({ part, name, onGone }: { part: number; name: string; o
             className="z-40 rounded-md border border-rule bg-card p-1 shadow-md"
           >
             {EXPORTS.map(([ending, words, keeps]) => (
-              <DropdownMenu.Item key={ending} className={ITEM} onSelect={() => exportPart(part, ending)}>
+              <DropdownMenu.Item key={ending} className={ITEM} onSelect={() => exportPart(id, ending)}>
                 <span className="w-28">Take out as {words}</span>
                 <span className="text-[13px] text-soft">{keeps}</span>
               </DropdownMenu.Item>
@@ -67,7 +58,23 @@ export function PartMenu({ part, name, onGone }: { part: number; name: string; o
             <DropdownMenu.Item className={ITEM} onSelect={() => setNaming(true)}>
               Rename the part…
             </DropdownMenu.Item>
-            <DropdownMenu.Item className={ITEM} onSelect={remove}>
+            <DropdownMenu.Item
+              className={ITEM}
+              onSelect={() => void duplicate(id).then((copy) => copy && onPart(copy.id))}
+            >
+              Duplicate the part
+            </DropdownMenu.Item>
+            <DropdownMenu.Item className={ITEM} disabled={parts[0]?.id === id} onSelect={move(-1)}>
+              Move it to the left
+            </DropdownMenu.Item>
+            <DropdownMenu.Item className={ITEM} disabled={parts.at(-1)?.id === id} onSelect={move(1)}>
+              Move it to the right
+            </DropdownMenu.Item>
+            <DropdownMenu.Item className={ITEM} onSelect={() => hide(id, !part.hidden)}>
+              {part.hidden ? 'Show it in the row of parts' : 'Keep it out of the row of parts'}
+            </DropdownMenu.Item>
+            <DropdownMenu.Separator className="my-1 h-px bg-rule" />
+            <DropdownMenu.Item className={ITEM} onSelect={() => void remove(id, name).then((gone) => gone && onGone())}>
               Delete the part
             </DropdownMenu.Item>
           </DropdownMenu.Content>
@@ -79,7 +86,7 @@ export function PartMenu({ part, name, onGone }: { part: number; name: string; o
         initial={name}
         answer="Rename it"
         onClose={() => setNaming(false)}
-        onName={rename}
+        onName={(next) => rename(id, next)}
       />
     </>
   );

@@ -5,7 +5,7 @@ import { Limit } from '../plan/Limit';
 import { PlanFoot } from '../plan/PlanFoot';
 import { same } from '../space/same';
 import { partStore } from '../stores/partStore';
-import { planStore, SHARED_DEFAULTS } from '../stores/planStore';
+import { planStore, sharedDefaults } from '../stores/planStore';
 import { toolStore } from '../stores/toolStore';
 import { Card } from '../ui/Card';
 import { Row } from '../ui/Row';
@@ -39,8 +39,8 @@ function NotAtDefault({ face }: { face: Tool }) {
   const lock = useStore(planStore, (s) => s.lock);
   const mirror = useStore(planStore, (s) => s.mirror);
   const changed = [
-    face.uses.includes('stops') && !same(stops, SHARED_DEFAULTS.stops) && 'stops',
-    face.uses.includes('lock') && lock.kind !== SHARED_DEFAULTS.lock.kind && 'lock',
+    face.uses.includes('stops') && !same(stops, sharedDefaults().stops) && 'stops',
+    face.uses.includes('lock') && lock.kind !== sharedDefaults().lock.kind && 'lock',
     face.uses.includes('mirror') && mirror !== null && `mirror across ${mirror.axis}`,
     ...face.useChanged(),
   ].filter(Boolean);

@@ -24,6 +24,7 @@ import { Viewport } from '../viewport/Viewport';
 import { Bench } from './Bench';
 import { FlowCard } from './FlowCard';
 import { Header } from './Header';
+import { Hint } from './Hint';
 import { listenToKeys } from './keyboard';
 import { LeaveQuestion } from './LeaveQuestion';
 import { PickCard } from './PickCard';
@@ -38,6 +39,7 @@ import { ViewBar } from './ViewBar';
 const CommandSheet = lazy(() => import('./CommandSheet').then((file) => ({ default: file.CommandSheet })));
 const KeysSheet = lazy(() => import('./KeysSheet').then((file) => ({ default: file.KeysSheet })));
 const PartsSheet = lazy(() => import('./PartsSheet').then((file) => ({ default: file.PartsSheet })));
+const PreferencesSheet = lazy(() => import('./PreferencesSheet').then((file) => ({ default: file.PreferencesSheet })));
 const ShapeSheet = lazy(() => import('../shapes/ShapeSheet').then((file) => ({ default: file.ShapeSheet })));
 const OutlineDrawer = lazy(() => import('./OutlineDrawer').then((file) => ({ default: file.OutlineDrawer })));
 const DrawingCard = lazy(() => import('../drawing/DrawingCard').then((file) => ({ default: file.DrawingCard })));
@@ -65,7 +67,8 @@ export function WorkshopScreen({ projectId, partId }: Props) {
   const unit = useStore(unitStore, (s) => s.unit);
   /** What a person wants to do that would throw an open plan away. */
   const [leaving, setLeaving] = useState<(() => void) | null>(null);
-  const shown = partId ?? project?.parts[0]?.id ?? null;
+  const first = project?.parts.find((part) => !part.hidden) ?? project?.parts[0];
+  const shown = partId ?? first?.id ?? null;
 
   useEffect(() => listenToKeys(), []);
 
@@ -198,6 +201,7 @@ export function WorkshopScreen({ projectId, partId }: Props) {
               aria-label="Plan, flow and steps"
               className="w-[304px] shrink-0 scroll-pb-16 overflow-auto border-rule border-l bg-card"
             >
+              <Hint />
               {drawer ? (
                 <Suspense>
                   <OutlineDrawer />
@@ -231,8 +235,9 @@ export function WorkshopScreen({ projectId, partId }: Props) {
         <Bench />
         <Suspense>
           {sheet === 'keys' && <KeysSheet />}
-          {sheet === 'parts' && project && <PartsSheet project={project} onPart={goTo} />}
+          {sheet === 'parts' && project && <PartsSheet project={project} partId={shown} onPart={goTo} />}
           {sheet === 'commands' && <CommandSheet />}
+          {sheet === 'preferences' && <PreferencesSheet />}
         </Suspense>
         <UnitQuestion
           files={brought}

@@ -1,5 +1,5 @@
 /** The keyboard: turns presses into commands; held keys (Alt, Space) into how the pointer works. */
-import { commands } from '../hand/commands';
+import { commands, pressesOf, pressOf } from '../hand/commands';
 import './commands';
 import { beginTyping, suspendSettling } from '../hand/planning';
 import { toolInHand } from '../hand/tool';
@@ -56,7 +56,7 @@ function onDown(event: KeyboardEvent): void {
   if (command) {
     event.preventDefault();
     command.run();
-  } else if (commands().some(({ keys }) => keys.some((k) => k.startsWith(`${press} `)))) {
+  } else if (commands().some((one) => pressesOf(one).some((k) => k.startsWith(`${press} `)))) {
     event.preventDefault();
     first = { key: press, at: event.timeStamp };
   }
@@ -68,13 +68,9 @@ function onUp(event: KeyboardEvent): void {
 }
 
 function find(press: string | null) {
-  return press === null ? undefined : commands().find(({ keys, when }) => keys.includes(press) && (when?.() ?? true));
-}
-
-function pressOf(event: KeyboardEvent): string {
-  const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
-  const control = event.ctrlKey || event.metaKey ? 'Ctrl+' : '';
-  return `${control}${event.shiftKey ? 'Shift+' : ''}${key}`;
+  return press === null
+    ? undefined
+    : commands().find((one) => pressesOf(one).includes(press) && (one.when?.() ?? true));
 }
 
 /** A button or box that was walked to by keyboard keeps its own Enter and Space; one that was clicked does not. */

@@ -9,7 +9,7 @@ import { GRAB_WITHIN_PX } from '../../options';
 import { type Place, projector } from '../../space/projection';
 import { meant, stillMeant } from '../../stores/meant';
 import { limitOf, pickStore } from '../../stores/pickStore';
-import { extraOf, planStore, SHARED_DEFAULTS } from '../../stores/planStore';
+import { extraOf, planStore, sharedDefaults } from '../../stores/planStore';
 import { toast } from '../../stores/toastStore';
 import { viewStore } from '../../stores/viewStore';
 import { pickedEdgeDirection } from '../../viewport/pickedEdge';
@@ -125,7 +125,7 @@ export function mirrorList(): void {
 
 export function resetGauge(): void {
   gaugeStore.setState({ ...GAUGE_DEFAULTS });
-  setShared({ ...SHARED_DEFAULTS });
+  setShared(sharedDefaults());
 }
 
 /** The cut under a pointer, by its place on the middle line. */

@@ -15,6 +15,7 @@ export const TOOL: Tool = {
   Readout: GaugeReadout,
   Plan: GaugePlan,
   Marks: GaugeMarks,
+  hint: 'Type the distances from one end, as they stand in a drawing, or paste a column of them. Every one is cut at exactly its place.',
   begin: 'Nothing is planned. Type distances one after another, or paste a column of them.',
   useAside: useGaugeAside,
   useChanged: useGaugeChanged,

@@ -18,6 +18,7 @@ export const TOOL: Tool = {
   Readout: KnifeReadout,
   Plan: KnifePlan,
   Marks: KnifeMarks,
+  hint: 'Click point after point: on a vertex, on an edge at a stop, or inside a face. Type a number to place it exactly, B begins another line. Nothing is cut before you make it.',
   begin: 'Nothing is planned. The first point begins a line.',
   useAside: useKnifeAside,
   useChanged: useKnifeChanged,

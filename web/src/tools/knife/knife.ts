@@ -10,7 +10,7 @@ import { same } from '../../space/same';
 import { meant, stillMeant } from '../../stores/meant';
 import { makeStep, meet } from '../../stores/partStore';
 import { limitOf, pickStore } from '../../stores/pickStore';
-import { extraOf, planStore, SHARED_DEFAULTS, settlingOf, type TypedKind } from '../../stores/planStore';
+import { extraOf, planStore, settlingOf, sharedDefaults, type TypedKind } from '../../stores/planStore';
 import { toast } from '../../stores/toastStore';
 import { viewStore } from '../../stores/viewStore';
 import {
@@ -144,7 +144,7 @@ export function setKnife(changed: Partial<Pick<KnifeState, 'openEnds' | 'through
 
 export function resetSettings(): void {
   knifeStore.setState({ ...KNIFE_DEFAULTS });
-  setShared({ ...SHARED_DEFAULTS });
+  setShared(sharedDefaults());
 }
 
 /** The angle of an angle lock, the share on an edge, else the length of the stretch; the others after it. */

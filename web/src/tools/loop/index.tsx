@@ -18,6 +18,7 @@ export const TOOL: Tool = {
   Plan: LoopPlan,
   Marks: LoopMarks,
   Paint: LoopPaint,
+  hint: 'Click an edge of the ring to be split. The loop runs over the quads beside it and says where it stops. Type its share, or add more loops in the plan.',
   begin: 'Nothing is planned. Click an edge: the loop runs over the quads beside it.',
   useAside: useLoopAside,
   useChanged: useLoopChanged,

@@ -7,7 +7,7 @@ import type { PointerPlace, PointerStates } from '../../hand/tool';
 import { GRAB_WITHIN_PX } from '../../options';
 import { distance, type Place, projector } from '../../space/projection';
 import { limitOf, pickStore } from '../../stores/pickStore';
-import { planStore, SHARED_DEFAULTS, settlingOf, type TypedKind } from '../../stores/planStore';
+import { planStore, settlingOf, sharedDefaults, type TypedKind } from '../../stores/planStore';
 import { viewStore } from '../../stores/viewStore';
 import { stageOf } from '../../viewport/stageOf';
 import {
@@ -176,7 +176,7 @@ export function resetLoop(): void {
   const length = edgeLength();
   const at = planned && measure === 'distance' && length ? planned.at / length : planned?.at;
   loopStore.setState({ ...LOOP_DEFAULTS, planned: planned && { ...planned, at: at ?? 0.5 }, through: [] });
-  setShared({ ...SHARED_DEFAULTS });
+  setShared(sharedDefaults());
 }
 
 function edgeLength(): number | null {

@@ -16,6 +16,7 @@ export const TOOL: Tool = {
   Readout: OutlineReadout,
   Plan: OutlinePlan,
   Marks: OutlineMarks,
+  hint: 'Choose a shape in the drawer, then click where it is to stand. It is projected onto the part; drag its handles or type its numbers.',
   begin: 'Nothing is planned. Choose an outline, then click where it is to stand.',
   useAside: useOutlineAside,
   useChanged: useOutlineChanged,

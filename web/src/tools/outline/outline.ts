@@ -10,7 +10,7 @@ import { type Place, projector } from '../../space/projection';
 import type { Meant } from '../../stores/meant';
 import { partStore } from '../../stores/partStore';
 import { limitOf, pickStore } from '../../stores/pickStore';
-import { planStore, SHARED_DEFAULTS } from '../../stores/planStore';
+import { planStore, sharedDefaults } from '../../stores/planStore';
 import { toast } from '../../stores/toastStore';
 import { viewStore } from '../../stores/viewStore';
 import {
@@ -192,7 +192,7 @@ export function choose(id: number, names: Map<number, string>, add: boolean): vo
 
 export function resetOutline(): void {
   outlineStore.setState({ ...OUTLINE_DEFAULTS });
-  setShared({ ...SHARED_DEFAULTS });
+  setShared(sharedDefaults());
   setSheet({ turn: OUTLINE_DEFAULTS.turn, scale: OUTLINE_DEFAULTS.scale });
 }
 

@@ -18,6 +18,7 @@ export const TOOL: Tool = {
   Readout: PickReadout,
   Plan: nothing,
   Marks: ReshapeMarks,
+  hint: 'Click what is meant; Shift adds, Ctrl takes away. Picked faces limit the next cut. Right-click lists what can be done with what lies there.',
   begin: '',
   useAside: () => undefined,
   useChanged: () => [],

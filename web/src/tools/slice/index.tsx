@@ -18,6 +18,7 @@ export const TOOL: Tool = {
   Plan: SlicePlan,
   Marks: SliceMarks,
   Paint: SlicePaint,
+  hint: 'Draw a line across the part, or choose a plane. Then say what becomes of the two sides: kept, one taken away, or parted by a gap.',
   begin: 'Nothing is planned. Draw a line across the view, or choose a plane.',
   useAside: useSliceAside,
   useChanged: useSliceChanged,

@@ -11,7 +11,7 @@ import { same } from '../../space/same';
 import { meant, stillMeant } from '../../stores/meant';
 import { partStore } from '../../stores/partStore';
 import { limitOf, pickStore } from '../../stores/pickStore';
-import { planStore, SHARED_DEFAULTS, settlingOf, type TypedKind } from '../../stores/planStore';
+import { planStore, settlingOf, sharedDefaults, type TypedKind } from '../../stores/planStore';
 import { toast } from '../../stores/toastStore';
 import { viewStore } from '../../stores/viewStore';
 import {
@@ -228,7 +228,7 @@ export function setSlice(
 
 export function resetSlice(): void {
   sliceStore.setState({ ...SLICE_DEFAULTS });
-  setShared({ ...SHARED_DEFAULTS });
+  setShared(sharedDefaults());
 }
 
 /** What can be taken hold of under a pointer: an end of the line in the view it was drawn in, or a handle of the plane. */
