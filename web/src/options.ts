@@ -1,8 +1,11 @@
 /** Distances, delays and limits of the interface, each with its unit in the name. */
 
 export const DRAG_STARTS_AFTER_PX = 4;
-/** A planned point is taken up within this distance. */
+/** A planned point is taken up within this distance; by a finger within so many times of it. */
 export const GRAB_WITHIN_PX = 9;
+export const FINGER_REACH = 2.4;
+/** Two fingers closer than this turn the part, further apart they move it. */
+export const TURNING_FINGERS_PX = 120;
 export const FLASH_FOR_MS = 1100;
 export const FIELD_OF_VIEW_DEG = 32;
 export const FRAME_MARGIN = 1.07;

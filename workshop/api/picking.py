@@ -12,7 +12,13 @@ from pydantic import Field
 
 from cutcore import Mesh
 from cutcore.aiming.picking.chains import edge_loop, ring, shortest_path
-from cutcore.aiming.picking.pointer import Kind, in_rectangle, under_brush, under_pointer
+from cutcore.aiming.picking.pointer import (
+    Kind,
+    in_rectangle,
+    kind_under_pointer,
+    under_brush,
+    under_pointer,
+)
 from cutcore.aiming.picking.regions import (
     FlowKind,
     border_of,
@@ -43,7 +49,7 @@ router = Router(tags=["picking"])
 
 class ByPointer(In):
     by: Literal["pointer"]
-    kind: Kind
+    kind: Kind | None = Field(description="null for the kind that the pointer is on")
     view: View
     pointer: Pixel
     radius: float = Field(
@@ -222,11 +228,10 @@ def _picked(mesh: Mesh, pick: Pick, shown: Shown | None) -> tuple[Kind, Ints]:
     match pick:
         case ByPointer():
             camera = Camera.of(pick.view)
+            kind = pick.kind or kind_under_pointer(mesh, pick.pointer, camera, shown)
             if pick.radius > 0:
-                return pick.kind, under_brush(
-                    mesh, pick.kind, pick.pointer, pick.radius, camera, shown
-                )
-            return pick.kind, under_pointer(mesh, pick.kind, pick.pointer, camera, shown)
+                return kind, under_brush(mesh, kind, pick.pointer, pick.radius, camera, shown)
+            return kind, under_pointer(mesh, kind, pick.pointer, camera, shown)
         case ByRectangle():
             found = in_rectangle(
                 mesh,

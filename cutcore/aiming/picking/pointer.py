@@ -6,7 +6,7 @@ from typing import Literal
 
 import numpy as np
 
-from cutcore.aiming.marks import UNSETTLED, mark_at
+from cutcore.aiming.marks import UNSETTLED, Settling, mark_at
 from cutcore.geometry.arrays import Floats, Ints, distinct, row_positions
 from cutcore.geometry.camera import Camera, Pixel
 from cutcore.geometry.tolerances import NEGLIGIBLE
@@ -40,6 +40,17 @@ def under_pointer(
     if kind == "edges" and isinstance(point, EdgePoint):
         return np.array([mesh.edges.between(*point.edge)])
     return np.zeros(0, dtype=np.int64)
+
+
+def kind_under_pointer(
+    mesh: Mesh, pixel: Pixel, camera: Camera, shown: Shown | None = None
+) -> Kind:
+    """The kind of element that a pointer is on, the nearest first: a vertex, an edge, or else
+    faces, whether there is one or not."""
+    point = mark_at(mesh, pixel, camera, Settling(step=None), shown=shown).point
+    if isinstance(point, VertexPoint):
+        return "vertices"
+    return "edges" if isinstance(point, EdgePoint) else "faces"
 
 
 def under_brush(

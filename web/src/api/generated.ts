@@ -2857,9 +2857,9 @@ export interface components {
             by: "pointer";
             /**
              * Kind
-             * @enum {string}
+             * @description null for the kind that the pointer is on
              */
-            kind: "vertices" | "edges" | "faces";
+            kind: ("vertices" | "edges" | "faces") | null;
             view: components["schemas"]["View"];
             /** Pointer */
             pointer: [

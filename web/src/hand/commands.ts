@@ -41,12 +41,16 @@ export const commands = (): readonly Command[] => all;
 
 export const commandOf = (id: string): Command | undefined => all.find((command) => command.id === id);
 
+/** A press as people read it. */
+export const readable = (press: string): string =>
+  press
+    .split(' ')
+    .map((one) => one.replace(/(^|\+)([a-z])$/, (_, plus, letter) => plus + letter.toUpperCase()))
+    .join(', ');
+
 /** The keys of a command as people read them. */
 export function keysOf(id: string): string {
   const command = commandOf(id);
   const [press = ''] = command ? pressesOf(command) : [];
-  return press
-    .split(' ')
-    .map((press) => press.replace(/(^|\+)([a-z])$/, (_, plus, letter) => plus + letter.toUpperCase()))
-    .join(', ');
+  return readable(press);
 }

@@ -1,5 +1,6 @@
 /** Whether the focus was last moved by keyboard: only then does a control keep the keys that commands use too. */
 let walked = false;
+let finger = false;
 
 window.addEventListener(
   'keydown',
@@ -10,10 +11,14 @@ window.addEventListener(
 );
 window.addEventListener(
   'pointerdown',
-  () => {
+  (event) => {
     walked = false;
+    finger = event.pointerType === 'touch';
   },
   { capture: true },
 );
+
+/** Whether the last press was by a finger, which is not as exact as a pointer. */
+export const pointedByFinger = (): boolean => finger;
 
 export const walkedByKeyboard = (): boolean => walked;

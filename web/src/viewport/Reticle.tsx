@@ -15,7 +15,7 @@ const WAYS: Record<string, readonly [number, number]> = {
 const KEYS = { shift: false, control: false };
 
 /** The reticle, and what the canvas does with keys while it has the focus. */
-export function useReticle() {
+export function useReticle(onMenu: (at: PointerPlace) => void) {
   const [at, setAt] = useState<PointerPlace | null>(null);
   /** The focus came here by keyboard: then it is shown. */
   const [walkedTo, setWalkedTo] = useState(false);
@@ -44,7 +44,8 @@ export function useReticle() {
       const tool = toolInHand();
       tool.press(here, KEYS);
       tool.click(here, KEYS);
-    } else return;
+    } else if (event.key === 'ContextMenu' || (event.key === 'F10' && event.shiftKey)) onMenu(here);
+    else return;
     event.preventDefault();
     event.stopPropagation();
   };

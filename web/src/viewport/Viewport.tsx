@@ -33,19 +33,29 @@ function stageOn(canvas: HTMLCanvasElement, events: StageEvents): Stage | null {
 
 interface Press {
   at: PointerPlace;
+  /** The pointer, or finger, that pressed. */
+  pointer: number;
   /** The tool takes up a drag from here. */
   taken: boolean;
   dragging: boolean;
 }
+
+/** A finger hides what is under it, and a pen trembles: they aim while they are held and mean where they are lifted. */
+const aimsWhileHeld = ({ pointerType }: { pointerType: string }): boolean => pointerType !== 'mouse';
+
+const apart = (a: PointerPlace, b: PointerPlace): boolean =>
+  Math.hypot(a[0] - b[0], a[1] - b[1]) >= DRAG_STARTS_AFTER_PX;
 
 interface Props {
   /** Pictures under and over the part, and what is drawn above its marks. */
   under?: ReactNode;
   over?: ReactNode;
   above?: ReactNode;
+  /** What lies at a place is asked about. */
+  onMenu: (at: PointerPlace) => void;
 }
 
-export function Viewport({ under, over, above }: Props) {
+export function Viewport({ under, over, above, onMenu }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const partId = useStore(partStore, (s) => s.part?.id);
   const snapshot = useStore(partStore, (s) => s.part?.snapshot);
@@ -63,10 +73,12 @@ export function Viewport({ under, over, above }: Props) {
   const flow = useStore(flowStore, (s) => (s.on ? s.flow : null));
   const { Paint } = toolNamed(tool);
   const pressed = useRef<Press | null>(null);
+  /** Where the right button went down. */
+  const menuAt = useRef<PointerPlace | null>(null);
   /** Why the part can't be drawn just now, and how often that was tried again by hand. */
   const [trouble, setTrouble] = useState<string | null>(null);
   const [attempt, setAttempt] = useState(0);
-  const { reticle, focused, keys: byKeys, putAway } = useReticle();
+  const { reticle, focused, keys: byKeys, putAway } = useReticle(onMenu);
   /** The browser can't draw at all. */
   const [blind, setBlind] = useState(false);
 
@@ -169,25 +181,42 @@ export function Viewport({ under, over, above }: Props) {
           const at = place(event);
           const press = pressed.current;
           if (event.buttons === 0) toolInHand().point(at);
-          if (event.buttons !== 1 || !press) return;
-          if (!press.dragging && Math.hypot(at[0] - press.at[0], at[1] - press.at[1]) >= DRAG_STARTS_AFTER_PX) {
-            press.dragging = true;
-          }
+          if (event.buttons !== 1 || !press || press.pointer !== event.pointerId) return;
+          if (!press.dragging && apart(at, press.at)) press.dragging = true;
           if (press.dragging && press.taken) toolInHand().drag(at, keys(event));
+          else if (aimsWhileHeld(event)) toolInHand().point(at);
         }}
-        onPointerLeave={() => toolInHand().point(null)}
+        onPointerLeave={(event) => event.pointerType !== 'touch' && toolInHand().point(null)}
         onPointerDown={(event) => {
+          const at = place(event);
+          menuAt.current = event.button === 2 && !event.shiftKey ? at : null;
+          if (!event.isPrimary) {
+            // A second finger moves the view: the first placed nothing.
+            pressed.current = null;
+            toolInHand().point(null);
+            return;
+          }
           if (event.button !== 0 || stageOf.current?.holdsSpace()) return;
           event.currentTarget.setPointerCapture(event.pointerId);
-          const at = place(event);
-          pressed.current = { at, taken: toolInHand().press(at, keys(event)), dragging: false };
+          if (aimsWhileHeld(event)) toolInHand().point(at);
+          pressed.current = {
+            at,
+            pointer: event.pointerId,
+            taken: toolInHand().press(at, keys(event)),
+            dragging: false,
+          };
+        }}
+        onPointerCancel={() => {
+          pressed.current = null;
         }}
         onPointerUp={(event) => {
+          const at = place(event);
+          if (event.button === 2 && menuAt.current && !apart(at, menuAt.current)) onMenu(at);
           const press = pressed.current;
+          if (event.button !== 0 || !press || press.pointer !== event.pointerId) return;
           pressed.current = null;
-          if (event.button !== 0 || !press) return;
-          if (!press.dragging) toolInHand().click(place(event), keys(event));
-          else if (press.taken) toolInHand().release(place(event), keys(event));
+          if (press.dragging && press.taken) toolInHand().release(at, keys(event));
+          else if (!press.dragging || aimsWhileHeld(event)) toolInHand().click(at, keys(event));
         }}
       />
       {over}

@@ -18,7 +18,7 @@ import {
   WebGLRenderer,
 } from 'three';
 import type { Schemas, View } from '../api/client';
-import { FIELD_OF_VIEW_DEG, FRAME_MARGIN } from '../options';
+import { FIELD_OF_VIEW_DEG, FRAME_MARGIN, TURNING_FINGERS_PX } from '../options';
 import type { ViewName } from '../stores/viewStore';
 import { FlowPaint } from './flowPaint';
 import type { MeshPayload } from './meshPayload';
@@ -66,6 +66,8 @@ export class Stage {
   private name: ViewName = 'perspective';
   private look: Look = { wire: true, seeThrough: false };
   private spaceHeld = false;
+  /** Fingers on the picture, each where it came down. */
+  private readonly fingers = new Map<number, [number, number]>();
   private frame = 0;
   private last = 0;
 
@@ -86,7 +88,11 @@ export class Stage {
     this.controls.mouseButtons.left = CameraControls.ACTION.NONE;
     this.controls.mouseButtons.middle = CameraControls.ACTION.TRUCK;
     this.controls.mouseButtons.wheel = CameraControls.ACTION.DOLLY;
+    // One finger is the tool's.
+    this.controls.touches.one = CameraControls.ACTION.NONE;
     canvas.addEventListener('pointerdown', this.chooseMove, { capture: true });
+    window.addEventListener('pointerup', this.forgetFinger);
+    window.addEventListener('pointercancel', this.forgetFinger);
     canvas.addEventListener('contextmenu', (event) => event.preventDefault());
     // A lost context comes back only if its loss was taken note of; all is drawn anew then.
     canvas.addEventListener('webglcontextlost', this.keepContext);
@@ -294,6 +300,8 @@ export class Stage {
     cancelAnimationFrame(this.frame);
     this.watcher.disconnect();
     this.canvas.removeEventListener('pointerdown', this.chooseMove, { capture: true });
+    window.removeEventListener('pointerup', this.forgetFinger);
+    window.removeEventListener('pointercancel', this.forgetFinger);
     this.controls.dispose();
     this.part?.dispose();
     this.scrap?.dispose();
@@ -308,6 +316,11 @@ export class Stage {
   /** Turning a fixed view leaves it for perspective, seen from the same side. */
   private readonly chooseMove = (event: PointerEvent): void => {
     const { ACTION } = CameraControls;
+    if (event.pointerType === 'touch') {
+      this.fingers.set(event.pointerId, [event.clientX, event.clientY]);
+      this.chooseForFingers();
+      return;
+    }
     const turns = event.button === 2 && !event.shiftKey;
     this.controls.mouseButtons.right = turns ? ACTION.ROTATE : ACTION.TRUCK;
     this.controls.mouseButtons.left = this.spaceHeld ? ACTION.ROTATE : ACTION.NONE;
@@ -315,6 +328,23 @@ export class Stage {
       this.name = 'perspective';
       this.wake();
     }
+  };
+
+  /** Two fingers held close together turn the part; further apart they move it, and near or away as they part. */
+  private chooseForFingers(): void {
+    const [one, other] = [...this.fingers.values()];
+    if (!one || !other || this.fingers.size !== 2) return;
+    const turns = Math.hypot(one[0] - other[0], one[1] - other[1]) < TURNING_FINGERS_PX;
+    const { ACTION } = CameraControls;
+    this.controls.touches.two = turns ? ACTION.TOUCH_ROTATE : ACTION.TOUCH_DOLLY_TRUCK;
+    if (turns && this.name !== 'perspective') {
+      this.name = 'perspective';
+      this.wake();
+    }
+  }
+
+  private readonly forgetFinger = (event: PointerEvent): void => {
+    this.fingers.delete(event.pointerId);
   };
 
   private readonly keepContext = (event: Event): void => event.preventDefault();

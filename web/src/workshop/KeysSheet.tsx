@@ -1,7 +1,7 @@
 /** The tool in hand explained, and all keys: each can be changed to another. */
 import { useEffect, useState } from 'react';
 import { useStore } from 'zustand';
-import { type Command, commands, conflictOf, keysOf, pressesOf, pressOf } from '../hand/commands';
+import { type Command, commands, conflictOf, keysOf, pressOf, readable } from '../hand/commands';
 import { toolNamed } from '../hand/tool';
 import { prefer, preferencesStore } from '../stores/preferencesStore';
 import { openSheet, sheetStore } from '../stores/sheetStore';
@@ -93,11 +93,12 @@ function Change({ command, onDone }: { command: Command; onDone: () => void }) {
       if (event.key === 'Enter' && event.target instanceof HTMLButtonElement) return;
       event.preventDefault();
       event.stopPropagation();
-      setPress(pressOf(event));
+      if (event.key === 'Escape') onDone();
+      else setPress(pressOf(event));
     };
     window.addEventListener('keydown', listen, true);
     return () => window.removeEventListener('keydown', listen, true);
-  }, []);
+  }, [onDone]);
   const { keys } = preferencesStore.getState();
   const taken = press === null ? undefined : conflictOf(command.id, press);
   const kept = press !== null && KEPT.test(press);
@@ -116,15 +117,15 @@ function Change({ command, onDone }: { command: Command; onDone: () => void }) {
           </>
         ) : kept ? (
           <>
-            <b>{press}</b> can't be given away: it points or types whatever tool is in hand.
+            <b>{readable(press)}</b> can't be given away: it points or types whatever tool is in hand.
           </>
         ) : taken ? (
           <>
-            <b>{press}</b> is the key for <b>{taken.words}</b> ({pressesOf(taken).join(', ')}), which would have none.
+            <b>{readable(press)}</b> is a key for <b>{taken.words}</b> ({keysOf(taken.id)}), which would have none.
           </>
         ) : (
           <>
-            <b>{press}</b> is free.
+            <b>{readable(press)}</b> is free.
           </>
         )}
       </p>

@@ -16,12 +16,14 @@ import { planStore } from '../stores/planStore';
 import { openSheet, sheetStore } from '../stores/sheetStore';
 import { toast } from '../stores/toastStore';
 import { toolStore } from '../stores/toolStore';
+import { openElementMenu } from '../tools/pick/elementMenu';
 import { MeasureCard } from '../tools/pick/MeasureCard';
 import { WorkCard } from '../tools/reshape/WorkCard';
 import { DropZone } from '../ui/DropZone';
 import { type Unit, unitStore } from '../ui/lengths';
 import { Viewport } from '../viewport/Viewport';
 import { Bench } from './Bench';
+import { ElementMenu } from './ElementMenu';
 import { FlowCard } from './FlowCard';
 import { Header } from './Header';
 import { Hint } from './Hint';
@@ -166,7 +168,13 @@ export function WorkshopScreen({ projectId, partId }: Props) {
               <Viewport
                 under={<DrawingPicture before={false} />}
                 over={<DrawingPicture before />}
-                above={<DrawingMarks />}
+                above={
+                  <>
+                    <DrawingMarks />
+                    <ElementMenu />
+                  </>
+                }
+                onMenu={(at) => void openElementMenu(at)}
               />
             )}
             <ViewBar />

@@ -13,6 +13,7 @@ import { toggleNight, toggleSeeThrough, toggleWire, VIEWS } from '../stores/view
 import '../tools/all';
 import { PICKING } from '../tools/pick';
 import { clearPick } from '../tools/pick/pick';
+import { WORKS } from '../tools/reshape/works';
 import { stageOf, takeView } from '../viewport/stageOf';
 import { EXPORTS, exportPart } from './PartMenu';
 
@@ -73,9 +74,16 @@ provideCommands([
     when: () => planStore.getState().canTakeBack || canMove('can_undo'),
     run: back,
   },
-  { id: 'redo', words: 'Redo', keys: ['Ctrl+Shift+z', 'Ctrl+y'], run: again },
+  {
+    id: 'redo',
+    words: 'Redo',
+    keys: ['Ctrl+Shift+z', 'Ctrl+y'],
+    when: () => planStore.getState().canPutAgain || canMove('can_redo'),
+    run: again,
+  },
   ...allTools().flatMap((tool) => (tool.commands ?? []).map((command) => inHand(tool, command))),
   ...PICKING,
+  ...WORKS,
   { id: 'frame', words: 'Frame the part', keys: ['Home'], run: () => void stageOf.current?.fit() },
   ...VIEWS.map(({ name, words, key }) => ({
     id: `view-${name}`,

@@ -1,11 +1,12 @@
 /** Gauge: cuts at measured distances, typed, pasted or pulled. */
+
 import { client, expectData } from '../../api/client';
 import { newestOnly } from '../../api/newest';
 import { newestAnswer } from '../../hand/aimer';
+import { inReach } from '../../hand/grab';
 import { keeping } from '../../hand/planHistory';
 import { meetWhilePlanning, planAgain, replan, setShared, waitFor } from '../../hand/planning';
 import type { PointerPlace, PointerStates } from '../../hand/tool';
-import { GRAB_WITHIN_PX } from '../../options';
 import { type Place, projector } from '../../space/projection';
 import { meant, stillMeant } from '../../stores/meant';
 import { limitOf, pickStore } from '../../stores/pickStore';
@@ -129,15 +130,12 @@ export function resetGauge(): void {
 }
 
 /** The cut under a pointer, by its place on the middle line. */
-function cutAt([x, y]: PointerPlace): number | null {
+function cutAt(pointer: PointerPlace): number | null {
   const gauge = extraOf(planStore.getState().plan, 'gauge');
   const { view } = viewStore.getState();
   if (!view || !gauge) return null;
   const project = projector(view);
-  const found = gauge.cuts.findIndex(({ place }) => {
-    const at = project(place as Place);
-    return at !== null && Math.hypot(at[0] - x, at[1] - y) <= GRAB_WITHIN_PX;
-  });
+  const found = gauge.cuts.findIndex(({ place }) => inReach(project(place as Place), pointer));
   return found < 0 ? null : found;
 }
 

@@ -1,10 +1,11 @@
 /** Knife line: aim, plan, adjust, make. Every change of the plan goes through here. */
+
 import { client, expectData, type KnifePoint, type Schemas } from '../../api/client';
 import { aimer, type Pointed } from '../../hand/aimer';
+import { inReach } from '../../hand/grab';
 import { keeping } from '../../hand/planHistory';
 import { planAgain, pointAgain, replan, setLock, setShared, waitFor } from '../../hand/planning';
 import type { PointerPlace, PointerStates } from '../../hand/tool';
-import { GRAB_WITHIN_PX } from '../../options';
 import { type Place, projector } from '../../space/projection';
 import { same } from '../../space/same';
 import { meant, stillMeant } from '../../stores/meant';
@@ -209,7 +210,7 @@ export async function removeEdge(): Promise<void> {
 }
 
 /** The planned point that lies under a pointer, if any. */
-function plannedAt([x, y]: PointerPlace): PointAt | null {
+function plannedAt(pointer: PointerPlace): PointAt | null {
   const extra = extraOf(planStore.getState().plan, 'knife');
   const { lines } = knifeStore.getState();
   const { view } = viewStore.getState();
@@ -218,8 +219,8 @@ function plannedAt([x, y]: PointerPlace): PointAt | null {
   const drawn = lines.flatMap((line, l) => (line.points.length ? [l] : []));
   for (const [l, points] of extra.lines.entries()) {
     for (const [p, planned] of points.entries()) {
-      const at = planned.at && project(planned.at as Place);
-      if (at && Math.hypot(at[0] - x, at[1] - y) <= GRAB_WITHIN_PX) return { line: drawn[l] ?? l, point: p };
+      const at = planned.at ? project(planned.at as Place) : null;
+      if (inReach(at, pointer)) return { line: drawn[l] ?? l, point: p };
     }
   }
   return null;

@@ -1,10 +1,11 @@
 /** Edge loop: hover to see it, click to plan it, slide and type to adjust it. */
+
 import { client, expectData, type Schemas } from '../../api/client';
 import { aimer, type Pointed } from '../../hand/aimer';
+import { inReach } from '../../hand/grab';
 import { keeping } from '../../hand/planHistory';
 import { planAgain, replan, setShared, waitFor } from '../../hand/planning';
 import type { PointerPlace, PointerStates } from '../../hand/tool';
-import { GRAB_WITHIN_PX } from '../../options';
 import { distance, type Place, projector } from '../../space/projection';
 import { limitOf, pickStore } from '../../stores/pickStore';
 import { planStore, settlingOf, sharedDefaults, type TypedKind } from '../../stores/planStore';
@@ -195,15 +196,12 @@ function takeTyped(kind: TypedKind, value: number): void {
 }
 
 /** Whether a pointer lies on the mark of the planned loop. */
-function onPlanned([x, y]: PointerPlace): boolean {
+function onPlanned(pointer: PointerPlace): boolean {
   const { view } = viewStore.getState();
   const planned = plannedOnEdge();
   if (!view || !planned) return false;
   const project = projector(view);
-  return planned.at.some((place) => {
-    const at = project(place);
-    return at !== null && Math.hypot(at[0] - x, at[1] - y) <= GRAB_WITHIN_PX;
-  });
+  return planned.at.some((place) => inReach(project(place), pointer));
 }
 
 /** Counts what was taken hold of: what is answered to an earlier hold changes nothing. */

@@ -1,11 +1,12 @@
 /** Outline: stand a shape on a sheet before the part, see where it falls, and cut it in; again and again from new places. */
+
 import { client, expectData, type Schemas, type View } from '../../api/client';
 import { newestOnly } from '../../api/newest';
 import { aimer, newestAnswer, type Pointed } from '../../hand/aimer';
+import { inReach } from '../../hand/grab';
 import { keeping } from '../../hand/planHistory';
 import { meetWhilePlanning, planAgain, replan, setShared, waitFor } from '../../hand/planning';
 import type { PointerPlace, PointerStates } from '../../hand/tool';
-import { GRAB_WITHIN_PX } from '../../options';
 import { type Place, projector } from '../../space/projection';
 import type { Meant } from '../../stores/meant';
 import { partStore } from '../../stores/partStore';
@@ -196,13 +197,12 @@ export function resetOutline(): void {
   setSheet({ turn: OUTLINE_DEFAULTS.turn, scale: OUTLINE_DEFAULTS.scale });
 }
 
-function grabbed([x, y]: PointerPlace): SheetHandle | null {
+function grabbed(pointer: PointerPlace): SheetHandle | null {
   const { standing } = outlineStore.getState();
   const { view } = viewStore.getState();
   if (!standing || !view) return null;
   const project = projector(view);
-  const near = (at: readonly [number, number] | null) => at && Math.hypot(at[0] - x, at[1] - y) <= GRAB_WITHIN_PX;
-  return HANDLES.find((handle) => near(project(standing.handles[handle] as Place))) ?? null;
+  return HANDLES.find((handle) => inReach(project(standing.handles[handle] as Place), pointer)) ?? null;
 }
 
 function letGo(at: PointerPlace): void {

@@ -19,7 +19,7 @@ type Way = Schemas['PickIn']['pick'];
 type How = 'replace' | 'add' | 'remove';
 
 /** The elements that a way of picking means; null if something else is meant by the time it is answered. */
-async function ask(pick: Way): Promise<Schemas['PickedOut'] | null> {
+export async function ask(pick: Way): Promise<Schemas['PickedOut'] | null> {
   const now = meant();
   if (!now) return null;
   const { part } = now;
@@ -37,7 +37,7 @@ async function ask(pick: Way): Promise<Schemas['PickedOut'] | null> {
   }
 }
 
-function take(found: Schemas['PickedOut'] | null, how: How): void {
+export function take(found: Schemas['PickedOut'] | null, how: How): void {
   if (!found) return;
   const now = pickStore.getState()[found.kind];
   const elements = new Set(how === 'replace' ? [] : now);

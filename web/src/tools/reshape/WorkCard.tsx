@@ -13,18 +13,9 @@ import { Row } from '../../ui/Row';
 import { ChoiceRow, NumberRow } from '../../ui/rows';
 import { useMeasures } from './measures';
 import { begin, setReshape } from './reshape';
-import { type ExtrudeAlong, reshapeStore, type Work } from './reshapeStore';
+import { type ExtrudeAlong, reshapeStore } from './reshapeStore';
+import { offersFor } from './works';
 
-const ON_FACES: [Work, string][] = [
-  ['extrude', 'extrude'],
-  ['inset', 'inset'],
-  ['take-off', 'take off'],
-  ['separate', 'separate'],
-  ['join', 'join into one'],
-  ['bridge', 'bridge'],
-];
-const ROUND: [Work, string] = ['round', 'round'];
-const ON_RINGS: [Work, string][] = [ROUND, ['bridge', 'bridge']];
 const ALONG: [ExtrudeAlong, string][] = [
   ['normal', 'each along its normal'],
   ['mean', 'all along the mean normal'],
@@ -43,13 +34,12 @@ export function WorkCard() {
     useShallow(({ work }) => ({ work })),
   );
   const planned = useStore(planStore, (s) => s.planned);
-  const ring = edges.length + vertices.length > 1;
-  const chips = faces.length === 0 ? (ring ? ON_RINGS : []) : ring ? [...ON_FACES, ROUND] : ON_FACES;
-  if (chips.length === 0) return null;
+  const offers = offersFor({ faces, edges, vertices });
+  if (offers.length === 0) return null;
   return (
     <Card title="Work on it" testId="work">
       <div className="mb-2 flex flex-wrap gap-1.5">
-        {chips.map(([name, words]) => (
+        {offers.map(({ work: name, words }) => (
           <Chip key={name} on={work === name} testId={`work-${name}`} onClick={() => begin(name)}>
             {words}
           </Chip>
@@ -122,6 +112,12 @@ function Numbers() {
       return <Said>The picked faces go and leave a hole.</Said>;
     case 'separate':
       return <Said>The picked faces become a part of their own.</Said>;
+    case 'flip':
+      return <Said>The picked faces look the other way.</Said>;
+    case 'dissolve':
+      return <Said>The picked edges go; the faces beside them become one.</Said>;
+    case 'collapse':
+      return <Said>What is picked shrinks to a point in its middle.</Said>;
     default:
       return <Said>The edges inside the pick go.</Said>;
   }

@@ -1,10 +1,11 @@
 /** Work on what is picked: push it out, draw it in, take it off, join, bridge, round. Each is planned, seen and made as a step. */
+
 import { client, expectData, type Step } from '../../api/client';
 import { newestOnly } from '../../api/newest';
 import { newestAnswer } from '../../hand/aimer';
+import { inReach } from '../../hand/grab';
 import { changeTool, meetWhilePlanning, replan, waitFor } from '../../hand/planning';
 import type { PointerPlace } from '../../hand/tool';
-import { GRAB_WITHIN_PX } from '../../options';
 import { type Place, projector } from '../../space/projection';
 import { pickStore } from '../../stores/pickStore';
 import { planStore } from '../../stores/planStore';
@@ -32,6 +33,11 @@ export function reshapeStep(): Step | null {
       even,
     };
   }
+  if (work === 'dissolve')
+    return ends.length > 0 ? { tool: 'dissolve', edges: ends, faces: null, keep_vertices: false } : null;
+  if (work === 'collapse' && ends.length > 0)
+    return { tool: 'collapse', edges: ends.map((edge) => ({ edge, t: 0.5 })), vertices: null, at: null };
+  if (work === 'collapse') return vertices.length > 1 ? { tool: 'collapse', vertices, edges: null, at: null } : null;
   if (work === 'bridge' && faces.length === 0)
     return ends.length > 0 ? { tool: 'bridge', edges: ends, faces: null, twist } : null;
   if (!work || faces.length === 0) return null;
@@ -46,6 +52,8 @@ export function reshapeStep(): Step | null {
       return { tool: 'separate', faces };
     case 'join':
       return { tool: 'dissolve', faces, edges: null, keep_vertices: false };
+    case 'flip':
+      return { tool: 'flip', faces };
     case 'bridge':
       return { tool: 'bridge', faces, edges: null, twist };
   }
@@ -104,11 +112,11 @@ async function askForHandle(pointer: PointerPlace | null): Promise<void> {
 const pull = newestOnly((at: PointerPlace) => askForHandle(at).catch(meetWhilePlanning));
 
 /** Whether the handle of the extrusion is under the pointer; it is then held. */
-export function takeHold([x, y]: PointerPlace): boolean {
+export function takeHold(pointer: PointerPlace): boolean {
   const { standing } = reshapeStore.getState();
   const { view } = viewStore.getState();
   const at = standing && view ? projector(view)(standing.handles.move as Place) : null;
-  const near = at !== null && Math.hypot(at[0] - x, at[1] - y) <= GRAB_WITHIN_PX;
+  const near = inReach(at, pointer);
   reshapeStore.setState({ dragging: near });
   return near;
 }

@@ -2,7 +2,17 @@
 import { createStore } from 'zustand/vanilla';
 import type { Schemas } from '../../api/client';
 
-export type Work = 'extrude' | 'inset' | 'take-off' | 'separate' | 'join' | 'bridge' | 'round';
+export type Work =
+  | 'extrude'
+  | 'inset'
+  | 'take-off'
+  | 'separate'
+  | 'join'
+  | 'bridge'
+  | 'round'
+  | 'flip'
+  | 'dissolve'
+  | 'collapse';
 export type ExtrudeAlong = NonNullable<Schemas['ExtrudeParams']['along']>;
 
 export interface ReshapeState {

@@ -1,12 +1,13 @@
 /** Slice: a line across the view or a plane with handles; then keep, discard, part or halve. */
+
 import { client, expectData, type Schemas, type View } from '../../api/client';
 import { newestOnly } from '../../api/newest';
 import { aimer, newestAnswer, type Pointed } from '../../hand/aimer';
+import { inReach } from '../../hand/grab';
 import { keeping } from '../../hand/planHistory';
 import { meetWhilePlanning, planAgain, replan, setLock, setShared, waitFor } from '../../hand/planning';
 import type { PointerPlace, PointerStates } from '../../hand/tool';
-import { GRAB_WITHIN_PX } from '../../options';
-import { type Place, projector } from '../../space/projection';
+import { type Pixel, type Place, projector } from '../../space/projection';
 import { same } from '../../space/same';
 import { meant, stillMeant } from '../../stores/meant';
 import { partStore } from '../../stores/partStore';
@@ -232,12 +233,11 @@ export function resetSlice(): void {
 }
 
 /** What can be taken hold of under a pointer: an end of the line in the view it was drawn in, or a handle of the plane. */
-export function grabbed([x, y]: PointerPlace): SliceState['dragged'] {
+export function grabbed(pointer: PointerPlace): SliceState['dragged'] {
   const { line, standing } = sliceStore.getState();
   const { view } = viewStore.getState();
   if (!view) return null;
-  const near = (at: readonly [number, number] | null): boolean =>
-    at !== null && Math.hypot(at[0] - x, at[1] - y) <= GRAB_WITHIN_PX;
+  const near = (at: Pixel | null): boolean => inReach(at, pointer);
   if (line && same(line.view, view)) {
     if (near(line.to)) return 'to';
     if (near(line.from)) return 'from';
