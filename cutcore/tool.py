@@ -18,6 +18,7 @@ from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Result
 from cutcore.notes import Note
 from cutcore.params import Index, Params
+from cutcore.progress import come_to
 from cutcore.shapes.small import SmallMesh
 from cutcore.trace.mirror import Mirror
 from cutcore.trace.trace import Trace
@@ -116,6 +117,7 @@ class Cut(Tool[P]):
 
     def made(self, mesh: Mesh, params: P, weld: float | None) -> Result:
         """What the tool makes of a mesh. Raises CutError."""
+        come_to("finding where it runs")
         if self.apply is not None:
             return self.apply(mesh, params, weld=weld)
         return imprint(mesh, self.trace(mesh, params, weld=weld), weld=weld)

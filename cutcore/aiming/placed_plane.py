@@ -44,6 +44,8 @@ class PlacedPlane(Params):
              coordinate on it), a face, or three vertices
     tilt     degrees about the first and then about the second direction in the plane, right-handed
     flipped  the normal points the other way
+    pushes   it is the face itself that is pushed: the handles stand over it, not over the middle of
+             the part
     """
 
     by: Literal["axis", "face", "vertices"] = "axis"
@@ -55,6 +57,7 @@ class PlacedPlane(Params):
         Annotated[Real, Field(gt=-180, le=180)], Annotated[Real, Field(gt=-180, le=180)]
     ] = (0.0, 0.0)
     flipped: bool = False
+    pushes: bool = False
 
 
 @dataclass(frozen=True, eq=False)
@@ -92,7 +95,7 @@ def standing(mesh: Mesh, placed: PlacedPlane) -> Standing:
         normal, first = -normal, -first
     plane = Plane(origin, normal)
     middle = mesh.box.mean(axis=0)
-    centre = middle - float(plane.heights(middle[None])[0]) * normal
+    centre = origin if placed.pushes else middle - float(plane.heights(middle[None])[0]) * normal
     return Standing(plane, centre, first, second, frame_round(mesh, centre, first, second))
 
 

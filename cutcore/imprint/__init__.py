@@ -15,6 +15,7 @@ from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Picked, Result
 from cutcore.mesh.tolerance import weld_of
 from cutcore.notes import Note
+from cutcore.progress import come_to
 from cutcore.trace.trace import Trace
 
 __all__ = ["Subdivision", "assemble", "imprint", "subdivide"]
@@ -28,9 +29,11 @@ def imprint(mesh: Mesh, trace: Trace, *, weld: float | None = None) -> Result:
     Vertices keep their numbers and new ones come after. A touched face keeps its number for the
     child that holds its first corner; its other children come after all old faces. Raises
     ImprintError, naming the face, if its lines can't be laid into simple faces."""
+    come_to("laying lines into faces")
     cut = subdivide(mesh, trace, weld=weld_of(mesh) if weld is None else weld)
     if cut.adds_nothing:
         return Result(mesh, Origin.same(mesh), Picked(), (*trace.notes, NOTHING))
+    come_to("putting the mesh together")
     made = assemble(mesh, cut)
     vertex = np.arange(made.vertex_count, dtype=INDEX)
     vertex[mesh.vertex_count :] = -1

@@ -33,6 +33,7 @@ from cutcore.imprint.rim import Crossings, Rim, vertices_on_edges
 from cutcore.imprint.weights import interpolate_inside
 from cutcore.kernels import chain_slots, comb_rows, lay_rows, order_paths, pieces_of_paths
 from cutcore.mesh.mesh import Mesh, newell
+from cutcore.progress import come_to, one_by_one
 from cutcore.trace.trace import IN_FACE, Trace
 
 
@@ -122,7 +123,8 @@ def subdivide(mesh: Mesh, trace: Trace, *, weld: float) -> Subdivision:
     combs = _Combs.of(mesh, rim, crossings, straight, row[order], ends[order], weld)
     slow = np.flatnonzero(elsewhere & (combs.children == 0))
     worked = [
-        _arranged(mesh, trace, rim, r, ends[row == r], crossings, weld) for r in slow.tolist()
+        _arranged(mesh, trace, rim, r, ends[row == r], crossings, weld)
+        for r in one_by_one("laying lines into faces", slow.tolist())
     ]
     before = len(crossings.places) + len(chains.inside)
     inside_places, slow_loops, slow_edges = _numbered(
@@ -187,6 +189,7 @@ def subdivide(mesh: Mesh, trace: Trace, *, weld: float) -> Subdivision:
     on_edges = crossings.places if crossings.lift is None else crossings.places + crossings.lift
     places = np.concatenate([on_edges, chains.lifted(trace), inside_places])
     parents = np.repeat(touched, more)
+    come_to("looking at what was made")
     judge(
         mesh,
         touched,

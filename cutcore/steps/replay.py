@@ -13,6 +13,7 @@ from cutcore.mesh.result import Result
 from cutcore.mesh.tolerance import RELATIVE_WELD, weld_of
 from cutcore.notes import Note
 from cutcore.params import LARGEST
+from cutcore.progress import come_to
 from cutcore.reshape.legal import refuse_illegal
 from cutcore.steps.registry import CuttingStep, Step, tool_of
 from cutcore.tool import Cut
@@ -91,6 +92,7 @@ def apply_steps(mesh: Mesh, steps: tuple[Step, ...], *, weld: float = RELATIVE_W
     reports: list[StepReport] = []
     apart: list[Mesh] = []
     for k, step in enumerate(steps):
+        come_to(f"step {k + 1} of {len(steps)}", k / len(steps))
         try:
             result = apply_step(mesh, step, weld=weld_of(mesh, weld))
         except CutError as refusal:

@@ -80,9 +80,7 @@ class FromADrawing(WorkshopCase):
         self.settle(f"diameter-{len(ROWS)}", "1")
         expect(person.see("profile-says")).to_be_visible()
         expect(person.see("gauge-total")).to_contain_text("nothing left")
-        expect(
-            person.see("overlay").locator("[data-testid=plan-moved] line").first
-        ).to_be_attached()
+        expect(person.see("canvas")).to_have_attribute("data-planned", "shown")
         person.see("gauge-add").press("Escape")
         person.make()
 

@@ -35,9 +35,7 @@ class Measure(WorkshopCase):
         expect(person.see("size-y")).to_have_value("141.00 mm")
         self.choose("size-about", "its low side")
         self.settle("size-y", "15cm")
-        expect(
-            person.see("overlay").locator("[data-testid=plan-moved] line").first
-        ).to_be_attached()
+        expect(person.see("canvas")).to_have_attribute("data-planned", "shown")
         person.press("Escape")
         expect(person.see("size-y")).to_have_value("141.00 mm")
         self.settle("size-y", "15cm")

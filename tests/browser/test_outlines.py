@@ -63,7 +63,7 @@ class Outlines(WorkshopCase):
         expect(person.see("steps").locator("li").first).to_contain_text("Outline, 1 curve")
         person.see("work-extrude").click()
         self.settle("extrude-distance", "2.5")
-        person.see("plan-moved").locator("line").first.wait_for(state="attached")
+        expect(person.see("canvas")).to_have_attribute("data-planned", "shown")
         person.make()
         mesh = self.made()
         self.assertAlmostEqual(volume_of(mesh) - volume_of(PLATE), 40 * 20 * 2.5, places=6)

@@ -15,6 +15,7 @@ HERE = Path(__file__).parents[2]
 ROOMS = (
     "notes",
     "errors",
+    "progress",
     "params",
     "geometry",
     "words",

@@ -1,13 +1,19 @@
 import { useStore } from 'zustand';
+import { Progress } from './page/Progress';
 import { routeStore } from './page/route';
 import { ProjectsScreen } from './projects/ProjectsScreen';
 import { WorkshopScreen } from './workshop/WorkshopScreen';
 
 export function App() {
   const route = useStore(routeStore, (s) => s.route);
-  return route.screen === 'projects' ? (
-    <ProjectsScreen />
-  ) : (
-    <WorkshopScreen key={route.project} projectId={route.project} partId={route.part} />
+  return (
+    <>
+      {route.screen === 'projects' ? (
+        <ProjectsScreen />
+      ) : (
+        <WorkshopScreen key={route.project} projectId={route.project} partId={route.part} />
+      )}
+      <Progress />
+    </>
   );
 }

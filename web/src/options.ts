@@ -27,5 +27,8 @@ export const RETICLE_STEP_PX = 8;
 export const ORBIT_STEP_DEG = 5;
 export const PAN_STEP_PX = 24;
 export const ZOOM_STEP = 1.15;
+/** Work that takes longer than this shows how far it has come. */
+export const SHOW_PROGRESS_AFTER_MS = 500;
+export const ASK_FOR_PROGRESS_EVERY_MS = 300;
 /** A plan is read out once it has been the same for so long. */
 export const SPEAK_AFTER_MS = 600;

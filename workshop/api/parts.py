@@ -20,6 +20,7 @@ from cutcore.queries.flow import flow_counts
 from cutcore.shapes.starter import KINDS, NAMES, StarterShape, limits_of, make_shape
 from cutcore.steps.registry import Step
 from workshop.api.base import Id, In, has_left
+from workshop.api.jobs import JobName
 from workshop.api.rendering import rendered, tagged
 from workshop.api.shapes import (
     ErrorOut,
@@ -37,6 +38,7 @@ from workshop.models import Part
 from workshop.services import parts as service
 from workshop.services import undo as moves
 from workshop.services.import_part import import_part
+from workshop.services.jobs import job as running
 from workshop.services.kept_steps import parameters, step_at
 from workshop.services.live_meshes import State, difference_since, mesh_of, mesh_of_state, states_of
 from workshop.services.make_cut import Made, make_cut
@@ -74,15 +76,19 @@ def _out(part: Part) -> PartOut:
     response={201: ImportedOut, 404: ErrorOut, 413: ErrorOut, 422: ErrorOut},
 )
 def import_file(
-    request: HttpRequest, project_id: Id, file: File[UploadedFile], unit: Unit | None = None
+    request: HttpRequest,
+    project_id: Id,
+    file: File[UploadedFile],
+    unit: Unit | None = None,
+    job: JobName | None = None,
 ) -> tuple[int, ImportedOut]:
     """Bring a file in as a part; its ending says what format it is, `unit` what its lengths are
-    in."""
+    in, `job` the name under which it can be followed."""
     if file.size is None or file.size > settings.UPLOAD_BYTES:
         raise TooLarge(f"{file.name} is over the limit of {settings.UPLOAD_BYTES >> 20} MB")
-    part, notes = import_part(
-        project_at(project_id), file.name or "part", file.read(), unit, stopped=has_left(request)
-    )
+    project, name = project_at(project_id), file.name or "part"
+    with running(job, has_left(request)) as stopped:
+        part, notes = import_part(project, name, file.read(), unit, stopped=stopped)
     return 201, ImportedOut(part=PartCard.of(part), notes=[note.words for note in notes])
 
 
@@ -207,11 +213,14 @@ def export_part(request: HttpRequest, part_id: Id, ending: Ending) -> HttpRespon
     response={201: MadeOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut},
     by_alias=True,
 )
-def make_step(request: HttpRequest, part_id: Id, body: MakeIn) -> HttpResponse:
-    """Make the cut."""
-    return make_cut(
-        part_id, body.revision, body.step, _made_out, pick=lambda mesh: pick_of(mesh, body.pick)
-    )
+def make_step(
+    request: HttpRequest, part_id: Id, body: MakeIn, job: JobName | None = None
+) -> HttpResponse:
+    """Make the cut; `job` is the name under which it can be followed."""
+    with running(job, has_left(request)):
+        return make_cut(
+            part_id, body.revision, body.step, _made_out, pick=lambda mesh: pick_of(mesh, body.pick)
+        )
 
 
 def _made_out(made: Made) -> HttpResponse:

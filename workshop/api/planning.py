@@ -6,15 +6,16 @@ from __future__ import annotations
 from typing import Any
 
 import numpy as np
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from pydantic import Field
 
-from cutcore import Mesh, Trace
+from cutcore import Mesh, Trace, apply_step
 from cutcore.aiming.aim_knife import Question, aim_at
 from cutcore.aiming.locks import Lock
 from cutcore.aiming.marks import Mark, Settling
 from cutcore.geometry.camera import Camera, Pixel, View
+from cutcore.mesh.difference import difference_between
 from cutcore.params import Index
 from cutcore.previews.chains import chains_of
 from cutcore.previews.plan import plan_of
@@ -37,6 +38,7 @@ from workshop.api.shapes import (
     Tick,
     refusal_out,
 )
+from workshop.mesh_payload import difference_payload, mesh_payload
 from workshop.services.live_meshes import shown_of
 from workshop.services.parts import mesh_at
 
@@ -104,6 +106,22 @@ def plan(request: HttpRequest, part_id: Id, body: PlanIn) -> PlanOut:
     """What a step would do. A step that can't be made is answered too, with the refusal."""
     mesh = mesh_at(part_id, body.revision)
     return _plan_out(mesh, body.step, Camera.of(body.view) if body.view else None)
+
+
+@router.post(
+    "/parts/{part_id}/planned-mesh", response={404: ErrorOut, 409: ErrorOut, 422: ErrorOut}
+)
+def planned_mesh(request: HttpRequest, part_id: Id, body: StepIn) -> HttpResponse:
+    """The mesh as a step would leave it, as bytes, to be looked at before it is made: what would
+    change in the one there is, or the whole where too much would."""
+    mesh = mesh_at(part_id, body.revision)
+    result = apply_step(mesh, body.step)
+    change = difference_between(mesh, result)
+    made = result.mesh
+    return HttpResponse(
+        mesh_payload(made) if change is None else difference_payload(mesh, made, change),
+        content_type="application/octet-stream",
+    )
 
 
 def _plan_out(mesh: Mesh, step: Step, camera: Camera | None) -> PlanOut:

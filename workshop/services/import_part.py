@@ -11,6 +11,7 @@ from django.db import transaction
 
 from cutcore import Note
 from cutcore.geometry.units import Unit, factor
+from cutcore.progress import come_to
 from workshop.aside import aside
 from workshop.errors import TooLarge
 from workshop.models import Part, Project
@@ -33,6 +34,7 @@ def import_part(
     if len(data) > settings.UPLOAD_BYTES:
         raise TooLarge(f"the file is over the limit of {settings.UPLOAD_BYTES >> 20} MB")
     times = 1.0 if unit is None else factor(unit, cast(Unit, project.unit))
+    come_to("reading the file")
     # The packing, too, is done aside: nobody waits for it who does not wait for the file.
     stored, notes = aside(part_of_file, name, data, times, stopped=stopped)
     if times != 1.0:
@@ -43,6 +45,7 @@ def import_part(
                 f"1 {unit} in the file is {times:g} {project.unit} here: all lengths were multiplied by that.",
             ),
         )
+    come_to("keeping it")
     with transaction.atomic():
         if unit is not None:
             Project.objects.filter(pk=project.pk).update(file_unit=unit)

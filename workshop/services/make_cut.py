@@ -14,6 +14,7 @@ from cutcore.aiming.picking.carried import Pick, carried
 from cutcore.geometry.arrays import Ints
 from cutcore.mesh.difference import KeptMesh, applied, difference_between
 from cutcore.mesh.result import Result
+from cutcore.progress import come_to
 from cutcore.queries.flow import flow_counts, flow_counts_after
 from cutcore.steps.registry import Step as StepParams
 from cutcore.steps.registry import title_of
@@ -65,20 +66,25 @@ def make_cut(
 
     Gives what `answer` makes of it. That is asked before the cut is kept for good: where it fails,
     nothing was made. Raises CutError if the step can't be carried out, NothingTo if it would change
-    nothing, Stale if the part has moved on."""
+    nothing, Stale if the part has moved on, Stopped if it is broken off before it is kept."""
     part = part_at(part_id, revision)
     before = mesh_of(part)
     picked = pick(before) if pick else Pick()
+    come_to("working the cut out")
     result = apply_step(before, params)
     if result.mesh is before:
         raise NothingTo(result.notes[-1].words)
+    come_to("counting the flow")
     report: dict[str, Any] = {
         **report_of(params, before, result).as_json(),
         "title": title_of(params),
     }
     report["quads"] = flow_counts_after(before, result).quads - flow_counts(before).quads
     held, new_edges = carried(before, result, picked), _picked_edges(before, result)
+    come_to("packing it")
     stored = stored_form(before, result, whole=_differences_before(part) >= MOST_DIFFERENCES)
+    # From here on it is made: a stop that comes later is too late.
+    come_to("keeping it")
     with transaction.atomic():
         part = part_at(part_id, revision)
         Step.objects.filter(part=part, number__gt=part.position).delete()

@@ -124,7 +124,7 @@ export interface paths {
         /**
          * Import File
          * @description Bring a file in as a part; its ending says what format it is, `unit` what its lengths are
-         *     in.
+         *     in, `job` the name under which it can be followed.
          */
         post: operations["workshop_api_parts_import_file"];
         delete?: never;
@@ -328,7 +328,7 @@ export interface paths {
         put?: never;
         /**
          * Make Step
-         * @description Make the cut.
+         * @description Make the cut; `job` is the name under which it can be followed.
          */
         post: operations["workshop_api_parts_make_step"];
         delete?: never;
@@ -405,6 +405,27 @@ export interface paths {
          * @description What a step would do. A step that can't be made is answered too, with the refusal.
          */
         post: operations["workshop_api_planning_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{part_id}/planned-mesh": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Planned Mesh
+         * @description The mesh as a step would leave it, as bytes, to be looked at before it is made: what would
+         *     change in the one there is, or the whole where too much would.
+         */
+        post: operations["workshop_api_planning_planned_mesh"];
         delete?: never;
         options?: never;
         head?: never;
@@ -761,6 +782,27 @@ export interface paths {
          */
         post: operations["workshop_api_outlines_aim_outline"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Job */
+        get: operations["workshop_api_jobs_get_job"];
+        put?: never;
+        post?: never;
+        /**
+         * Stop Job
+         * @description Break it off: what began it is answered `stopped`, and nothing is changed.
+         */
+        delete: operations["workshop_api_jobs_stop_job"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2684,6 +2726,13 @@ export interface components {
             step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"];
             view?: components["schemas"]["View"] | null;
         };
+        /** StepIn */
+        StepIn: {
+            /** Revision */
+            revision: number;
+            /** Step */
+            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"];
+        };
         /**
          * MeasureOut
          * @description What can be said of a pick in numbers; lengths in the part's units, angles in degrees.
@@ -3119,6 +3168,8 @@ export interface components {
          *              coordinate on it), a face, or three vertices
          *     tilt     degrees about the first and then about the second direction in the plane, right-handed
          *     flipped  the normal points the other way
+         *     pushes   it is the face itself that is pushed: the handles stand over it, not over the middle of
+         *              the part
          */
         PlacedPlane: {
             /**
@@ -3162,6 +3213,11 @@ export interface components {
              * @default false
              */
             flipped: boolean;
+            /**
+             * Pushes
+             * @default false
+             */
+            pushes: boolean;
         };
         /**
          * PlaneAimOut
@@ -3879,6 +3935,16 @@ export interface components {
             /** Shown */
             shown?: number[] | null;
         };
+        /**
+         * JobOut
+         * @description What is done now, and the share of it that is done, if that can be told.
+         */
+        JobOut: {
+            /** Words */
+            words: string;
+            /** Share */
+            share: number | null;
+        };
     };
     responses: never;
     parameters: never;
@@ -4157,6 +4223,7 @@ export interface operations {
         parameters: {
             query?: {
                 unit?: ("mm" | "cm" | "m" | "in") | null;
+                job?: string | null;
             };
             header?: never;
             path: {
@@ -4576,7 +4643,9 @@ export interface operations {
     };
     workshop_api_parts_make_step: {
         parameters: {
-            query?: never;
+            query?: {
+                job?: string | null;
+            };
             header?: never;
             path: {
                 part_id: number;
@@ -4810,6 +4879,50 @@ export interface operations {
                     "application/json": components["schemas"]["PlanOut"];
                 };
             };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_planning_planned_mesh: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepIn"];
+            };
+        };
+        responses: {
             /** @description Not Found */
             404: {
                 headers: {
@@ -5770,6 +5883,66 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_jobs_get_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_jobs_stop_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -2,10 +2,12 @@
 import { client, expectData, Refusal, type Step } from '../api/client';
 import { whenBack } from '../api/connection';
 import { newestOnly } from '../api/newest';
+import { wasStopped } from '../stores/jobStore';
 import { meant, moveOn, stillMeant } from '../stores/meant';
 import { makeStep, meet, partStore } from '../stores/partStore';
 import { pickStore } from '../stores/pickStore';
 import { type Lock, NO_PLAN, type PlanState, planStore, sharedDefaults } from '../stores/planStore';
+import { toast } from '../stores/toastStore';
 import { takeTool, toolStore } from '../stores/toolStore';
 import { viewStore } from '../stores/viewStore';
 import { remember, startOver, stepAlong } from './planHistory';
@@ -200,7 +202,8 @@ export async function make(): Promise<void> {
     pointAgain();
   } catch (error) {
     const aboutThePlan = error instanceof Refusal && error.code !== 'stale' && error.code !== 'not-there';
-    if (aboutThePlan) planStore.setState({ trouble: error.words });
+    if (wasStopped(error)) toast({ title: 'The cut was stopped', words: 'Nothing was changed; its plan is kept.' });
+    else if (aboutThePlan) planStore.setState({ trouble: error.words });
     else meet(error);
   }
 }

@@ -1,5 +1,6 @@
 import { client, expectData, type Schemas } from '../api/client';
 import { upload } from '../api/upload';
+import { followed } from '../stores/jobStore';
 import type { Unit } from '../ui/lengths';
 
 /** What can be read as a part; the service decides by the same endings. */
@@ -7,10 +8,12 @@ export const PART_FILES = '.obj,.ply,.stl,.glb';
 
 /** Bring a file into a project as a new part; its lengths are in a unit. */
 export async function importFile(project: number, file: File, unit: Unit): Promise<Schemas['ImportedOut']> {
-  return expectData(
-    client.POST('/api/projects/{project_id}/parts', {
-      params: { path: { project_id: project }, query: { unit } },
-      ...upload(file),
-    }),
+  return followed(`Reading ${file.name}`, (job) =>
+    expectData(
+      client.POST('/api/projects/{project_id}/parts', {
+        params: { path: { project_id: project }, query: { unit, job } },
+        ...upload(file),
+      }),
+    ),
   );
 }

@@ -4,6 +4,7 @@ import { client, expectData, Refusal, type Schemas } from '../api/client';
 import { whenBack } from '../api/connection';
 import { FLASH_FOR_MS } from '../options';
 import type { Place } from '../space/projection';
+import { followed } from './jobStore';
 import { changeState, picked, pickStore } from './pickStore';
 import { toast } from './toastStore';
 
@@ -115,11 +116,13 @@ const onTheTable = (part: Part): boolean => partStore.getState().part?.id === pa
  */
 export async function makeStep(step: Schemas['MakeIn']['step'], whenMade: () => void = () => {}): Promise<void> {
   await inTurn(async (part) => {
-    const made = await expectData(
-      client.POST('/api/parts/{part_id}/steps', {
-        params: { path: { part_id: part.id } },
-        body: { revision: part.revision, step, pick: picked() },
-      }),
+    const made = await followed('Making the cut', (job) =>
+      expectData(
+        client.POST('/api/parts/{part_id}/steps', {
+          params: { path: { part_id: part.id }, query: { job } },
+          body: { revision: part.revision, step, pick: picked() },
+        }),
+      ),
     );
     if (!onTheTable(part)) return;
     const flash = made.new_edges as [Place, Place][];

@@ -26,6 +26,8 @@ export interface PlanState {
   half: boolean;
   /** A number being typed at the pointer, and what it will be. */
   typing: { kind: TypedKind; text: string } | null;
+  /** The part is drawn as the plan would leave it. */
+  drawn: boolean;
   /** Why the plan can't be made or shown just now. */
   trouble: string | null;
   /** The plan was changed, which can be taken back; a change was taken back, which can be put again. */
@@ -49,6 +51,7 @@ export const NO_PLAN = {
   planned: false,
   plan: null,
   planFor: null,
+  drawn: false,
   trouble: null,
   lit: null,
   half: false,

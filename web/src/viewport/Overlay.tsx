@@ -12,6 +12,7 @@ import { Stitches, Tick, thinned } from './Stitches';
 export function Overlay() {
   const view = useStore(viewStore, (s) => s.view);
   const plan = useStore(planStore, (s) => s.plan);
+  const drawn = useStore(planStore, (s) => s.drawn);
   const flash = useStore(partStore, (s) => s.flash);
   const tool = useStore(toolStore, (s) => s.tool);
   const project = useMemo(() => (view ? projector(view) : null), [view]);
@@ -24,9 +25,8 @@ export function Overlay() {
         <Segment key={k} from={project(a)} to={project(b)} className="flash" stroke="var(--color-thread)" />
       ))}
       <g data-testid="plan-moved" stroke="var(--color-thread)" strokeWidth={1.3} opacity={0.85}>
-        {plan?.moved.map(([a, b]) => (
-          <Segment key={`${a.join()} ${b.join()}`} from={project(a)} to={project(b)} />
-        ))}
+        {!drawn &&
+          plan?.moved.map(([a, b]) => <Segment key={`${a.join()} ${b.join()}`} from={project(a)} to={project(b)} />)}
       </g>
       <g data-testid="plan-lines">
         {plan?.chains.map((chain, k) => (

@@ -2,7 +2,7 @@
 import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { useStore } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
-import { Refusal } from '../api/client';
+import { Refusal, type Step } from '../api/client';
 import { whenBack } from '../api/connection';
 import { suspendSettling, viewTurned } from '../hand/planning';
 import { type PointerPlace, toolInHand, toolNamed } from '../hand/tool';
@@ -10,10 +10,11 @@ import { DRAG_STARTS_AFTER_PX } from '../options';
 import { flowStore } from '../stores/flowStore';
 import { partStore } from '../stores/partStore';
 import { pickStore } from '../stores/pickStore';
+import { type PlanState, planStore } from '../stores/planStore';
 import { preferencesStore } from '../stores/preferencesStore';
 import { toolStore } from '../stores/toolStore';
 import { viewStore } from '../stores/viewStore';
-import { fetchMesh } from './meshPayload';
+import { fetchMesh, fetchPlanned, type MeshPayload } from './meshPayload';
 import { Overlay } from './Overlay';
 import { PickOverlay } from './PickOverlay';
 import { Reticle, useReticle } from './Reticle';
@@ -21,6 +22,11 @@ import { Stage, type StageEvents } from './stage';
 import { stageOf } from './stageOf';
 
 const NOTICE = 'absolute top-16 left-4 max-w-md rounded border border-ochre bg-card p-3';
+
+/** The planned step, as text, if it is one that moves or removes: what comes of it is shown as it will be. */
+function plannedShape({ plan, planFor }: PlanState): string | null {
+  return plan?.changes && (plan.moved.length > 0 || plan.chains.length === 0) ? planFor : null;
+}
 
 /** A stage on a canvas; null where the browser has no WebGL. */
 function stageOn(canvas: HTMLCanvasElement, events: StageEvents): Stage | null {
@@ -71,6 +77,7 @@ export function Viewport({ under, over, above, onMenu }: Props) {
   const thread = useStore(preferencesStore, (s) => s.thread);
   const wireStrength = useStore(preferencesStore, (s) => s.wire);
   const flow = useStore(flowStore, (s) => (s.on ? s.flow : null));
+  const shapedBy = useStore(planStore, plannedShape);
   const { Paint } = toolNamed(tool);
   const pressed = useRef<Press | null>(null);
   /** Where the right button went down. */
@@ -152,6 +159,22 @@ export function Viewport({ under, over, above, onMenu }: Props) {
     if (flow?.snapshot === snapshot) stageOf.current?.paintFlow(flow?.places ?? null);
     else stageOf.current?.paintFlow(null);
   }, [flow, snapshot]);
+
+  useEffect(() => {
+    let wanted = true;
+    const { part } = partStore.getState();
+    const show = (mesh: MeshPayload | null): void => {
+      if (!wanted) return;
+      stageOf.current?.showPlanned(mesh);
+      planStore.setState({ drawn: mesh !== null });
+    };
+    if (!part || part.snapshot !== snapshot || shapedBy === null) show(null);
+    // Where it can't be fetched the moved edges of the plan show it.
+    else fetchPlanned(part, JSON.parse(shapedBy) as Step).then(show, () => show(null));
+    return () => {
+      wanted = false;
+    };
+  }, [shapedBy, snapshot]);
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: theme and thread are read from the page, not from the values
   useEffect(() => {

@@ -1,6 +1,6 @@
 /** Meshes as the service sends them, whole or as what changed; the layout is described in `workshop/mesh_payload.py`. */
 
-import { refusalOf, unreachable } from '../api/client';
+import { client, refusalOf, type Schemas, type Step, unreachable } from '../api/client';
 import { answered } from '../api/connection';
 
 const MAGIC = 0x574d4531;
@@ -98,9 +98,23 @@ async function read(snapshot: number): Promise<MeshPayload> {
   });
   answered();
   if (!answer.ok) throw refusalOf(await answer.json().catch(() => undefined), answer.status);
-  const buffer = await answer.arrayBuffer();
+  return meshOf(before, await answer.arrayBuffer());
+}
+
+/** The mesh of a payload, be it whole or what changed in the one before. */
+function meshOf(before: MeshPayload | undefined, buffer: ArrayBuffer): MeshPayload {
   const [magic] = new Uint32Array(buffer, 0, 1);
   return before && magic === MAGIC_OF_DIFFERENCE ? withChanges(before, buffer) : decodeMesh(buffer);
+}
+
+/** The mesh as a planned step would leave it; null if the step can't be carried out any more. */
+export async function fetchPlanned(part: Schemas['PartOut'], step: Step): Promise<MeshPayload | null> {
+  const { data } = await client.POST('/api/parts/{part_id}/planned-mesh', {
+    params: { path: { part_id: part.id } },
+    body: { revision: part.revision, step },
+    parseAs: 'arrayBuffer',
+  });
+  return data === undefined ? null : meshOf(meshes.get(part.snapshot), data as ArrayBuffer);
 }
 
 /** Where each of some blocks of 4-byte values begins, one after the other. */

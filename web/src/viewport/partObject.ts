@@ -37,10 +37,15 @@ export interface PickedElements {
 
 const PICKED_EDGE_PX = 3.2;
 const PICKED_VERTEX_PX = 9;
+const PLANNED_EDGE_PX = 2;
+/** Of more edges than these the bold ones would be the whole picture. */
+const MOST_PLANNED_EDGES = 20_000;
 const HALO_PX = 2.4;
 /** From edges of this length on the wire has its whole strength; it never gets fainter than this share of it. */
 const WHOLE_WIRE_FROM_PX = 9;
 const FAINTEST_WIRE = 0.12;
+/** What is left of the strength of the wire behind a plan. */
+const RECEDED = 0.4;
 const EDGES_LOOKED_AT = 2000;
 
 export class PartObject extends Group {
@@ -51,15 +56,9 @@ export class PartObject extends Group {
     new BufferGeometry(),
     new MeshBasicMaterial({ transparent: true, opacity: 0.17, depthWrite: false }),
   );
-  private readonly lines = new LineSegments2(
-    new LineSegmentsGeometry(),
-    new LineMaterial({ linewidth: PICKED_EDGE_PX }),
-  );
+  private readonly lines = new LineSegments2(new LineSegmentsGeometry(), new LineMaterial());
   /** Sets picked edges off from a part that is as bright as they are. */
-  private readonly lineHalo = new LineSegments2(
-    new LineSegmentsGeometry(),
-    new LineMaterial({ linewidth: PICKED_EDGE_PX + HALO_PX, depthWrite: false }),
-  );
+  private readonly lineHalo = new LineSegments2(new LineSegmentsGeometry(), new LineMaterial({ depthWrite: false }));
   private readonly dotHalo = new Points(
     new BufferGeometry(),
     new PointsMaterial({ size: PICKED_VERTEX_PX + HALO_PX, sizeAttenuation: false, depthWrite: false }),
@@ -71,9 +70,17 @@ export class PartObject extends Group {
 
   /** How strong the wire is where it is not faded. */
   private strength = 1;
+  private readonly bold: 'thread' | 'tide';
   private readonly usualEdge: number;
 
-  constructor(private readonly mesh: MeshPayload) {
+  /** Set back behind what is planned: only a faint wire is left of it. */
+  private receded = false;
+
+  constructor(
+    private readonly mesh: MeshPayload,
+    /** The mesh it would be made of, if it shows what is planned: edges that are new or lie elsewhere are drawn in thread. */
+    before: MeshPayload | null = null,
+  ) {
     super();
     this.usualEdge = usualEdgeOf(mesh);
     const material = new MeshLambertMaterial({ polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 });
@@ -89,6 +96,8 @@ export class PartObject extends Group {
     }
     for (const drawn of [this.lines, this.dots]) drawn.renderOrder = 1;
     this.add(this.surface, this.wire);
+    this.bold = before ? 'thread' : 'tide';
+    if (before) this.showLines(changedEdges(before, mesh), PLANNED_EDGE_PX);
     this.position.set(...mesh.origin);
     this.paint();
   }
@@ -100,10 +109,22 @@ export class PartObject extends Group {
     this.wire.material.color = themeColour(isNight() ? 'paper' : 'ink');
     setColour(this.hatch.material, 'tide');
     this.tinted.material.color = themeColour('thread');
-    this.lines.material.color = tide;
+    this.lines.material.color = themeColour(this.bold);
     this.dots.material.color = tide;
     for (const halo of [this.lineHalo, this.dotHalo]) halo.material.color = themeColour('paper');
     this.showHalos();
+  }
+
+  /** Draw some edges bold. */
+  private showLines(edges: number[], width: number): void {
+    const ends = endsOf(this.mesh, edges);
+    this.lines.geometry.dispose();
+    this.lines.geometry = new LineSegmentsGeometry();
+    if (ends.length) this.lines.geometry.setPositions(ends);
+    this.lines.visible = ends.length > 0;
+    this.lines.material.linewidth = width;
+    this.lineHalo.geometry = this.lines.geometry;
+    this.lineHalo.material.linewidth = width + HALO_PX;
   }
 
   /** By night what is picked is nearly as bright as the part. */
@@ -121,11 +142,21 @@ export class PartObject extends Group {
     this.surface.material.needsUpdate = true;
   }
 
+  /** Leave only a faint wire, behind what is planned; or be drawn in full again. */
+  recede(behind: boolean): void {
+    this.receded = behind;
+    for (const drawn of [this.surface, this.hatch, this.tinted, this.lines, this.lineHalo, this.dots, this.dotHalo])
+      drawn.material.visible = !behind;
+  }
+
   /** Fade the wire where its edges are only a few pixels long: it would be a dark blob. `scale` is pixels for a length of 1. */
   fade(scale: number): void {
     const share = Math.min(1, Math.max(0, (this.usualEdge * scale) / WHOLE_WIRE_FROM_PX));
     const { wire } = preferencesStore.getState();
-    this.wire.material.opacity = Math.min(1, this.strength * wire * Math.max(FAINTEST_WIRE, share));
+    this.wire.material.opacity = Math.min(
+      1,
+      this.strength * wire * Math.max(FAINTEST_WIRE, share) * (this.receded ? RECEDED : 1),
+    );
   }
 
   /** Mark what is picked: faces hatched, edges as bold lines, vertices as dots. */
@@ -134,12 +165,7 @@ export class PartObject extends Group {
     this.hatch.geometry.dispose();
     this.hatch.geometry = flatSurface(mesh, new Set(faces));
     this.hatch.visible = faces.length > 0;
-    const ends = endsOf(mesh, edges);
-    this.lines.geometry.dispose();
-    this.lines.geometry = new LineSegmentsGeometry();
-    if (ends.length) this.lines.geometry.setPositions(ends);
-    this.lines.visible = ends.length > 0;
-    this.lineHalo.geometry = this.lines.geometry;
+    this.showLines(edges, PICKED_EDGE_PX);
     this.dots.geometry.dispose();
     this.dots.geometry = new BufferGeometry();
     const places = new Float32Array(vertices.flatMap((vertex) => placeOf(mesh, vertex)));
@@ -195,6 +221,25 @@ function usualEdgeOf({ edges, places }: MeshPayload): number {
   }
   lengths.sort((a, b) => a - b);
   return lengths[lengths.length >> 1] ?? 0;
+}
+
+/** The edges of a mesh that the one before has not, or not there; none where it was numbered anew. */
+function changedEdges(before: MeshPayload, mesh: MeshPayload): number[] {
+  const same = before.origin.every((x, k) => x === mesh.origin[k]);
+  if (!same || before.places.length > mesh.places.length) return [];
+  const count = mesh.places.length / 3;
+  const known = new Set<number>();
+  for (let at = 0; at < before.edges.length; at += 2)
+    known.add((before.edges[at] ?? 0) * count + (before.edges[at + 1] ?? 0));
+  const lies = ({ places }: MeshPayload, vertex: number, k: number) => places[3 * vertex + k];
+  const stayed = (vertex: number): boolean =>
+    3 * vertex < before.places.length && [0, 1, 2].every((k) => lies(before, vertex, k) === lies(mesh, vertex, k));
+  const found: number[] = [];
+  for (let at = 0; at < mesh.edges.length; at += 2) {
+    const [a = 0, b = 0] = [mesh.edges[at], mesh.edges[at + 1]];
+    if (!known.has(a * count + b) || !stayed(a) || !stayed(b)) found.push(at / 2);
+  }
+  return found.length > MOST_PLANNED_EDGES ? [] : found;
 }
 
 /** Lights that travel with the camera, so that the form reads alike from every side. */

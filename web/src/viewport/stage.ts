@@ -60,6 +60,8 @@ export class Stage {
   private readonly watcher: ResizeObserver;
   private part: PartObject | null = null;
   private mesh: MeshPayload | null = null;
+  /** The part as it would be. */
+  private planned: PartObject | null = null;
   private scrap: Scrap | null = null;
   private flow: FlowPaint | null = null;
   private sphere = new Sphere(new Vector3(), 1);
@@ -112,6 +114,7 @@ export class Stage {
       this.scene.remove(this.part);
       this.part.dispose();
     }
+    this.showPlanned(null);
     this.showScrap([], null);
     this.paintFlow(null);
     this.mesh = mesh;
@@ -123,15 +126,35 @@ export class Stage {
     this.wake();
   }
 
+  /** Draw the part as it would be, over a faint wire of it as it is; null for as it is. */
+  showPlanned(mesh: MeshPayload | null): void {
+    if (this.planned) {
+      this.scene.remove(this.planned);
+      this.planned.dispose();
+      this.planned = null;
+    }
+    if (mesh) {
+      this.planned = new PartObject(mesh, this.mesh);
+      this.planned.show(this.look);
+      this.planned.fitTo(this.canvas.clientWidth, this.canvas.clientHeight);
+      this.scene.add(this.planned);
+    }
+    this.part?.recede(mesh !== null);
+    this.canvas.dataset.planned = mesh ? 'shown' : 'none';
+    this.wake();
+  }
+
   setLook(look: Look): void {
     this.look = look;
     this.part?.show(look);
+    this.planned?.show(look);
     this.wake();
   }
 
   /** Take the colours of a theme that was just put on. */
   repaint(): void {
     this.part?.paint();
+    this.planned?.paint();
     this.scrap?.paint();
     this.flow?.paint();
     this.wake();
@@ -304,6 +327,7 @@ export class Stage {
     window.removeEventListener('pointercancel', this.forgetFinger);
     this.controls.dispose();
     this.part?.dispose();
+    this.planned?.dispose();
     this.scrap?.dispose();
     this.flow?.dispose();
     this.canvas.removeEventListener('webglcontextlost', this.keepContext);
@@ -362,7 +386,7 @@ export class Stage {
     const moving = this.controls.update(Math.max(now - this.last, 0) / 1000);
     this.last = now;
     const view = this.view();
-    this.part?.fade(this.scaleOf(view));
+    for (const one of [this.part, this.planned]) one?.fade(this.scaleOf(view));
     const camera = this.name === 'perspective' ? this.eye : this.flatEye;
     this.lamps.quaternion.copy(camera.quaternion);
     this.renderer.render(this.scene, camera);
@@ -415,7 +439,7 @@ export class Stage {
     const { clientWidth: width, clientHeight: height } = box;
     if (!width || !height) return;
     this.renderer.setSize(width, height, false);
-    this.part?.fitTo(width, height);
+    for (const one of [this.part, this.planned]) one?.fitTo(width, height);
     this.flow?.fitTo(width, height);
     this.eye.aspect = width / height;
     this.eye.updateProjectionMatrix();

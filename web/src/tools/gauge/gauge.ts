@@ -101,7 +101,7 @@ async function alongFace(face: number): Promise<void> {
       params: { path: { part_id: part.id } },
       body: {
         revision: part.revision,
-        placed: { by: 'face', axis: 'y', face, vertices: null, offset: 0, tilt: [0, 0], flipped: false },
+        placed: { by: 'face', axis: 'y', face, vertices: null, offset: 0, tilt: [0, 0], flipped: false, pushes: false },
         handle: null,
         pointer: null,
         view: null,
@@ -161,6 +161,7 @@ async function pullTo(cut: number, pointer: PointerPlace): Promise<void> {
             offset: held.at,
             tilt: [0, 0],
             flipped: false,
+            pushes: false,
           },
           handle: 'centre',
           pointer,

@@ -95,6 +95,7 @@ async function askForHandle(pointer: PointerPlace | null): Promise<void> {
             offset: reshapeStore.getState().distance,
             tilt: [0, 0],
             flipped: false,
+            pushes: true,
           },
           handle: pointer ? 'move' : null,
           pointer,

@@ -174,6 +174,7 @@ export function place(changed: Partial<Placed>): void {
     offset: 0,
     tilt: [0, 0],
     flipped: false,
+    pushes: false,
   };
   const next = { ...before, ...changed } as Placed;
   sliceStore.setState({ ...(placed ? {} : NO_SLICE), placed: next });
