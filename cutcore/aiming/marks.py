@@ -286,7 +286,7 @@ def _on_edge(
     stops = None
     if settling.half:
         share, stop = 0.5, True
-    elif not settling.free and (shares := _stops_on(mesh, edge, settling)) is not None:
+    elif not settling.free and (shares := stops_on(mesh, edge, settling)) is not None:
         if inner and len(shares) > 2:
             shares = shares[1:-1]
         settled = float(shares[int(np.argmin(np.abs(shares - share)))])
@@ -309,7 +309,7 @@ def _on_edge(
     )
 
 
-def _stops_on(mesh: Mesh, edge: int, settling: Settling) -> Floats | None:
+def stops_on(mesh: Mesh, edge: int, settling: Settling) -> Floats | None:
     """The shares of an edge where points settle, or None if they don't."""
     if settling.every is not None:
         return _stops_by_length(mesh, edge, settling.every)

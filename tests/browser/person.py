@@ -54,6 +54,20 @@ ROUGH = ["--webgl-antialiasing-mode=none", "--disable-gpu-compositing"]
 # Three lots of tests share the machine: an answer may take its time.
 expect.set_options(timeout=15_000)
 SCREEN = {"width": 1280, "height": 800}
+# Counts what the page draws anew, as the tools of its library would see it.
+COUNTER = """
+window.drawnAnew = 0;
+window.__REACT_DEVTOOLS_GLOBAL_HOOK__ = {
+    renderers: new Map(), supportsFiber: true, inject: () => 1, onCommitFiberUnmount() {}, onPostCommitFiberRoot() {},
+    onCommitFiberRoot(_, root) {
+        const walk = (fiber) => {
+            if ([0, 11, 14, 15].includes(fiber.tag) && (fiber.flags & 1) && fiber.alternate) window.drawnAnew += 1;
+            if (fiber.alternate && fiber.child === fiber.alternate.child) return;
+            for (let child = fiber.child; child; child = child.sibling) walk(child);
+        };
+        walk(root.current);
+    },
+};"""
 # What has come is on the screen after this.
 TWO_FRAMES = """() => new Promise((done) =>
     requestAnimationFrame(() => requestAnimationFrame(() => done())))"""

@@ -10,6 +10,7 @@ import numpy as np
 from playwright.sync_api import Route, expect
 
 from cutcore.shapes.box import box
+from tests.browser.person import COUNTER
 from tests.browser.workshop_case import WorkshopCase
 from workshop.models import Part, Project
 from workshop.sample.skerry_light import deck_plate
@@ -243,22 +244,6 @@ class Failures(WorkshopCase):
         self.assertFalse(person.page.evaluate(lost))
         person.take_view("t").press("e")
         person.point_at(on_edge(2, 3, 0.4), kind="edge")
-
-
-# Counts what the page draws anew, as the tools of its library would see it.
-COUNTER = """
-window.drawnAnew = 0;
-window.__REACT_DEVTOOLS_GLOBAL_HOOK__ = {
-    renderers: new Map(), supportsFiber: true, inject: () => 1, onCommitFiberUnmount() {}, onPostCommitFiberRoot() {},
-    onCommitFiberRoot(_, root) {
-        const walk = (fiber) => {
-            if ([0, 11, 14, 15].includes(fiber.tag) && (fiber.flags & 1) && fiber.alternate) window.drawnAnew += 1;
-            if (fiber.alternate && fiber.child === fiber.alternate.child) return;
-            for (let child = fiber.child; child; child = child.sibling) walk(child);
-        };
-        walk(root.current);
-    },
-};"""
 
 
 class Room(WorkshopCase):

@@ -11,6 +11,7 @@ from cutcore.aiming.aim_slice import SliceQuestion, aim_slice
 from cutcore.aiming.locks import Lock
 from cutcore.aiming.marks import Settling
 from cutcore.aiming.placed_plane import Handle, PlacedPlane, dragged, standing
+from cutcore.aiming.walk import By, Way, walk
 from cutcore.geometry.camera import Camera, Pixel, View
 from cutcore.params import Index
 from cutcore.tool import Place, place_of
@@ -72,6 +73,23 @@ class SliceAimOut(Schema):
     angle: float | None
     chains: list[ChainOut]
     refusal: NoteOut | None
+
+
+class WalkIn(AtRevision):
+    """Where one is on the screen, and which way to go on to the next stop or vertex."""
+
+    view: View
+    pointer: Pixel
+    way: Way
+    by: By
+    settling: Settling = Settling()
+    shown: tuple[Index, ...] | None = None
+
+
+class WalkOut(Schema):
+    """The pixel one comes to; null if there is nothing to come to that way."""
+
+    pointer: Pixel | None
 
 
 class PlaneAimIn(AtRevision):
@@ -136,6 +154,19 @@ def slice_line(request: HttpRequest, part_id: Id, body: SliceAimIn) -> SliceAimO
         angle=found.end.angle,
         chains=chains_out(found.trace) if found.trace else [],
         refusal=refusal_out(mesh, found.refusal),
+    )
+
+
+@router.post(
+    "/parts/{part_id}/aim/walk",
+    response={200: WalkOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut},
+)
+def walk_on(request: HttpRequest, part_id: Id, body: WalkIn) -> WalkOut:
+    """The next place over the part, for those who point without a pointer."""
+    mesh = mesh_at(part_id, body.revision)
+    shown, camera = shown_of(mesh, body.shown), Camera.of(body.view)
+    return WalkOut(
+        pointer=walk(mesh, body.pointer, camera, body.way, body.by, body.settling, shown)
     )
 
 

@@ -532,6 +532,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/{part_id}/aim/walk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Walk On
+         * @description The next place over the part, for those who point without a pointer.
+         */
+        post: operations["workshop_api_aiming_walk_on"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts/{part_id}/aim/plane": {
         parameters: {
             query?: never;
@@ -3160,6 +3180,52 @@ export interface components {
             shown?: number[] | null;
         };
         /**
+         * WalkOut
+         * @description The pixel one comes to; null if there is nothing to come to that way.
+         */
+        WalkOut: {
+            /** Pointer */
+            pointer: [
+                number,
+                number
+            ] | null;
+        };
+        /**
+         * WalkIn
+         * @description Where one is on the screen, and which way to go on to the next stop or vertex.
+         */
+        WalkIn: {
+            /** Revision */
+            revision: number;
+            view: components["schemas"]["View"];
+            /** Pointer */
+            pointer: [
+                number,
+                number
+            ];
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "left" | "right" | "up" | "down";
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "stops" | "vertices";
+            /**
+             * @default {
+             *       "step": 0.1,
+             *       "every": null,
+             *       "free": false,
+             *       "half": false
+             *     }
+             */
+            settling: components["schemas"]["Settling"];
+            /** Shown */
+            shown?: number[] | null;
+        };
+        /**
          * PlacedPlane
          * @description Where a plane stands.
          *
@@ -5166,6 +5232,59 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SliceAimOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_aiming_walk_on: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WalkIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WalkOut"];
                 };
             };
             /** @description Not Found */

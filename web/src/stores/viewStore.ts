@@ -20,7 +20,15 @@ interface ViewState {
   wire: boolean;
   seeThrough: boolean;
   night: boolean;
+  /** What arrow keys move the reticle by. */
+  walk: (typeof WALKS)[number][0];
 }
+
+export const WALKS = [
+  ['pixels', 'by pixels'],
+  ['stops', 'from stop to stop'],
+  ['vertices', 'from vertex to vertex'],
+] as const;
 
 export const viewStore = createStore<ViewState>(() => ({
   view: null,
@@ -28,6 +36,7 @@ export const viewStore = createStore<ViewState>(() => ({
   wire: localStorage.getItem('wire') !== 'off',
   seeThrough: localStorage.getItem('see-through') === 'on',
   night: localStorage.getItem('theme') === 'night',
+  walk: 'pixels',
 }));
 
 export function toggleWire(): void {
@@ -48,4 +57,12 @@ export function toggleNight(): void {
 
 export function putOnTheme(): void {
   document.documentElement.dataset.theme = viewStore.getState().night ? 'night' : 'day';
+}
+
+/** Let arrow keys move the reticle in the next way; gives that way in words. */
+export function cycleWalk(): string {
+  const at = WALKS.findIndex(([walk]) => walk === viewStore.getState().walk);
+  const [walk, words] = WALKS[(at + 1) % WALKS.length] ?? WALKS[0];
+  viewStore.setState({ walk });
+  return words;
 }

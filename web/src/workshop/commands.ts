@@ -8,8 +8,9 @@ import { toggleFlow } from '../stores/flowStore';
 import { moveAlongSteps, partStore } from '../stores/partStore';
 import { planStore } from '../stores/planStore';
 import { openSheet } from '../stores/sheetStore';
+import { toast } from '../stores/toastStore';
 import { toolStore } from '../stores/toolStore';
-import { toggleNight, toggleSeeThrough, toggleWire, VIEWS } from '../stores/viewStore';
+import { cycleWalk, toggleNight, toggleSeeThrough, toggleWire, VIEWS } from '../stores/viewStore';
 import '../tools/all';
 import { PICKING } from '../tools/pick';
 import { clearPick } from '../tools/pick/pick';
@@ -84,6 +85,12 @@ provideCommands([
   ...allTools().flatMap((tool) => (tool.commands ?? []).map((command) => inHand(tool, command))),
   ...PICKING,
   ...WORKS,
+  {
+    id: 'walk',
+    words: 'Arrow keys: by pixels, from stop to stop, from vertex to vertex',
+    keys: ['j'],
+    run: () => toast({ title: `Arrow keys go ${cycleWalk()}` }),
+  },
   { id: 'frame', words: 'Frame the part', keys: ['Home'], run: () => void stageOf.current?.fit() },
   ...VIEWS.map(({ name, words, key }) => ({
     id: `view-${name}`,
