@@ -24,7 +24,7 @@ STATUS: dict[type[Exception], int] = {
     NothingTo: 422,
     CutError: 422,
     Damaged: 500,
-    Stopped: 503,
+    Stopped: 409,
 }
 # A list of wrong values may be as long as the request: only so many complaints are looked at.
 MOST_COMPLAINTS = 1000

@@ -70,7 +70,10 @@ export class FlowPaint extends Group {
   override dispose(): void {
     for (const drawn of this.children as Mesh[]) {
       drawn.geometry.dispose();
-      (drawn.material as Material).dispose();
+      const material = drawn.material as Material;
+      // What a sign is drawn from is not given back with it.
+      if (material instanceof PointsMaterial) material.map?.dispose();
+      material.dispose();
     }
   }
 

@@ -42,13 +42,13 @@ export function Header({ project, partId, onFiles, onLeave, folded, onFold }: Pr
   const last = useStore(partStore, (s) => s.part?.steps.filter((step) => step.applied).at(-1)?.title);
   const next = useStore(partStore, (s) => s.part?.steps.find((step) => !step.applied)?.title);
   return (
-    <header className="flex items-center gap-4 border-rule border-b bg-card px-4">
+    <header className="flex items-center gap-4 border-rule border-b bg-card px-4 max-[760px]:gap-2 max-[760px]:px-2">
       <Wordmark onLeave={onLeave} />
-      <h1 className="max-w-40 truncate text-soft" title={project?.name}>
+      <h1 className="max-w-40 truncate text-soft max-[760px]:hidden" title={project?.name}>
         {project?.name ?? 'Workshop'}
       </h1>
       {project && (
-        <span className="-ml-2 text-[13.5px]">
+        <span className="-ml-2 text-[13.5px] max-[760px]:ml-0">
           <Choice
             label="Unit of the project"
             testId="unit"
@@ -97,7 +97,7 @@ export function Header({ project, partId, onFiles, onLeave, folded, onFold }: Pr
         </IconButton>
       </nav>
       <div className="flex items-center gap-1">
-        <span data-testid="saved" className="mr-1 w-14 text-right text-[13px] text-soft">
+        <span data-testid="saved" className="mr-1 w-14 text-right text-[13px] text-soft max-[760px]:hidden">
           {busy ? 'saving…' : part ? 'saved' : ''}
         </span>
         <IconButton

@@ -15,14 +15,14 @@ export function ViewBar() {
   const flow = useStore(flowStore, (s) => s.on);
   const drawing = useStore(drawingStore, (s) => s.on);
   return (
-    <div className="absolute inset-x-0 top-0 flex items-center justify-between px-4 pt-2">
+    <div className="pointer-events-none absolute inset-x-0 top-0 flex flex-wrap items-center justify-between px-4 pt-2 *:pointer-events-auto">
       <ToggleGroup.Root
         type="single"
         value={name}
         aria-label="View"
         data-testid="view-bar"
         data-view={name}
-        className="flex"
+        className="flex flex-wrap"
         onValueChange={(next) => takeView((next || name) as ViewName)}
       >
         {VIEWS.map((view) => (
@@ -36,7 +36,7 @@ export function ViewBar() {
           </Tip>
         ))}
       </ToggleGroup.Root>
-      <div className="flex gap-1">
+      <div className="flex flex-wrap gap-1">
         <Toggle words="Wire" on={wire} onChange={toggleWire} />
         <Toggle words="Flow" on={flow} onChange={toggleFlow} />
         <Toggle words="Drawing" on={drawing} onChange={toggleDrawing} />
@@ -52,7 +52,7 @@ function Toggle({ words, on, onChange }: { words: string; on: boolean; onChange:
       type="button"
       aria-pressed={on}
       onClick={onChange}
-      className={`h-8 rounded px-2.5 ${on ? 'stitched font-semibold' : 'text-soft hover:text-ink'}`}
+      className={`h-8 whitespace-nowrap rounded px-2.5 ${on ? 'stitched font-semibold' : 'text-soft hover:text-ink'}`}
     >
       {words}
     </button>

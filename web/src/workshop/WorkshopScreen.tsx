@@ -46,6 +46,9 @@ const ShapeSheet = lazy(() => import('../shapes/ShapeSheet').then((file) => ({ d
 const OutlineDrawer = lazy(() => import('./OutlineDrawer').then((file) => ({ default: file.OutlineDrawer })));
 const DrawingCard = lazy(() => import('../drawing/DrawingCard').then((file) => ({ default: file.DrawingCard })));
 
+/** In a narrower window, or one that is magnified so far, the right column lies over the part, folded away at first. */
+const NARROW_PX = 760;
+
 interface Props {
   projectId: number;
   partId: number | null;
@@ -62,7 +65,7 @@ export function WorkshopScreen({ projectId, partId }: Props) {
   const drawer = useStore(drawerStore, (s) => s.open);
   const sheet = useStore(sheetStore, (s) => s.sheet);
   const changed = useProjectsChanged();
-  const [folded, setFolded] = useState(false);
+  const [folded, setFolded] = useState(() => innerWidth < NARROW_PX);
   /** Files that wait until their unit is said. */
   const [brought, setBrought] = useState<File[] | null>(null);
   const ask = (files: File[]) => files.length > 0 && setBrought(files);
@@ -162,7 +165,7 @@ export function WorkshopScreen({ projectId, partId }: Props) {
           folded={folded}
           onFold={() => setFolded(!folded)}
         />
-        <div className="flex min-h-0">
+        <div className="relative flex min-h-0">
           <main className="drafting relative min-w-0 flex-1">
             {shown !== null && (
               <Viewport
@@ -207,7 +210,7 @@ export function WorkshopScreen({ projectId, partId }: Props) {
               // Every number is said anew in another unit.
               key={unit}
               aria-label="Plan, flow and steps"
-              className="w-[304px] shrink-0 scroll-pb-16 overflow-auto border-rule border-l bg-card"
+              className="w-[304px] shrink-0 scroll-pb-16 overflow-auto border-rule border-l bg-card max-[760px]:absolute max-[760px]:inset-y-0 max-[760px]:right-0 max-[760px]:z-20 max-[760px]:shadow-lg"
             >
               <Hint />
               {drawer ? (
