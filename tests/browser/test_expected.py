@@ -17,17 +17,11 @@ from cutcore import Mesh, Result, apply_step
 from cutcore.progress import come_to
 from cutcore.shapes.box import box
 from cutcore.steps.registry import Step
+from tests.browser.deck import PLATE, on_edge
 from tests.browser.person import Person
 from tests.browser.workshop_case import WorkshopCase
 from workshop.models import Part, Project
-from workshop.sample.skerry_light import deck_plate
 from workshop.services.parts import add_part
-
-PLATE = deck_plate()
-
-
-def on_edge(a: int, b: int, share: float) -> np.ndarray:
-    return np.asarray(PLATE.points[a] + share * (PLATE.points[b] - PLATE.points[a]))
 
 
 class OverThePlate(WorkshopCase):

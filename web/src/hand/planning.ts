@@ -155,7 +155,7 @@ export function changeTool(name: string): void {
 }
 
 /** Leave nothing of the plan of the tool in hand. */
-export function clearPlan(): void {
+function clearPlan(): void {
   moveOn();
   toolInHand().clear();
   planStore.setState({ ...NO_PLAN });

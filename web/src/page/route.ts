@@ -1,7 +1,7 @@
 /** Which screen is on, as the address says. */
 import { createStore } from 'zustand/vanilla';
 
-export type Route = { screen: 'projects' } | { screen: 'workshop'; project: number; part: number | null };
+type Route = { screen: 'projects' } | { screen: 'workshop'; project: number; part: number | null };
 
 export const routeStore = createStore<{ route: Route }>(() => ({ route: read() }));
 

@@ -12,7 +12,7 @@ export const THREADS = [
   ['amber', 'amber'],
 ] as const;
 
-export type Thread = (typeof THREADS)[number][0];
+type Thread = (typeof THREADS)[number][0];
 
 export interface Preferences {
   /** Where points settle along an edge until it is said otherwise. */

@@ -1,7 +1,7 @@
 /** Short messages about what happened elsewhere than where the person looks. */
 import { createStore } from 'zustand/vanilla';
 
-export interface ToastMessage {
+interface ToastMessage {
   id: number;
   title: string;
   words?: string;

@@ -24,7 +24,7 @@ interface ViewState {
   walk: (typeof WALKS)[number][0];
 }
 
-export const WALKS = [
+const WALKS = [
   ['pixels', 'by pixels'],
   ['stops', 'from stop to stop'],
   ['vertices', 'from vertex to vertex'],

@@ -1,7 +1,7 @@
 /** The signs that say what a point sits on, told apart by shape. */
 import type { Pixel } from '../space/projection';
 
-export type MarkKind = 'vertex' | 'edge' | 'half' | 'face' | 'off';
+type MarkKind = 'vertex' | 'edge' | 'half' | 'face' | 'off';
 
 interface Props {
   kind: MarkKind;

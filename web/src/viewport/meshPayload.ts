@@ -35,7 +35,7 @@ export function decodeMesh(buffer: ArrayBuffer): MeshPayload {
 }
 
 /** The mesh that a payload of changes makes of the one before it. */
-export function withChanges(before: MeshPayload, buffer: ArrayBuffer): MeshPayload {
+function withChanges(before: MeshPayload, buffer: ArrayBuffer): MeshPayload {
   const counts = new Uint32Array(buffer, 0, 8);
   const [, oldVertices = 0, vertices = 0, faces = 0, triangles = 0, changed = 0, edges = 0, moves = 0] = counts;
   if (before.places.length !== 3 * oldVertices) throw new Error('the changes belong to another mesh');

@@ -167,7 +167,7 @@ async function faceAnew(standing: Standing, face: number | null): Promise<void> 
   await stand(standing.placed, { view: viewStore.getState().view, face: facing === 'face' ? face : null });
 }
 
-export type OutlineSettings = Pick<OutlineState, 'along' | 'through' | 'settle' | 'count' | 'collar' | 'tie'>;
+type OutlineSettings = Pick<OutlineState, 'along' | 'through' | 'settle' | 'count' | 'collar' | 'tie'>;
 
 export function setOutline(changed: Partial<OutlineSettings>): void {
   outlineStore.setState({ ...changed, ...(changed.along ? { view: viewStore.getState().view } : {}) });

@@ -15,7 +15,7 @@ const faces = ({ faces }: Picked): boolean => faces.length > 0;
 const edges = ({ edges }: Picked): boolean => edges.length > 0;
 const ring = ({ edges, vertices }: Picked): boolean => edges.length + vertices.length > 1;
 
-export const OFFERS: Offer[] = [
+const OFFERS: Offer[] = [
   { work: 'extrude', words: 'extrude', fits: faces },
   { work: 'inset', words: 'inset', fits: faces },
   { work: 'take-off', words: 'take off', fits: faces },
