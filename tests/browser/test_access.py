@@ -75,7 +75,13 @@ class Access(WorkshopCase):
 
     def test_every_sheet_and_drawer(self) -> None:
         person = self.person.open_part("Deck plate")
-        for keys, role in (("?", "dialog"), ("Control+k", "dialog")):
+        for keys, role in (
+            ("?", "dialog"),
+            ("Control+k", "dialog"),
+            ("Control+,", "dialog"),
+            ("Shift+F10", "menu"),
+        ):
+            person.see("canvas").focus()
             person.press(keys)
             expect(person.page.get_by_role(role)).to_be_visible()
             self.inspected(keys)
@@ -88,9 +94,33 @@ class Access(WorkshopCase):
             person.page.wait_for_load_state("networkidle")
             self.inspected(words)
 
+    def test_undone_steps_and_the_list_of_parts(self) -> None:
+        person = self.person.open_part("Deck plate").take_view("t").press("e")
+        person.page.mouse.click(
+            *person.pixel_of(PLATE.points[2] + 0.4 * (PLATE.points[3] - PLATE.points[2]))
+        )
+        expect(person.see("plan-adds")).to_be_visible()
+        person.make().press("Control+z")
+        expect(person.see("steps").locator("li[data-applied=false]")).to_have_count(1)
+        person.page.get_by_role("button", name="Part: take out").click()
+        expect(person.page.get_by_role("menu")).to_be_visible()
+        person.press("ArrowDown")
+        for theme in ("day", "night"):
+            self.inspected(f"part menu, {theme}")
+            person.press("Escape")
+            person.page.get_by_role("button", name="theme").click()
+            person.page.get_by_role("button", name="Part: take out").click()
+        person.press("Escape")
+        person.page.get_by_role("button", name="All parts: find").click()
+        expect(person.see("parts-list")).to_be_visible()
+        self.inspected("parts")
+
     def test_a_loop_is_made_without_a_pointer(self) -> None:
         person = self.person.open_part("Deck plate").take_view("t").press("e")
-        person.see("canvas").focus()
+        person.press("Tab")
+        expect(person.page.get_by_role("link", name="Skip to the part")).to_be_focused()
+        person.press("Enter")
+        expect(person.see("canvas")).to_be_focused()
         goal = PLATE.points[2] + 0.4 * (PLATE.points[3] - PLATE.points[2])
         box = person.see("canvas").bounding_box()
         assert box is not None
@@ -115,5 +145,12 @@ class Access(WorkshopCase):
         before = person.see("canvas").get_attribute("data-view")
         person.press("Control+ArrowLeft")
         person.wait_until(lambda p: p.see("canvas").get_attribute("data-view") != before)
+        # On by Tab to the button; once the cut is made the keys are at the part again.
+        make = person.page.get_by_role("button", name="Make the cut")
+        for _ in range(60):
+            person.press("Tab")
+            if make.evaluate("(button) => button === document.activeElement"):
+                break
         person.press("Enter")
         expect(person.see("steps").locator("li")).to_have_count(1)
+        expect(person.see("canvas")).to_be_focused()

@@ -155,11 +155,11 @@ class Preferences(WorkshopCase):
         person = self.person.open_part("Deck plate").press("?")
         page = person.page
         expect(page.get_by_role("dialog")).to_contain_text("Pick is in hand. Click what is meant")
-        page.get_by_role("button", name="Key for: Knife line").click()
+        page.get_by_role("button", name="the key for: Knife line").click()
         person.press("g")
         expect(person.see("key-change")).to_contain_text("is a key for Gauge")
         page.get_by_role("button", name="Take it all the same").click()
-        page.get_by_role("button", name="Key for: Gauge").click()
+        page.get_by_role("button", name="the key for: Gauge").click()
         person.press("?")
         expect(person.see("key-change")).to_contain_text("can't be given away")
         person.press("x")

@@ -18,6 +18,8 @@ export function holdNavigation(ask: (to: Route) => boolean): () => void {
 
 window.addEventListener('popstate', () => {
   const to = read();
+  // Only a place within the page.
+  if (addressOf(to) === addressOf(routeStore.getState().route)) return;
   if (holding(to)) history.pushState(null, '', addressOf(routeStore.getState().route));
   else routeStore.setState({ route: to });
 });

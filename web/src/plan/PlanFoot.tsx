@@ -1,11 +1,14 @@
 /** The foot of a plan: what it adds, what there is to say, and the way to make or discard it. */
+import { useEffect } from 'react';
 import { useStore } from 'zustand';
 import { canMake, discard, make } from '../hand/planning';
 import { toolInHand } from '../hand/tool';
 import { partStore } from '../stores/partStore';
 import { planStore } from '../stores/planStore';
 import { Button } from '../ui/Button';
+import { walkedByKeyboard } from '../ui/modality';
 import { countOf } from '../ui/numbers';
+import { stageOf } from '../viewport/stageOf';
 import { Remark, together } from './Remark';
 
 interface Props {
@@ -18,6 +21,15 @@ export function PlanFoot({ words, unfinished = false }: Props) {
   const busy = useStore(partStore, (s) => s.busy);
   const plan = useStore(planStore, (s) => s.plan);
   const trouble = useStore(planStore, (s) => s.trouble);
+  useEffect(
+    () => () => {
+      // Who made or discarded it by its button, without a pointer, goes on at the part.
+      requestAnimationFrame(() => {
+        if (walkedByKeyboard() && document.activeElement === document.body) stageOf.current?.focus();
+      });
+    },
+    [],
+  );
   const said = plan ? (toolInHand().saysItself?.(plan) ?? []) : [];
   return (
     <>

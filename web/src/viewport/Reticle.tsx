@@ -59,6 +59,11 @@ export function useReticle(onMenu: (at: PointerPlace) => void) {
   const onKeyDown = (event: KeyboardEvent<HTMLCanvasElement>): void => {
     const { clientWidth: width, clientHeight: height } = event.currentTarget;
     const here: PointerPlace = at ?? planStore.getState().pointer ?? [width / 2, height / 2];
+    if (event.key === 'Tab' && (at || walkedTo)) {
+      // Whoever came here by keyboard leaves by it; numbers are typed by their digits.
+      event.stopPropagation();
+      return;
+    }
     const arrow = WAYS[event.key];
     const { walk } = viewStore.getState();
     if (arrow) {

@@ -192,6 +192,7 @@ export function Viewport({ under, over, above, onMenu }: Props) {
       {under}
       <canvas
         key={partId}
+        id="part"
         ref={canvas}
         aria-label="The part. Arrow keys point, Space clicks, Control with arrow keys turns; all it shows is also in the plan, the flow report and the steps"
         data-testid="canvas"

@@ -319,6 +319,11 @@ export class Stage {
     await moved;
   }
 
+  /** Let the keys point at the part. */
+  focus(): void {
+    this.canvas.focus();
+  }
+
   dispose(): void {
     cancelAnimationFrame(this.frame);
     this.watcher.disconnect();

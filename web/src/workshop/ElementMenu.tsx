@@ -30,18 +30,16 @@ export function ElementMenu() {
       <DropdownMenu.Trigger asChild>
         <span aria-hidden className="absolute h-px w-px" style={{ left: menu.at[0], top: menu.at[1] }} />
       </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content
-          align="start"
-          sideOffset={4}
-          aria-label="What can be done here"
-          data-testid="element-menu"
-          onCloseAutoFocus={(event) => event.preventDefault()}
-          className="z-40 min-w-52 rounded-md border border-rule bg-card p-1 shadow-md"
-        >
-          <Offers menu={menu} />
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
+      <DropdownMenu.Content
+        align="start"
+        sideOffset={4}
+        aria-label="What can be done here"
+        data-testid="element-menu"
+        onCloseAutoFocus={(event) => event.preventDefault()}
+        className="z-40 min-w-52 rounded-md border border-rule bg-card p-1 shadow-md"
+      >
+        <Offers menu={menu} />
+      </DropdownMenu.Content>
     </DropdownMenu.Root>
   );
 }

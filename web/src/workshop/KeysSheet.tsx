@@ -50,7 +50,7 @@ export function KeysSheet() {
             <Row key={command.id} words={command.words}>
               <button
                 type="button"
-                aria-label={`Key for: ${command.words}`}
+                aria-label={`${keysOf(command.id) || 'none'}, the key for: ${command.words}`}
                 title="Change this key"
                 onClick={() => setChanging(command)}
                 className={`rounded border bg-paper px-1.5 text-[13px] hover:border-soft ${own[command.id] === undefined ? 'border-rule' : 'border-thread'}`}

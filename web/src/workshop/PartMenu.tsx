@@ -35,50 +35,48 @@ export function PartMenu({ part, parts, project, onGone, onPart }: Props) {
   const move = (by: number) => () => arrange(project, moved(parts, id, by));
   return (
     <>
-      <DropdownMenu.Root>
+      <DropdownMenu.Root modal={false}>
         <DropdownMenu.Trigger
           aria-label="Part: take out, rename, copy, order, delete"
           className="inline-flex h-8 w-8 shrink-0 items-center justify-center rounded hover:bg-rule/50"
         >
           <MoreHorizontal size={18} />
         </DropdownMenu.Trigger>
-        <DropdownMenu.Portal>
-          <DropdownMenu.Content
-            align="end"
-            sideOffset={6}
-            className="z-40 rounded-md border border-rule bg-card p-1 shadow-md"
+        <DropdownMenu.Content
+          align="end"
+          sideOffset={6}
+          className="z-40 rounded-md border border-rule bg-card p-1 shadow-md"
+        >
+          {EXPORTS.map(([ending, words, keeps]) => (
+            <DropdownMenu.Item key={ending} className={ITEM} onSelect={() => exportPart(id, ending)}>
+              <span className="w-28">Take out as {words}</span>
+              <span className="text-[13px] text-soft">{keeps}</span>
+            </DropdownMenu.Item>
+          ))}
+          <DropdownMenu.Separator className="my-1 h-px bg-rule" />
+          <DropdownMenu.Item className={ITEM} onSelect={() => setNaming(true)}>
+            Rename the part…
+          </DropdownMenu.Item>
+          <DropdownMenu.Item
+            className={ITEM}
+            onSelect={() => void duplicate(id).then((copy) => copy && onPart(copy.id))}
           >
-            {EXPORTS.map(([ending, words, keeps]) => (
-              <DropdownMenu.Item key={ending} className={ITEM} onSelect={() => exportPart(id, ending)}>
-                <span className="w-28">Take out as {words}</span>
-                <span className="text-[13px] text-soft">{keeps}</span>
-              </DropdownMenu.Item>
-            ))}
-            <DropdownMenu.Separator className="my-1 h-px bg-rule" />
-            <DropdownMenu.Item className={ITEM} onSelect={() => setNaming(true)}>
-              Rename the part…
-            </DropdownMenu.Item>
-            <DropdownMenu.Item
-              className={ITEM}
-              onSelect={() => void duplicate(id).then((copy) => copy && onPart(copy.id))}
-            >
-              Duplicate the part
-            </DropdownMenu.Item>
-            <DropdownMenu.Item className={ITEM} disabled={parts[0]?.id === id} onSelect={move(-1)}>
-              Move it to the left
-            </DropdownMenu.Item>
-            <DropdownMenu.Item className={ITEM} disabled={parts.at(-1)?.id === id} onSelect={move(1)}>
-              Move it to the right
-            </DropdownMenu.Item>
-            <DropdownMenu.Item className={ITEM} onSelect={() => hide(id, !part.hidden)}>
-              {part.hidden ? 'Show it in the row of parts' : 'Keep it out of the row of parts'}
-            </DropdownMenu.Item>
-            <DropdownMenu.Separator className="my-1 h-px bg-rule" />
-            <DropdownMenu.Item className={ITEM} onSelect={() => void remove(id, name).then((gone) => gone && onGone())}>
-              Delete the part
-            </DropdownMenu.Item>
-          </DropdownMenu.Content>
-        </DropdownMenu.Portal>
+            Duplicate the part
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={ITEM} disabled={parts[0]?.id === id} onSelect={move(-1)}>
+            Move it to the left
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={ITEM} disabled={parts.at(-1)?.id === id} onSelect={move(1)}>
+            Move it to the right
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={ITEM} onSelect={() => hide(id, !part.hidden)}>
+            {part.hidden ? 'Show it in the row of parts' : 'Keep it out of the row of parts'}
+          </DropdownMenu.Item>
+          <DropdownMenu.Separator className="my-1 h-px bg-rule" />
+          <DropdownMenu.Item className={ITEM} onSelect={() => void remove(id, name).then((gone) => gone && onGone())}>
+            Delete the part
+          </DropdownMenu.Item>
+        </DropdownMenu.Content>
       </DropdownMenu.Root>
       <NameSheet
         title="Rename the part"

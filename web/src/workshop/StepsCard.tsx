@@ -17,7 +17,7 @@ export function StepsCard() {
           <li
             key={step.number}
             data-applied={step.applied}
-            className={`flex h-[25px] items-center justify-between ${step.number === latest ? 'font-semibold' : 'text-soft'} ${step.applied ? '' : 'opacity-75'}`}
+            className={`flex h-[25px] items-center justify-between ${step.number === latest ? 'font-semibold' : 'text-soft'} ${step.applied ? '' : 'italic'}`}
           >
             <button
               type="button"

@@ -156,6 +156,12 @@ export function WorkshopScreen({ projectId, partId }: Props) {
 
   return (
     <DropZone words="Drop a file to bring it in as a part" onFiles={ask}>
+      <a
+        href="#part"
+        className="sr-only focus:not-sr-only focus:absolute focus:top-1 focus:left-2 focus:z-50 focus:rounded focus:bg-card focus:px-3 focus:py-2"
+      >
+        Skip to the part
+      </a>
       <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[48px_1fr_56px]" data-testid="workshop">
         <Header
           project={project}
