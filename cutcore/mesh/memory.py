@@ -34,8 +34,12 @@ def _held(value: Any, seen: set[int]) -> int:
         case cKDTree():
             return value.data.nbytes + _TREE_BYTES * value.n
         case dict():
-            return _ENTRY_BYTES * len(value) + sum(_held(part, seen) for part in value.values())
+            return _ENTRY_BYTES * len(value) + sum(
+                _held(part, seen) for part in list(value.values())
+            )
         case list() | tuple():
-            return sum(_held(part, seen) for part in value)
+            return sum(_held(part, seen) for part in tuple(value))
     aside = int(getattr(value, "bytes_aside", 0))
-    return aside + sum(_held(part, seen) for part in getattr(value, "__dict__", {}).values())
+    # As it is now: meanwhile another thread may derive something more from the same mesh.
+    parts = list(getattr(value, "__dict__", {}).values())
+    return aside + sum(_held(part, seen) for part in parts)

@@ -4,6 +4,7 @@ that walk, long work that can be stopped, and plans that look like what they mak
 from __future__ import annotations
 
 import io
+import json
 import re
 import time
 from typing import Any
@@ -72,6 +73,12 @@ class ElementMenus(OverThePlate):
         self.menu_at(PLATE.points[2])
         self.take("Knife line from here")
         expect(self.person.see("plan-items").locator("li")).to_have_count(1)
+        # In another view it would be about another place.
+        self.menu_at(PLATE.points[3])
+        self.person.page.mouse.move(200, 300)
+        self.person.page.mouse.wheel(0, -200)
+        expect(self.person.see("element-menu")).to_have_count(0)
+        self.person.wait_for_rest()
         self.menu_at(PLATE.points[3])
         self.person.press("Escape")
         expect(self.person.see("element-menu")).to_have_count(0)
@@ -150,6 +157,18 @@ class Preferences(WorkshopCase):
         person.page.get_by_label("Name", exact=True).fill("Fittings")
         person.press("Enter")
         expect(person.see("unit")).to_have_attribute("data-value", "in")
+
+    def test_what_another_version_left_in_the_browser_does_no_harm(self) -> None:
+        for left in (
+            "{not json",
+            "null",
+            '{"state": null}',
+            '{"state": {"wire": "thick", "marks": -3, "keys": [1], "thread": "no such", "stops": 7}}',
+        ):
+            person = self.someone()
+            person.page.add_init_script(f"localStorage.setItem('preferences', {json.dumps(left)})")
+            person.open_part("Deck plate").take_view("t").press("l")
+            person.point_at(on_edge(2, 3, 0.31), kind="edge", share=0.3)
 
     def test_keys_are_changed_and_conflicts_are_told(self) -> None:
         person = self.person.open_part("Deck plate").press("?")
@@ -237,6 +256,25 @@ class Fingers(WorkshopCase):
         person.wait_for_rest()
         expect(person.see("view-bar")).to_have_attribute("data-view", "perspective")
         expect(person.see("plan-items").locator("li")).to_have_count(0)
+
+    def test_a_second_finger_lets_go_of_what_the_first_took_hold_of(self) -> None:
+        person = self.person.press("l")
+        place = person.pixel_of(on_edge(2, 3, 0.3))
+        person.page.touchscreen.tap(*place)
+        expect(person.see("plan-items").locator("li")).to_have_count(1)
+        share = person.see("plan-items").get_by_role("textbox")
+        x, y = place
+        u, v = person.pixel_of(on_edge(2, 3, 0.7))
+        self.touch("touchStart", place)
+        self.touch("touchMove", ((x + u) / 2, (y + v) / 2))
+        self.touch("touchMove", (u, v))
+        expect(share).to_have_value("70 %")
+        self.touch("touchStart", (u, v), (u + 50, v))
+        self.touch("touchEnd")
+        expect(share).to_have_value("30 %")
+        person.wait_for_answers().page.mouse.move(x + 200, y + 40)
+        person.wait_for_answers()
+        expect(share).to_have_value("30 %")
 
     def test_a_trembling_pen_places_where_it_is_lifted(self) -> None:
         person = self.person.press("l")

@@ -17,6 +17,7 @@ from cutcore.geometry.chart import chart_of
 from cutcore.geometry.plane import Plane
 from cutcore.geometry.polygons import inside_loop
 from cutcore.geometry.predicates import segments_meet, turn
+from cutcore.mesh.memory import bytes_held
 from cutcore.mesh.tolerance import weld_of
 from cutcore.mesh.triangles import ear_clip, places_inside
 from cutcore.queries.ray_caster import caster_of
@@ -258,3 +259,24 @@ class Kept(SimpleTestCase):
         np.testing.assert_allclose(
             mesh.uv, np.stack([places[:, 0] / 4 + 0.5, 0.5 - places[:, 2] / 3], axis=1), atol=1e-12
         )
+
+
+class Derives:
+    """Counted while something more is derived from what it belongs to, as another thread does."""
+
+    def __init__(self, mesh: Mesh) -> None:
+        self.mesh = mesh
+
+    @property
+    def bytes_aside(self) -> int:
+        self.mesh.__dict__.setdefault("derived meanwhile", np.zeros(10))
+        return 7
+
+
+class Memory(SimpleTestCase):
+    def test_it_is_counted_while_more_is_derived(self) -> None:
+        mesh = box(2, 2, 2)
+        before = bytes_held(mesh)
+        mesh.__dict__["aside"] = Derives(mesh)
+        self.assertEqual(bytes_held(mesh) - before, 7)
+        self.assertEqual(bytes_held(mesh) - before, 87)

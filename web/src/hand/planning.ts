@@ -143,6 +143,13 @@ export function alongPlan(by: -1 | 1): boolean {
   return true;
 }
 
+/** What was begun by a press was not meant: the plan is as it was before it. */
+export function forgetPress(kept: unknown): void {
+  moveOn();
+  toolInHand().putBack(kept);
+  planAgain();
+}
+
 /** Put the tool down and take another. What is planned with either is kept, as long as the part is the same. */
 export function changeTool(name: string): void {
   if (toolStore.getState().tool === name) return;

@@ -1,5 +1,6 @@
 /** The menu of what lies under the pointer. */
 import { createStore } from 'zustand/vanilla';
+import type { Meant } from './meant';
 import type { PickKind } from './pickStore';
 
 export interface ElementMenu {
@@ -8,6 +9,8 @@ export interface ElementMenu {
   kind: PickKind;
   /** The element there; null where the part is not. */
   element: number | null;
+  /** What it was asked of: once the part or the view is another, the menu is about nothing. */
+  meant: Meant;
 }
 
 export const elementMenuStore = createStore<{ menu: ElementMenu | null }>(() => ({ menu: null }));

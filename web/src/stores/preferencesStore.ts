@@ -42,7 +42,21 @@ export const USUAL: Preferences = {
   hintsRead: [],
 };
 
-export const preferencesStore = createStore<Preferences>()(persist(() => USUAL, { name: 'preferences' }));
+export const preferencesStore = createStore<Preferences>()(
+  persist(() => USUAL, { name: 'preferences', merge: (kept) => readable(kept) }),
+);
+
+/** What the browser has kept, where it is of the kind that is wanted: another version may have left something else. */
+function readable(kept: unknown): Preferences {
+  const found: Record<string, unknown> = { ...USUAL };
+  for (const [name, usual] of Object.entries(USUAL)) {
+    const value = (kept as Record<string, unknown> | null | undefined)?.[name];
+    if (value === undefined) continue;
+    const fits = typeof value === typeof usual && Array.isArray(value) === Array.isArray(usual);
+    if (fits && (typeof value !== 'number' || (value > 0 && value < 1000))) found[name] = value;
+  }
+  return found as unknown as Preferences;
+}
 
 export function prefer(changed: Partial<Preferences>): void {
   preferencesStore.setState(changed);

@@ -2,9 +2,10 @@
 import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { useStore } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
-import { Refusal, type Step } from '../api/client';
+import { Refusal, type Schemas, type Step } from '../api/client';
 import { whenBack } from '../api/connection';
-import { suspendSettling, viewTurned } from '../hand/planning';
+import { newestOnly } from '../api/newest';
+import { forgetPress, suspendSettling, viewTurned } from '../hand/planning';
 import { type PointerPlace, toolInHand, toolNamed } from '../hand/tool';
 import { DRAG_STARTS_AFTER_PX } from '../options';
 import { flowStore } from '../stores/flowStore';
@@ -23,10 +24,25 @@ import { stageOf } from './stageOf';
 
 const NOTICE = 'absolute top-16 left-4 max-w-md rounded border border-ochre bg-card p-3';
 
+type Part = Schemas['PartOut'];
+
 /** The planned step, as text, if it is one that moves or removes: what comes of it is shown as it will be. */
 function plannedShape({ plan, planFor }: PlanState): string | null {
   return plan?.changes && (plan.moved.length > 0 || plan.chains.length === 0) ? planFor : null;
 }
+
+function showShape(mesh: MeshPayload | null): void {
+  stageOf.current?.showPlanned(mesh);
+  planStore.setState({ drawn: mesh !== null });
+}
+
+const askForShape = newestOnly(async ({ part, shapedBy }: { part: Part; shapedBy: string }) => {
+  // Where it can't be fetched the moved edges of the plan show it.
+  const mesh = await fetchPlanned(part, JSON.parse(shapedBy) as Step).catch(() => null);
+  const { part: now } = partStore.getState();
+  if (now?.id === part.id && now.revision === part.revision && plannedShape(planStore.getState()) === shapedBy)
+    showShape(mesh);
+});
 
 /** A stage on a canvas; null where the browser has no WebGL. */
 function stageOn(canvas: HTMLCanvasElement, events: StageEvents): Stage | null {
@@ -41,6 +57,8 @@ interface Press {
   at: PointerPlace;
   /** The pointer, or finger, that pressed. */
   pointer: number;
+  /** The plan before it. */
+  kept: unknown;
   /** The tool takes up a drag from here. */
   taken: boolean;
   dragging: boolean;
@@ -161,19 +179,9 @@ export function Viewport({ under, over, above, onMenu }: Props) {
   }, [flow, snapshot]);
 
   useEffect(() => {
-    let wanted = true;
     const { part } = partStore.getState();
-    const show = (mesh: MeshPayload | null): void => {
-      if (!wanted) return;
-      stageOf.current?.showPlanned(mesh);
-      planStore.setState({ drawn: mesh !== null });
-    };
-    if (!part || part.snapshot !== snapshot || shapedBy === null) show(null);
-    // Where it can't be fetched the moved edges of the plan show it.
-    else fetchPlanned(part, JSON.parse(shapedBy) as Step).then(show, () => show(null));
-    return () => {
-      wanted = false;
-    };
+    if (part && part.snapshot === snapshot && shapedBy !== null) askForShape({ part, shapedBy });
+    else showShape(null);
   }, [shapedBy, snapshot]);
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: theme and thread are read from the page, not from the values
@@ -181,6 +189,10 @@ export function Viewport({ under, over, above, onMenu }: Props) {
     stageOf.current?.repaint();
   }, [night, thread, wireStrength]);
 
+  const forget = (): void => {
+    if (pressed.current?.taken) forgetPress(pressed.current.kept);
+    pressed.current = null;
+  };
   const place = (event: React.PointerEvent): PointerPlace => {
     const box = event.currentTarget.getBoundingClientRect();
     return [event.clientX - box.left, event.clientY - box.top];
@@ -216,23 +228,23 @@ export function Viewport({ under, over, above, onMenu }: Props) {
           menuAt.current = event.button === 2 && !event.shiftKey ? at : null;
           if (!event.isPrimary) {
             // A second finger moves the view: the first placed nothing.
-            pressed.current = null;
+            forget();
             toolInHand().point(null);
             return;
           }
           if (event.button !== 0 || stageOf.current?.holdsSpace()) return;
           event.currentTarget.setPointerCapture(event.pointerId);
           if (aimsWhileHeld(event)) toolInHand().point(at);
+          const kept = toolInHand().keep();
           pressed.current = {
             at,
+            kept,
             pointer: event.pointerId,
             taken: toolInHand().press(at, keys(event)),
             dragging: false,
           };
         }}
-        onPointerCancel={() => {
-          pressed.current = null;
-        }}
+        onPointerCancel={forget}
         onPointerUp={(event) => {
           const at = place(event);
           if (event.button === 2 && menuAt.current && !apart(at, menuAt.current)) onMenu(at);

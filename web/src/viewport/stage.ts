@@ -68,6 +68,8 @@ export class Stage {
   private name: ViewName = 'perspective';
   private look: Look = { wire: true, seeThrough: false };
   private spaceHeld = false;
+  /** What drags now turns the part. */
+  private turning = false;
   /** Fingers on the picture, each where it came down. */
   private readonly fingers = new Map<number, [number, number]>();
   private frame = 0;
@@ -101,7 +103,7 @@ export class Stage {
     canvas.addEventListener('webglcontextrestored', this.wake);
     // A drag is only followed once the camera was updated after the one before: so at its start, too.
     this.controls.addEventListener('controlstart', this.wake);
-    this.controls.addEventListener('control', this.wake);
+    this.controls.addEventListener('control', this.leaveFixed);
     this.controls.addEventListener('transitionstart', this.wake);
     this.watcher = new ResizeObserver(() => this.resize());
     this.watcher.observe(canvas.parentElement ?? canvas);
@@ -140,6 +142,7 @@ export class Stage {
       this.scene.add(this.planned);
     }
     this.part?.recede(mesh !== null);
+    if (this.flow) this.flow.visible = mesh === null;
     this.canvas.dataset.planned = mesh ? 'shown' : 'none';
     this.wake();
   }
@@ -205,6 +208,7 @@ export class Stage {
     if (flow && this.mesh && this.part) {
       this.flow = new FlowPaint(this.mesh, flow);
       this.flow.fitTo(this.canvas.clientWidth, this.canvas.clientHeight);
+      this.flow.visible = this.planned === null;
       this.part.add(this.flow);
     }
     this.wake();
@@ -342,7 +346,12 @@ export class Stage {
     this.renderer.forceContextLoss();
   }
 
-  /** Turning a fixed view leaves it for perspective, seen from the same side. */
+  /** A fixed view that is turned, and not only clicked, is left for perspective, seen from the same side. */
+  private readonly leaveFixed = (): void => {
+    if (this.turning) this.name = 'perspective';
+    this.wake();
+  };
+
   private readonly chooseMove = (event: PointerEvent): void => {
     const { ACTION } = CameraControls;
     if (event.pointerType === 'touch') {
@@ -353,10 +362,7 @@ export class Stage {
     const turns = event.button === 2 && !event.shiftKey;
     this.controls.mouseButtons.right = turns ? ACTION.ROTATE : ACTION.TRUCK;
     this.controls.mouseButtons.left = this.spaceHeld ? ACTION.ROTATE : ACTION.NONE;
-    if ((turns || (this.spaceHeld && event.button === 0)) && this.name !== 'perspective') {
-      this.name = 'perspective';
-      this.wake();
-    }
+    this.turning = turns || (this.spaceHeld && event.button === 0);
   };
 
   /** Two fingers held close together turn the part; further apart they move it, and near or away as they part. */
@@ -366,10 +372,7 @@ export class Stage {
     const turns = Math.hypot(one[0] - other[0], one[1] - other[1]) < TURNING_FINGERS_PX;
     const { ACTION } = CameraControls;
     this.controls.touches.two = turns ? ACTION.TOUCH_ROTATE : ACTION.TOUCH_DOLLY_TRUCK;
-    if (turns && this.name !== 'perspective') {
-      this.name = 'perspective';
-      this.wake();
-    }
+    this.turning = turns;
   }
 
   private readonly forgetFinger = (event: PointerEvent): void => {

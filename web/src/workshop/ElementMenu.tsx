@@ -1,12 +1,15 @@
 /** What can be done with the vertex, edge or face under the pointer. Nothing in it changes the part: it picks, or begins a plan. */
 import { DropdownMenu } from 'radix-ui';
-import type { ReactNode } from 'react';
+import { type ReactNode, useEffect } from 'react';
 import { useStore } from 'zustand';
 import { commandOf, keysOf } from '../hand/commands';
 import { changeTool, discard, make } from '../hand/planning';
 import { toolInHand } from '../hand/tool';
 import { closeElementMenu, elementMenuStore, type ElementMenu as Menu } from '../stores/elementMenuStore';
+import { stillMeant } from '../stores/meant';
+import { partStore } from '../stores/partStore';
 import { planStore } from '../stores/planStore';
+import { viewStore } from '../stores/viewStore';
 import { isPicked, pickMeant, pickToBe } from '../tools/pick/elementMenu';
 import { begin } from '../tools/reshape/reshape';
 import { offersFor } from '../tools/reshape/works';
@@ -24,7 +27,13 @@ const ANYWHERE = ['undo', 'redo', 'frame', 'pick-none'];
 
 export function ElementMenu() {
   const menu = useStore(elementMenuStore, (s) => s.menu);
-  if (!menu) return null;
+  const view = useStore(viewStore, (s) => s.view);
+  const revision = useStore(partStore, (s) => s.part?.revision);
+  const about = menu && menu.meant.view === view && menu.meant.part.revision === revision && stillMeant(menu.meant);
+  useEffect(() => {
+    if (menu && !about) closeElementMenu();
+  }, [menu, about]);
+  if (!menu || !about) return null;
   return (
     <DropdownMenu.Root open modal={false} onOpenChange={(open) => !open && closeElementMenu()}>
       <DropdownMenu.Trigger asChild>

@@ -1,16 +1,17 @@
 /** What lies under the pointer, asked for its menu. */
 import type { PointerPlace } from '../../hand/tool';
 import { elementMenuStore } from '../../stores/elementMenuStore';
+import { meant } from '../../stores/meant';
 import { NOTHING_PICKED, pickStore } from '../../stores/pickStore';
-import { viewStore } from '../../stores/viewStore';
 import { ask, take } from './pick';
 
 export async function openElementMenu(at: PointerPlace): Promise<void> {
-  const { view } = viewStore.getState();
+  const now = meant();
+  const view = now?.view;
   if (!view) return;
   const found = await ask({ by: 'pointer', kind: null, view, pointer: at, radius: 0 });
   if (!found) return;
-  elementMenuStore.setState({ menu: { at, kind: found.kind, element: found.elements[0] ?? null } });
+  elementMenuStore.setState({ menu: { at, kind: found.kind, element: found.elements[0] ?? null, meant: now } });
 }
 
 /** Whether the element of the menu is among what is picked: then the menu is about all of that. */

@@ -142,6 +142,7 @@ export const POINTER: PointerStates = {
   keep: () => [sizing.keep(), working.keep()],
   putBack(kept) {
     const [size, work] = kept as [unknown, unknown];
+    pickStore.setState({ rectangle: null, brush: null });
     sizing.putBack(size);
     working.putBack(work);
   },
