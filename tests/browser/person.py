@@ -166,13 +166,15 @@ class Person:
         """What the page asks within is held back, and let go at the end: answers that come late."""
         asked: list[Route] = []
         self.page.route(pattern, lambda ask: asked.append(ask))
-        with self.page.expect_request(pattern):
-            yield
-        # Those that come from now on are not held, those that were go on.
-        self.page.route(pattern, lambda ask: ask.continue_())
-        for ask in asked:
-            ask.continue_()
-        self.page.unroute(pattern)
+        try:
+            with self.page.expect_request(pattern):
+                yield
+        finally:
+            # Those that come from now on are not held, those that were go on.
+            self.page.route(pattern, lambda ask: ask.continue_())
+            for ask in asked:
+                ask.continue_()
+            self.page.unroute(pattern)
 
     def wait_until(
         self, comes: Callable[[Person], Any], seconds: float = 20.0, *, at_rest: bool = True
