@@ -19,6 +19,10 @@ $(STAMPS)/venv:
 
 $(STAMPS)/app: $(STAMPS)/venv requirements/app.txt
 	$(BIN)/pip install --quiet --no-deps -r requirements/app.txt
+	@touch $@
+
+# Compiled once, beside the sources, while other things are set up.
+$(STAMPS)/warm: $(STAMPS)/app
 	$(BIN)/python -m cutcore.steps.warm
 	@touch $@
 
@@ -34,12 +38,15 @@ $(STAMPS)/node: web/package-lock.json
 	cd web && npm ci --no-audit --no-fund --loglevel=error
 	@mkdir -p $(STAMPS) && touch $@
 
-web/dist/index.html: $(STAMPS)/app $(STAMPS)/node $(WEB_SOURCES)
+web/dist/index.html: $(STAMPS)/node $(WEB_SOURCES)
 	cd web && npm run --silent build
+	@touch $@
+
+web/dist/compressed: web/dist/index.html $(STAMPS)/app
 	$(BIN)/python -m whitenoise.compress --quiet web/dist/assets
 	@touch $@
 
-setup: $(STAMPS)/app web/dist/index.html ## install what the application needs and build its front end
+setup: $(STAMPS)/warm web/dist/compressed ## install what the application needs and build its front end
 
 demo: setup ## start the application with the sample project (PORT, WERTOME_DATA)
 	$(BIN)/python manage.py serve

@@ -50,7 +50,15 @@ FLAGS = [
 ]
 # Without a graphics card smooth lines, and putting the page together as a graphics card would, cost
 # more than all else; tests need neither.
-ROUGH = ["--webgl-antialiasing-mode=none", "--disable-gpu-compositing"]
+ROUGH = [
+    "--webgl-antialiasing-mode=none",
+    "--disable-gpu-compositing",
+    # One site, one page at a time.
+    "--disable-site-isolation-trials",
+    "--disable-features=IsolateOrigins,site-per-process,PaintHolding,BackForwardCache",
+    "--disable-extensions",
+    "--disable-breakpad",
+]
 # Three lots of tests share the machine: an answer may take its time.
 expect.set_options(timeout=15_000)
 SCREEN = {"width": 1280, "height": 800}

@@ -94,6 +94,37 @@ class Access(WorkshopCase):
             person.page.wait_for_load_state("networkidle")
             self.inspected(words)
 
+    def test_questions_and_editors(self) -> None:
+        person = self.person.open_part("Deck plate").take_view("t").press("e")
+        page = person.page
+        page.mouse.click(
+            *person.pixel_of(PLATE.points[2] + 0.4 * (PLATE.points[3] - PLATE.points[2]))
+        )
+        expect(person.see("planned-mark")).to_have_count(1)
+        page.get_by_role("button", name="Lantern housing").click()
+        expect(page.get_by_role("alertdialog")).to_be_visible()
+        self.inspected("leaving")
+        page.get_by_role("button", name="Stay").click()
+        person.press("Escape")
+        page.get_by_role("button", name="Part: take out").click()
+        page.get_by_role("menuitem", name="Rename the part").click()
+        expect(page.get_by_label("Name", exact=True)).to_be_visible()
+        self.inspected("renaming")
+        person.press("Escape")
+        file = {"name": "cube.obj", "mimeType": "text/plain", "buffer": b"v 0 0 0"}
+        person.see("file").first.set_input_files(file)  # type: ignore[arg-type]
+        expect(person.see("unit-question")).to_be_visible()
+        self.inspected("the unit of a file")
+        person.press("Escape", "o")
+        person.see("open-drawer").click()
+        person.see("outlines").get_by_role("button", name="slot", exact=True).click()
+        self.inspected("a form for a new outline")
+        page.get_by_role("button", name="Add the outline").click()
+        expect(person.see("outline-editor")).to_be_visible()
+        for theme in ("day", "night"):
+            self.inspected(f"the editor of an outline, {theme}")
+            page.get_by_role("button", name="theme").click()
+
     def test_undone_steps_and_the_list_of_parts(self) -> None:
         person = self.person.open_part("Deck plate").take_view("t").press("e")
         person.page.mouse.click(

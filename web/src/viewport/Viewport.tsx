@@ -7,7 +7,7 @@ import { whenBack } from '../api/connection';
 import { newestOnly } from '../api/newest';
 import { forgetPress, suspendSettling, viewTurned } from '../hand/planning';
 import { type PointerPlace, toolInHand, toolNamed } from '../hand/tool';
-import { DRAG_STARTS_AFTER_PX } from '../options';
+import { DRAG_STARTS_AFTER_PX, MOST_FACES_FORESHOWN } from '../options';
 import { flowStore } from '../stores/flowStore';
 import { partStore } from '../stores/partStore';
 import { pickStore } from '../stores/pickStore';
@@ -180,8 +180,10 @@ export function Viewport({ under, over, above, onMenu }: Props) {
 
   useEffect(() => {
     const { part } = partStore.getState();
-    if (part && part.snapshot === snapshot && shapedBy !== null) askForShape({ part, shapedBy });
-    else showShape(null);
+    if (part && part.snapshot === snapshot && shapedBy !== null && part.faces <= MOST_FACES_FORESHOWN)
+      askForShape({ part, shapedBy });
+    // What was made stays as it was planned until its mesh is there.
+    else if (canvas.current?.dataset.snapshot === String(snapshot)) showShape(null);
   }, [shapedBy, snapshot]);
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: theme and thread are read from the page, not from the values
