@@ -84,8 +84,18 @@ def _clearly_convex(at: Floats, count: int, near: float) -> bool:
         nx += at[c, 1] * at[c + 1, 2] - at[c, 2] * at[c + 1, 1]
         ny += at[c, 2] * at[c + 1, 0] - at[c, 0] * at[c + 1, 2]
         nz += at[c, 0] * at[c + 1, 1] - at[c, 1] * at[c + 1, 0]
-    least = near * (nx * nx + ny * ny + nz * nz)
+    size = nx * nx + ny * ny + nz * nz
     last = count - 1
+    if last == 2:
+        # Of a triangle, the height over its longest side.
+        ax, ay, az = at[2, 0] - at[1, 0], at[2, 1] - at[1, 1], at[2, 2] - at[1, 2]
+        longest = max(
+            at[1, 0] * at[1, 0] + at[1, 1] * at[1, 1] + at[1, 2] * at[1, 2],
+            at[2, 0] * at[2, 0] + at[2, 1] * at[2, 1] + at[2, 2] * at[2, 2],
+            ax * ax + ay * ay + az * az,
+        )
+        return size > near * longest
+    least = near * size
     px, py, pz = at[0, 0] - at[last, 0], at[0, 1] - at[last, 1], at[0, 2] - at[last, 2]
     before = px * px + py * py + pz * pz
     # To the left of the last side: in one turn the sides go that way first, then back, and the last

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import json
+import re
 from typing import Any
 from unittest import mock
 
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import OperationalError
 from django.test import SimpleTestCase
 
 from cutcore import parse_step, write_part
@@ -88,6 +90,24 @@ class Copies(WithCube):
             self.part.refresh_from_db()
             self.assertEqual(self.part.hidden, hidden is not False)
         self.assertEqual((self.export(), self.part.revision), (before, 1))
+
+
+class Pages(WithCube):
+    def test_the_page_of_a_part_names_what_it_will_ask_and_others_nothing(self) -> None:
+        address = f"/projects/{self.project.pk}/parts/{self.part.pk}"
+        page = self.client.get(address).content.decode()
+        soon = re.findall(r'rel="preload" as="fetch"[^>]* href="([^"]+)"', page)
+        self.assertEqual(len(soon), 3)
+        for asked in soon:
+            self.assertEqual(self.client.get(asked).status_code, 200, asked)
+        self.client.delete(f"/api/parts/{self.part.pk}")
+        far = 10**17
+        for path in (address, f"/projects/{far}/parts/{far}", f"/projects/1/parts/{far}0000", "/x"):
+            answer = self.client.get(path)
+            self.assertEqual(answer.status_code, 200)
+            self.assertNotIn("preload", answer.content.decode().replace("modulepreload", ""))
+        with mock.patch("workshop.page.part_at", side_effect=OperationalError("disk I/O error")):
+            self.assertEqual(self.client.get(address).status_code, 200)
 
 
 class Jobs(WithCube):

@@ -77,9 +77,11 @@ interface Props {
   above?: ReactNode;
   /** What lies at a place is asked about. */
   onMenu: (at: PointerPlace) => void;
+  /** A mesh was drawn. */
+  onDrawn: () => void;
 }
 
-export function Viewport({ under, over, above, onMenu }: Props) {
+export function Viewport({ under, over, above, onMenu, onDrawn }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const partId = useStore(partStore, (s) => s.part?.id);
   const snapshot = useStore(partStore, (s) => s.part?.snapshot);
@@ -146,6 +148,8 @@ export function Viewport({ under, over, above, onMenu }: Props) {
       if (on && flow?.snapshot === snapshot) stage.paintFlow(flow.places);
       if (first) stage.restore(localStorage.getItem(`view-${partId}`));
       if (canvas.current) canvas.current.dataset.snapshot = String(snapshot);
+      // After the frame that draws it.
+      requestAnimationFrame(() => setTimeout(onDrawn));
     };
     const tryToRead = (): void => {
       if (!wanted) return;

@@ -46,6 +46,7 @@ const ShapeSheet = lazy(() => import('../shapes/ShapeSheet').then((file) => ({ d
 const OutlineDrawer = lazy(() => import('./OutlineDrawer').then((file) => ({ default: file.OutlineDrawer })));
 const DrawingCard = lazy(() => import('../drawing/DrawingCard').then((file) => ({ default: file.DrawingCard })));
 
+const FIRST_PICTURE_WITHIN_MS = 1200;
 /** In a narrower window, or one that is magnified so far, the right column lies over the part, folded away at first. */
 const NARROW_PX = 760;
 
@@ -65,6 +66,12 @@ export function WorkshopScreen({ projectId, partId }: Props) {
   const drawer = useStore(drawerStore, (s) => s.open);
   const sheet = useStore(sheetStore, (s) => s.sheet);
   const changed = useProjectsChanged();
+  /** The part is drawn first; what is said about it comes right after, or where there is nothing to draw. */
+  const [there, setThere] = useState(false);
+  useEffect(() => {
+    const anyway = setTimeout(() => setThere(true), FIRST_PICTURE_WITHIN_MS);
+    return () => clearTimeout(anyway);
+  }, []);
   const [folded, setFolded] = useState(() => innerWidth < NARROW_PX);
   /** Files that wait until their unit is said. */
   const [brought, setBrought] = useState<File[] | null>(null);
@@ -183,6 +190,7 @@ export function WorkshopScreen({ projectId, partId }: Props) {
                     <ElementMenu />
                   </>
                 }
+                onDrawn={() => setThere(true)}
                 onMenu={(at) => void openElementMenu(at)}
               />
             )}
@@ -218,8 +226,8 @@ export function WorkshopScreen({ projectId, partId }: Props) {
               aria-label="Plan, flow and steps"
               className="w-[304px] shrink-0 scroll-pb-16 overflow-auto border-rule border-l bg-card max-[760px]:absolute max-[760px]:inset-y-0 max-[760px]:right-0 max-[760px]:z-20 max-[760px]:shadow-lg"
             >
-              <Hint />
-              {drawer ? (
+              {there && <Hint />}
+              {!there ? null : drawer ? (
                 <Suspense>
                   <OutlineDrawer />
                 </Suspense>
