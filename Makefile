@@ -65,7 +65,7 @@ types: $(STAMPS)/app $(STAMPS)/node ## make generated files anew: API types, sch
 	$(BIN)/python -m cutcore schema > docs/steps.schema.json
 	cd web && npm run --silent types
 
-bench: $(STAMPS)/bench ## measure the engine: ratios, in one table
+bench: $(STAMPS)/bench $(STAMPS)/warm ## measure the engine: ratios, in one table
 	$(BIN)/python -m bench
 
 drills: setup $(STAMPS)/dev ## rehearse the worst: kills, bad files, odd requests, memory (a quarter of an hour)

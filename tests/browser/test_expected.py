@@ -164,6 +164,7 @@ class Preferences(WorkshopCase):
             "null",
             '{"state": null}',
             '{"state": {"wire": "thick", "marks": -3, "keys": [1], "thread": "no such", "stops": 7}}',
+            '{"state": {"keys": {"knife": 5, "undo": null}}}',
         ):
             person = self.someone()
             person.page.add_init_script(f"localStorage.setItem('preferences', {json.dumps(left)})")
@@ -183,6 +184,13 @@ class Preferences(WorkshopCase):
         expect(person.see("key-change")).to_contain_text("can't be given away")
         person.press("x")
         page.get_by_role("button", name="Give it this key").click()
+        person.press("Escape")
+        person.press("?")
+        page.get_by_role("button", name="the key for: Reach").click()
+        person.press("v")
+        # All seven views would lose theirs, not only the one that is named.
+        expect(person.see("key-change")).to_contain_text("begins those of 6 more")
+        page.get_by_role("button", name="Leave it").click()
         person.press("Escape")
         for key, tool in (("g", "knife"), ("x", "gauge"), ("e", "loop"), ("l", "loop")):
             person.press(key)

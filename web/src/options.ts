@@ -28,7 +28,7 @@ export const ORBIT_STEP_DEG = 5;
 export const PAN_STEP_PX = 24;
 export const ZOOM_STEP = 1.15;
 /** Of larger parts only the moved edges of a plan are shown: their meshes take too long to be sent at every change. */
-export const MOST_FACES_FORESHOWN = 400_000;
+export const MOST_FACES_FORESHOWN = 100_000;
 /** Work that takes longer than this shows how far it has come. */
 export const SHOW_PROGRESS_AFTER_MS = 500;
 export const ASK_FOR_PROGRESS_EVERY_MS = 300;

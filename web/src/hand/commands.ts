@@ -27,10 +27,10 @@ export function pressOf(event: KeyboardEvent): string {
   return `${control}${event.shiftKey ? 'Shift+' : ''}${key}`;
 }
 
-/** Another command that a press would get in the way of. */
-export function conflictOf(id: string, press: string): Command | undefined {
+/** The other commands that a press would get in the way of, those of two presses that begin with it among them. */
+export function conflictsOf(id: string, press: string): Command[] {
   const meets = (other: string) => other === press || other.startsWith(`${press} `);
-  return all.find((command) => command.id !== id && pressesOf(command).some(meets));
+  return all.filter((command) => command.id !== id && pressesOf(command).some(meets));
 }
 
 export function provideCommands(commands: Command[]): void {

@@ -55,7 +55,10 @@ function readable(kept: unknown): Preferences {
     const fits = typeof value === typeof usual && Array.isArray(value) === Array.isArray(usual);
     if (fits && (typeof value !== 'number' || (value > 0 && value < 1000))) found[name] = value;
   }
-  return found as unknown as Preferences;
+  const preferences = found as unknown as Preferences;
+  const keys = Object.entries(preferences.keys).filter(([, press]) => typeof press === 'string');
+  const thread = THREADS.find(([name]) => name === preferences.thread)?.[0] ?? USUAL.thread;
+  return { ...preferences, keys: Object.fromEntries(keys), thread };
 }
 
 export function prefer(changed: Partial<Preferences>): void {

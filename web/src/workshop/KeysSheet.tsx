@@ -1,7 +1,7 @@
 /** The tool in hand explained, and all keys: each can be changed to another. */
 import { useEffect, useState } from 'react';
 import { useStore } from 'zustand';
-import { type Command, commands, conflictOf, keysOf, pressOf, readable } from '../hand/commands';
+import { type Command, commands, conflictsOf, keysOf, pressOf, readable } from '../hand/commands';
 import { toolNamed } from '../hand/tool';
 import { prefer, preferencesStore } from '../stores/preferencesStore';
 import { openSheet, sheetStore } from '../stores/sheetStore';
@@ -100,11 +100,11 @@ function Change({ command, onDone }: { command: Command; onDone: () => void }) {
     return () => window.removeEventListener('keydown', listen, true);
   }, [onDone]);
   const { keys } = preferencesStore.getState();
-  const taken = press === null ? undefined : conflictOf(command.id, press);
+  const taken = press === null ? [] : conflictsOf(command.id, press);
   const kept = press !== null && KEPT.test(press);
   const give = () => {
     if (press === null) return;
-    const others = taken ? { [taken.id]: '' } : {};
+    const others = Object.fromEntries(taken.map(({ id }) => [id, '']));
     prefer({ keys: { ...keys, ...others, [command.id]: press } });
     onDone();
   };
@@ -119,9 +119,10 @@ function Change({ command, onDone }: { command: Command; onDone: () => void }) {
           <>
             <b>{readable(press)}</b> can't be given away: it points or types whatever tool is in hand.
           </>
-        ) : taken ? (
+        ) : taken[0] ? (
           <>
-            <b>{readable(press)}</b> is a key for <b>{taken.words}</b> ({keysOf(taken.id)}), which would have none.
+            <b>{readable(press)}</b> is a key for <b>{taken[0].words}</b> ({keysOf(taken[0].id)})
+            {taken.length > 1 && ` and begins those of ${taken.length - 1} more`}, which would have none.
           </>
         ) : (
           <>
@@ -131,7 +132,7 @@ function Change({ command, onDone }: { command: Command; onDone: () => void }) {
       </p>
       <div className="flex gap-2">
         <Button disabled={press === null || kept} onClick={give}>
-          {taken ? 'Take it all the same' : 'Give it this key'}
+          {taken.length > 0 ? 'Take it all the same' : 'Give it this key'}
         </Button>
         <Button look="quiet" onClick={onDone}>
           Leave it
