@@ -80,6 +80,9 @@ def measured(mesh: Mesh, kind: str) -> Iterator[Row]:
     made = median(lambda: apply_step(mesh, cut).mesh.edges)
     yield Row("slice, made, connectivity ready", made / peers.by_vtk(mesh), "vtk", 1.0)
     yield Row("slice, made, connectivity ready", made / peers.by_trimesh(mesh), "trimesh", 0.25)
+    finished = parse_step({"tool": "slice", "plane": plane, "finish": "quads"})
+    in_quads = median(lambda: apply_step(mesh, finished).mesh.edges, 3)
+    yield Row("a slice whose faces end in quads, made", in_quads / made, "slice", 500.0)
     family = parse_step(
         {
             "tool": "gauge",

@@ -8,23 +8,34 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any, Generic, Protocol, TypeVar
+from typing import Any, Generic, Literal, Protocol, TypeVar
 
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 from cutcore.geometry.arrays import Ints
 from cutcore.imprint import Subdivision, imprint
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Result
+from cutcore.mesh.tolerance import weld_of
 from cutcore.notes import Note
 from cutcore.params import Index, Params
 from cutcore.progress import come_to
+from cutcore.quads.finish import finished
+from cutcore.queries.limits import limit_mask
 from cutcore.shapes.small import SmallMesh
 from cutcore.trace.mirror import Mirror
 from cutcore.trace.trace import Trace
 
 
-class Cutting(Params):
+class Finished(Params):
+    """Any step whose faces may end in quads."""
+
+    finish: Literal["as cut", "quads"] = Field(
+        default="as cut", description="with `quads` the faces a cut touches end in quads"
+    )
+
+
+class Cutting(Finished):
     """Any step that draws lines on the part."""
 
     limit: tuple[Index, ...] | None = None
@@ -33,6 +44,19 @@ class Cutting(Params):
 
 class Reshaping(Params):
     """Any step that removes or moves."""
+
+
+class Breaking(Reshaping):
+    """Any step that may break the surface: fold faces over, or make more than two meet at an edge.
+    It is refused then, unless it is wanted `anyway`."""
+
+    anyway: bool = False
+
+
+def one_kind(what: str, *kinds: object) -> None:
+    """Raise ValueError unless just one kind of elements is given for what is done."""
+    if sum(kind is not None for kind in kinds) != 1:
+        raise ValueError(what)
 
 
 @dataclass(frozen=True)
@@ -65,6 +89,11 @@ class Drawn:
     trace: Trace | None
     notes: tuple[Note, ...]
     cut: Subdivision | None = None
+
+
+def ends_in_quads(params: Params) -> bool:
+    """Whether the faces that a step touches are to end in quads."""
+    return isinstance(params, Finished) and params.finish == "quads"
 
 
 P = TypeVar("P", bound=Params)
@@ -119,8 +148,14 @@ class Cut(Tool[P]):
         """What the tool makes of a mesh. Raises CutError."""
         come_to("finding where it runs")
         if self.apply is not None:
-            return self.apply(mesh, params, weld=weld)
-        return imprint(mesh, self.trace(mesh, params, weld=weld), weld=weld)
+            result = self.apply(mesh, params, weld=weld)
+        else:
+            result = imprint(mesh, self.trace(mesh, params, weld=weld), weld=weld)
+        if not ends_in_quads(params) or result.mesh is mesh:
+            return result
+        limit = limit_mask(mesh, getattr(params, "limit", None))
+        along = self.trace(mesh, params, weld=weld).along_edges(mesh)
+        return finished(result, along, limit, weld=weld_of(mesh) if weld is None else weld)
 
 
 @dataclass(frozen=True, kw_only=True)

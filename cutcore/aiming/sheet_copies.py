@@ -14,9 +14,9 @@ from cutcore.geometry.axes import Axis, axis_vector
 from cutcore.geometry.tolerances import NEGLIGIBLE
 from cutcore.geometry.vectors import unit, units
 from cutcore.mesh.mesh import Mesh
-from cutcore.outlines.from_edges import edge_runs
 from cutcore.outlines.sheet_axes import sheet_axes
 from cutcore.params import Index, Params
+from cutcore.queries.edge_runs import edge_runs
 
 
 class RoundAxis(Params):

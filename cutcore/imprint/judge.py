@@ -12,7 +12,15 @@ from concurrent.futures import ThreadPoolExecutor
 import numpy as np
 
 from cutcore.errors import ImprintError
-from cutcore.geometry.arrays import Bools, Floats, Ints, next_in_row, owner_of, row_positions
+from cutcore.geometry.arrays import (
+    Bools,
+    Floats,
+    Ints,
+    distinct,
+    next_in_row,
+    owner_of,
+    row_positions,
+)
 from cutcore.kernels import unsound_rows, wrong_sides
 from cutcore.mesh.mesh import Mesh
 from cutcore.notes import face as face_element
@@ -74,14 +82,14 @@ def judge(
     if joins_old:
         wrong |= _doubled(mesh, loops, loop_starts, loop_edges >= first_inner)
     if wrong.any():
-        raise tangled(int(parents[int(np.argmax(wrong))]))
+        raise tangled(*distinct(parents[wrong]).tolist())
 
 
-def tangled(face: int) -> ImprintError:
-    """The refusal of lines that can't be laid into a face."""
+def tangled(face: int, *others: int) -> ImprintError:
+    """The refusal of lines that can't be laid into a face, and into others."""
     return ImprintError(
         f"face {face} is too bent or too narrow for the lines laid into it",
-        elements=(face_element(face),),
+        elements=tuple(face_element(f) for f in (face, *others)),
     )
 
 

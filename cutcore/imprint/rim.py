@@ -33,11 +33,13 @@ class Crossings:
 
 
 def vertices_on_edges(mesh: Mesh, trace: Trace, *, weld: float) -> Crossings:
-    """One vertex for each place of an edge where a span is cut; places within the weld tolerance
-    are one."""
+    """One vertex for each place of an edge where a span is cut or an anchor stands; places within
+    the weld tolerance are one."""
     vertex = np.where(trace.kind == ON_VERTEX, trace.element, -1)
     used = np.zeros(len(trace.kind), dtype=bool)
     used[trace.ends.take(np.flatnonzero(trace.cut), axis=0)] = True
+    if trace.stands is not None:
+        used |= trace.stands
     chosen = np.flatnonzero(used & (trace.kind == ON_EDGE))
     order = chosen
     edge, share = trace.element[order], trace.share[order]

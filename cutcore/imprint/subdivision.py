@@ -4,7 +4,8 @@
 2. Every face at such an edge gets the vertex on its border: no T-junction can arise.
 3. A face crossed by one path from border to border is split in two, all such faces at once.
 4. So are faces that several straight lines cross from border to border without meeting.
-5. Any other face with spans is worked out on its own (`arrangement`).
+5. Any other face with spans is worked out on its own (`arrangement`), unless the trace knows its
+   children.
 
 Corners of the new faces are written down as *sources*: a place in the table of borders (`Rim`), or
 -1-k for the k-th new vertex inside a face. Vertex numbers and texture places are read off at the
@@ -27,8 +28,8 @@ from cutcore.geometry.arrays import (
     row_positions,
     starts_of,
 )
-from cutcore.imprint.arrangement import FaceLines, arrange
-from cutcore.imprint.judge import judge
+from cutcore.imprint.arrangement import Arrangement, FaceLines, arrange
+from cutcore.imprint.judge import judge, tangled
 from cutcore.imprint.rim import Crossings, Rim, vertices_on_edges
 from cutcore.imprint.weights import interpolate_inside
 from cutcore.kernels import chain_slots, comb_rows, lay_rows, order_paths, pieces_of_paths
@@ -122,8 +123,10 @@ def subdivide(mesh: Mesh, trace: Trace, *, weld: float) -> Subdivision:
     straight = elsewhere & (inner == 0) & (count > 1)
     combs = _Combs.of(mesh, rim, crossings, straight, row[order], ends[order], weld)
     slow = np.flatnonzero(elsewhere & (combs.children == 0))
+    row_starts = starts_of(count)
+    by_row = ends.take(order, axis=0)
     worked = [
-        _arranged(mesh, trace, rim, r, ends[row == r], crossings, weld)
+        _arranged(mesh, trace, rim, r, by_row[row_starts[r] : row_starts[r + 1]], crossings, weld)
         for r in one_by_one("laying lines into faces", slow.tolist())
     ]
     before = len(crossings.places) + len(chains.inside)
@@ -392,18 +395,26 @@ def _arranged(
     node_of = {int(v): k for k, v in enumerate(border)}
     inner = [int(a) for a in np.unique(spans) if trace.kind[a] == IN_FACE]
     place_of = {a: len(border) + k for k, a in enumerate(inner)}
-    segments = np.array(
-        [
-            [place_of[a] if a in place_of else node_of[int(crossings.vertex[a])] for a in pair]
-            for pair in spans.tolist()
-        ]
-    )
+
+    def node_at(anchor: int) -> int:
+        if anchor in place_of:
+            return place_of[anchor]
+        return node_of[int(crossings.vertex[anchor])]
+
+    segments = np.array([[node_at(a) for a in pair] for pair in spans.tolist()])
     on_edges = border[border >= mesh.vertex_count] - mesh.vertex_count
     places = np.concatenate(
         [mesh.points[np.minimum(border, mesh.vertex_count - 1)], trace.place[inner]]
     )
     places[: len(border)][border >= mesh.vertex_count] = crossings.places[on_edges]
-    made = arrange(FaceLines(face, places, len(border), segments), weld=weld)
+    if face in trace.children:
+        loops = [[node_at(a) for a in loop] for loop in trace.children[face]]
+        if any(len(set(loop)) < len(loop) for loop in loops):
+            # Places within the tolerance of each other became one.
+            raise tangled(face)
+        made = Arrangement(places, _first_child_first(loops), segments)
+    else:
+        made = arrange(FaceLines(face, places, len(border), segments), weld=weld)
     used = np.unique(np.concatenate(made.children))
     inside = used[used >= len(border)]
     corners = slice(mesh.starts[face], mesh.starts[face + 1])
@@ -418,6 +429,16 @@ def _arranged(
         given = inside < len(border) + len(inner)
         lifted[given] += trace.lift[inner][inside[given] - len(border)]
     return _Worked(len(border), made.children, made.edges, lifted, uv, inside)
+
+
+def _first_child_first(loops: list[list[int]]) -> list[Ints]:
+    """The child with the border's first side first, and begun with its first node."""
+    for loop in loops:
+        if 0 in loop and loop[(loop.index(0) + 1) % len(loop)] == 1:
+            first = loop
+    at = first.index(0)
+    turned = first[at:] + first[:at]
+    return [np.array(loop) for loop in (turned, *(loop for loop in loops if loop is not first))]
 
 
 def _numbered(

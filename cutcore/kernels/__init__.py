@@ -4,9 +4,11 @@
 """
 
 from cutcore.kernels.chains import chain_slots, lay_rows, order_paths, pieces_of_paths
+from cutcore.kernels.collars import ease_collar
 from cutcore.kernels.combs import comb_rows
 from cutcore.kernels.edge_faces import faces_of_edges, split_ends
 from cutcore.kernels.judged import unsound_rows, wrong_sides
+from cutcore.kernels.parity_ways import BORDER, cheapest_ways
 from cutcore.kernels.planes import (
     crossings_between,
     pairs_in_faces,
@@ -17,6 +19,14 @@ from cutcore.kernels.planes import (
     thin_corners,
 )
 from cutcore.kernels.polygons import inside_polygon
+from cutcore.kernels.quad_chords import (
+    bettered,
+    cost_of,
+    cost_of_all,
+    form_of,
+    open_chords,
+    quads_by_chords,
+)
 from cutcore.kernels.ragged import list_rows, list_values
 from cutcore.kernels.rims import rim_rows, rim_uv
 from cutcore.kernels.rows import spliced_rows
@@ -24,21 +34,30 @@ from cutcore.kernels.same_rows import name_equal_rows
 from cutcore.kernels.walks import border_gaps, convex_normal, face_boxes, walk_stretches
 
 __all__ = [
+    "BORDER",
+    "bettered",
     "border_gaps",
     "chain_slots",
+    "cheapest_ways",
     "comb_rows",
     "convex_normal",
+    "cost_of",
+    "cost_of_all",
     "crossings_between",
+    "ease_collar",
     "face_boxes",
     "faces_of_edges",
+    "form_of",
     "inside_polygon",
     "lay_rows",
     "list_rows",
     "list_values",
     "name_equal_rows",
+    "open_chords",
     "order_paths",
     "pairs_in_faces",
     "pieces_of_paths",
+    "quads_by_chords",
     "ranks_of",
     "reach_along",
     "rim_rows",

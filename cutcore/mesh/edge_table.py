@@ -179,6 +179,13 @@ class EdgeTable:
         at = np.minimum(np.searchsorted(ordered, wanted), len(ordered) - 1)
         return np.asarray(np.where(ordered[at] == wanted, since + order[at], -1), dtype=np.int64)
 
+    def joining(self, pairs: Ints) -> Bools:
+        """Which edges (E,) join the vertices of one of some pairs (n, 2), lower vertex first."""
+        if len(pairs) == 0:
+            return np.zeros(len(self), dtype=bool)
+        weights = np.array([int(max(self.ends.max(initial=0), pairs.max())) + 1, 1])
+        return np.isin(self.ends.astype(np.int64) @ weights, pairs.astype(np.int64) @ weights)
+
     def between(self, a: int, b: int) -> int:
         """The edge between two vertices, or -1."""
         low, high = min(a, b), max(a, b)

@@ -57,6 +57,8 @@ class Result:
     notes: tuple[Note, ...] = ()
     # Parts that were taken off.
     apart: tuple[Mesh, ...] = ()
+    # The edges that turning faces into quads added, as vertex pairs (n, 2).
+    mended: Ints = field(default_factory=lambda: np.zeros((0, 2), np.int64))
 
 
 def moved_vertices(before: Mesh, after: Mesh) -> Ints:

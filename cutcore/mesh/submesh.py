@@ -72,6 +72,13 @@ def moved(mesh: Mesh, points: Floats) -> Mesh:
     return mesh.rebuilt(points, mesh.starts, mesh.corners, hard=mesh.hard).with_edges(mesh.edges)
 
 
+def with_points(mesh: Mesh, points: Floats) -> Mesh:
+    """The mesh with further vertices (n, 3), which come last and are in no face yet."""
+    return mesh.rebuilt(
+        np.concatenate([mesh.points, points]), mesh.starts, mesh.corners, hard=mesh.hard
+    )
+
+
 def with_faces(mesh: Mesh, loops: list[Ints]) -> Mesh:
     """The mesh with further faces, given as loops of vertices; they come last and have no
     attributes."""

@@ -17,10 +17,11 @@ from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Result
 from cutcore.mesh.tolerance import weld_of
 from cutcore.notes import Note
+from cutcore.previews.mending import Mending, mending_of
 from cutcore.queries.flow import FlowCounts, flow_counts
-from cutcore.steps.registry import PlanExtra, Step, tool_of
+from cutcore.steps.registry import AnyTool, PlanExtra, Step, tool_of
 from cutcore.steps.replay import apply_step
-from cutcore.tool import Cut, Drawn
+from cutcore.tool import Cut, Drawn, ends_in_quads
 from cutcore.trace.far_side import with_far_side
 from cutcore.trace.trace import Trace
 
@@ -35,6 +36,7 @@ class Plan:
 
     changes  whether making it would change the part at all
     moved    edges as they would lie where vertices move: pairs of places (n, 2, 3)
+    mending  what turning faces into quads adds, if that is asked for
     refusal  why it can't be made, if it can't
     extra    what its tool shows beyond this
     """
@@ -46,6 +48,7 @@ class Plan:
     new_edges: int
     changes: bool
     moved: Floats
+    mending: Mending | None
     notes: tuple[Note, ...]
     refusal: CutError | None
     extra: PlanExtra | None
@@ -70,7 +73,7 @@ def plan_of(mesh: Mesh, step: Step, camera: Camera | None = None) -> Plan:
             trace = tool.trace(mesh, step)
             if camera is not None and getattr(step, "view", None) is None:
                 trace = with_far_side(mesh, trace, camera)
-        if trace is None or (isinstance(tool, Cut) and tool.done_to_know(step)):
+        if trace is None or _done_to_know(tool, step):
             result = apply_step(mesh, step)
             return Plan(
                 trace,
@@ -82,6 +85,9 @@ def plan_of(mesh: Mesh, step: Step, camera: Camera | None = None) -> Plan:
                 NONE_MOVED
                 if tool.moves is None or result.mesh is mesh
                 else _as_moved(result, tool.moves(mesh, result)),
+                mending_of(mesh, result, camera)
+                if ends_in_quads(step) or len(result.mended)
+                else None,
                 result.notes,
                 None,
                 extra(Drawn(trace, result.notes)),
@@ -97,6 +103,7 @@ def plan_of(mesh: Mesh, step: Step, camera: Camera | None = None) -> Plan:
             0,
             False,
             NONE_MOVED,
+            None,
             notes,
             refusal,
             extra(Drawn(trace, notes)),
@@ -111,10 +118,16 @@ def plan_of(mesh: Mesh, step: Step, camera: Camera | None = None) -> Plan:
         new_edges,
         not cut.adds_nothing,
         NONE_MOVED,
+        None,
         trace.notes,
         None,
         extra(Drawn(trace, trace.notes, cut)),
     )
+
+
+def _done_to_know(tool: AnyTool, step: Step) -> bool:
+    """Whether a cut's plan is known only once it is carried out."""
+    return isinstance(tool, Cut) and (ends_in_quads(step) or tool.done_to_know(step))
 
 
 def _as_moved(result: Result, edges: np.ndarray) -> Floats:

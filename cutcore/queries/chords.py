@@ -9,10 +9,13 @@ from __future__ import annotations
 
 import numpy as np
 
+from cutcore.errors import PathError
 from cutcore.geometry.arrays import Floats, Ints
 from cutcore.geometry.chart import chart_of
 from cutcore.geometry.polygons import inside_loop
+from cutcore.geometry.predicates import turn
 from cutcore.geometry.tolerances import ROUNDING
+from cutcore.notes import position
 
 
 def chords(loop: Floats, side: Ints, node: Ints, place: Floats) -> Ints:
@@ -21,12 +24,35 @@ def chords(loop: Floats, side: Ints, node: Ints, place: Floats) -> Ints:
     `loop (k, 3)` are the corners and `side (k,)` their sides of the plane; `node (k,)` is the node
     at a corner on the plane, or on the edge from a corner to the next if the two lie on different
     sides, or -1; `place` are the places of all nodes. Two neighbouring corners on the plane are
-    joined by an edge, not by a chord."""
+    joined by an edge, not by a chord. Raises PathError where all chords would leave a flat face: it
+    lies all but in the plane."""
     held = np.flatnonzero(node >= 0)
     found = _along_the_line(loop, held, place[node[held]])
     if not _separates(side, found):
         found = _shortest_matching(side, node, place)
+        if _leave(loop, place[node[found]]):
+            raise PathError(
+                "a face lies all but in the plane: where it is crossed can't be told",
+                elements=(position(loop.mean(axis=0)),),
+            )
     return node[found]
+
+
+def _leave(loop: Floats, found: Floats) -> bool:
+    """Whether chords (n, 2, 3) cross the border of a face that is flat: then they leave it."""
+    chart = chart_of(loop)
+    flat = chart.flatten(loop)
+    if np.abs((loop - loop[0]) @ chart.normal).max() > ROUNDING * float(np.ptp(flat, axis=0).max()):
+        return False
+    ahead = np.roll(flat, -1, axis=0)
+    for p, q in zip(chart.flatten(found[:, 0]), chart.flatten(found[:, 1]), strict=True):
+        one, other = (
+            turn(p, q, flat) * turn(p, q, ahead),
+            turn(flat, ahead, p) * turn(flat, ahead, q),
+        )
+        if ((one < 0) & (other < 0)).any():
+            return True
+    return False
 
 
 def _along_the_line(loop: Floats, held: Ints, place: Floats) -> Ints:

@@ -17,11 +17,16 @@ from cutcore.geometry.vectors import NOT_ZERO
 from cutcore.mesh.mesh import Mesh, newell
 from cutcore.mesh.result import Result, moved_vertices
 from cutcore.mesh.tolerance import weld_of
+from cutcore.queries.corner_forms import corner_forms
 from cutcore.queries.problems import t_junctions, zero_area_faces
 
 # A face is warped if a corner lies further from its mean plane than this share of the root of its
 # area.
 WARPED = 0.05
+
+# Corners beyond these, in degrees, are hardly corners.
+BLUNT = 170.0
+SHARP = 10.0
 
 
 @dataclass(frozen=True)
@@ -45,13 +50,21 @@ class FlowCounts:
 @dataclass(frozen=True, eq=False)
 class FlowReport:
     """Counts and places. `faces_*` hold face numbers, `vertices_*` vertex numbers, `edges_*` vertex
-    pairs; `poles` the vertices of each valence that makes a pole."""
+    pairs; `poles` the vertices of each valence that makes a pole.
+
+    Blunt faces have a corner of more than BLUNT degrees, sharp ones one of less than SHARP; folded
+    are quads with a corner that is turned in or over; a ring of quads that passes a face twice
+    spirals there."""
 
     counts: FlowCounts
     faces_triangles: Ints
     faces_ngons: Ints
     faces_zero_area: Ints
     faces_warped: Ints
+    faces_blunt: Ints
+    faces_sharp: Ints
+    faces_folded: Ints
+    faces_spirals: Ints
     poles: dict[int, Ints]
     vertices_two_valence: Ints
     vertices_isolated: Ints
@@ -93,6 +106,8 @@ def flow(mesh: Mesh) -> FlowReport:
         np.flatnonzero(mesh.sizes > 4),
         zero_area_faces(mesh, weld=weld),
         warped_faces(mesh),
+        *_badly_formed(mesh),
+        spirals(mesh),
         {
             int(v): np.flatnonzero(inner & (valence == v))
             for v in np.unique(valence[inner])
@@ -104,6 +119,29 @@ def flow(mesh: Mesh) -> FlowReport:
         mesh.edges.ends[mesh.edges.border],
         mesh.edges.ends[crowded],
     )
+
+
+def _badly_formed(mesh: Mesh) -> tuple[Ints, Ints, Ints]:
+    """Faces that are blunt, sharp, and folded."""
+    every = np.arange(mesh.face_count)
+    sine, angle, starts = corner_forms(mesh, every)
+    most, least = (
+        np.maximum.reduceat(angle, starts[:-1]),
+        np.minimum.reduceat(angle, starts[:-1]),
+    )
+    folded = (np.minimum.reduceat(sine, starts[:-1]) < 0) & (mesh.sizes == 4)
+    return np.flatnonzero(most > BLUNT), np.flatnonzero(least < SHARP), np.flatnonzero(folded)
+
+
+def spirals(mesh: Mesh) -> Ints:
+    """The quads (n,) that one ring of quads passes twice, both ways across: it winds about itself
+    instead of closing."""
+    quads = np.flatnonzero(mesh.sizes == 4)
+    sides = mesh.edges.of_corner[mesh.starts[quads][:, None] + np.arange(4)].astype(np.int64)
+    links = np.concatenate([sides[:, [0, 2]], sides[:, [1, 3]]])
+    links = links[~np.isin(links, list(mesh.edges.crowded)).any(axis=1)]
+    ring = components(links.reshape(-1, 2), len(mesh.edges))[1]
+    return quads[ring[sides[:, 0]] == ring[sides[:, 1]]]
 
 
 def flow_counts(mesh: Mesh) -> FlowCounts:

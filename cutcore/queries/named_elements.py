@@ -24,6 +24,11 @@ def face_mask(mesh: Mesh, faces: Sequence[int], *, where: str = "faces") -> Bool
     return _mask(faces, mesh.face_count, "face", where)
 
 
+def chosen_faces(mesh: Mesh, faces: Sequence[int] | None) -> Bools:
+    """Which faces (F,) are named; all where no list is given."""
+    return np.ones(mesh.face_count, dtype=bool) if faces is None else face_mask(mesh, faces)
+
+
 def vertex_mask(mesh: Mesh, vertices: Sequence[int], *, where: str = "vertices") -> Bools:
     return _mask(vertices, mesh.vertex_count, "vertex", where)
 

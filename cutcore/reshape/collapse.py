@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Literal, Self
+from typing import Any, Literal, Self
 
 import numpy as np
 from pydantic import model_validator
@@ -13,19 +13,20 @@ from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Result
 from cutcore.queries.named_elements import Vertices, edges_named, vertex_mask
 from cutcore.reshape.merge_vertices import merge_vertices
-from cutcore.tool import Example, Reshape, Reshaping
+from cutcore.tool import Breaking, Example, Reshape
 from cutcore.trace.surface_points import EdgePoint
 from cutcore.trace.trace import anchor_place
 
 
-class CollapseParams(Reshaping):
-    """Either `vertices`, which all become one at `at` (their middle if none is given), or `edges`,
-    each of which becomes one vertex at the share given; edges that touch become one vertex at the
-    mean of their places."""
+class CollapseParams(Breaking):
+    """Either `vertices`, which all become one at `at`, or, if no place is given, at their middle or
+    where the first or the last named is; or `edges`, each of which becomes one vertex at the share
+    given; edges that touch become one vertex at the mean of their places."""
 
     tool: Literal["collapse"] = "collapse"
     vertices: Vertices | None = None
     at: Vector | None = None
+    to: Literal["middle", "first", "last"] = "middle"
     edges: tuple[EdgePoint, ...] | None = None
 
     @model_validator(mode="after")
@@ -44,7 +45,7 @@ def apply(mesh: Mesh, params: CollapseParams) -> Result:
     if params.vertices is not None:
         chosen = np.flatnonzero(vertex_mask(mesh, params.vertices))
         goal[chosen] = chosen[0]
-        points[chosen[0]] = mesh.points[chosen].mean(axis=0) if params.at is None else params.at
+        points[chosen[0]] = _goal(mesh, params, params.vertices)
         return merge_vertices(mesh, goal, points)
     assert params.edges is not None  # the model has checked this
     pairs = np.array([point.edge for point in params.edges], dtype=np.int64)
@@ -57,6 +58,15 @@ def apply(mesh: Mesh, params: CollapseParams) -> Result:
         goal[members] = members[0]
         points[members[0]] = places[groups[pairs[:, 0]] == group].mean(axis=0)
     return merge_vertices(mesh, goal, points)
+
+
+def _goal(mesh: Mesh, params: CollapseParams, vertices: Vertices) -> Any:
+    """The place that vertices go to."""
+    if params.at is not None:
+        return params.at
+    if params.to == "middle":
+        return mesh.points[np.unique(vertices)].mean(axis=0)
+    return mesh.points[vertices[0 if params.to == "first" else -1]]
 
 
 def _place(mesh: Mesh, point: EdgePoint) -> np.ndarray:

@@ -6,9 +6,10 @@ from typing import Literal
 
 import numpy as np
 
+from cutcore.geometry.arrays import Bools
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Result
-from cutcore.queries.named_elements import Faces, face_mask
+from cutcore.queries.named_elements import Faces, chosen_faces
 from cutcore.tool import Example, Reshape, Reshaping
 
 
@@ -21,11 +22,11 @@ class FlipParams(Reshaping):
 
 def apply(mesh: Mesh, params: FlipParams) -> Result:
     """Each face keeps its first corner and runs the other way round."""
-    chosen = (
-        np.ones(mesh.face_count, dtype=bool)
-        if params.faces is None
-        else face_mask(mesh, params.faces)
-    )
+    return turned_round(mesh, chosen_faces(mesh, params.faces))
+
+
+def turned_round(mesh: Mesh, chosen: Bools) -> Result:
+    """The mesh with some faces (F,) turned round."""
     corner = np.arange(len(mesh.corners))
     first = np.repeat(mesh.starts[:-1], mesh.sizes)
     size = np.repeat(mesh.sizes, mesh.sizes)

@@ -9,18 +9,29 @@ from pydantic import Field
 
 from cutcore.reshape import (
     bridge,
+    circle,
     collapse,
     delete,
     dissolve,
+    divide,
     extrude,
+    facing,
+    fill,
+    flatten,
     flip,
     inset,
+    join_triangles,
+    line_up,
+    quads,
     round,
     separate,
     size,
+    split_apart,
+    strays,
+    triangulate,
     weld,
 )
-from cutcore.tool import Cut, Reshape
+from cutcore.tool import Cut, Reshape, ends_in_quads
 from cutcore.tools import gauge, loop, profile
 from cutcore.tools.knife import knife
 from cutcore.tools.outline import outline
@@ -46,11 +57,28 @@ ReshapingStep = (
     | inset.InsetParams
     | round.RoundParams
     | bridge.BridgeParams
+    | quads.QuadsParams
+    | split_apart.SplitApartParams
+    | fill.FillParams
+    | circle.CircleParams
+    | triangulate.TriangulateParams
+    | join_triangles.JoinTrianglesParams
+    | divide.DivideParams
+    | flatten.FlattenParams
+    | line_up.LineUpParams
+    | facing.FacingParams
+    | strays.StraysParams
 )
 Step = Annotated[CuttingStep | ReshapingStep, Field(discriminator="tool")]
 
 PlanExtra = Annotated[
-    knife.KnifeExtra | loop.LoopExtra | slice.SliceExtra | outline.OutlineExtra | gauge.GaugeExtra,
+    knife.KnifeExtra
+    | loop.LoopExtra
+    | slice.SliceExtra
+    | outline.OutlineExtra
+    | gauge.GaugeExtra
+    | weld.WeldExtra
+    | quads.QuadsExtra,
     Field(discriminator="of"),
 ]
 
@@ -61,7 +89,9 @@ TOOLS: dict[str, AnyTool] = {
     for tool in (
         *(knife.TOOL, loop.TOOL, slice.TOOL, outline.TOOL, gauge.TOOL, profile.TOOL),
         *(dissolve.TOOL, collapse.TOOL, weld.TOOL, delete.TOOL, separate.TOOL, flip.TOOL),
-        *(size.TOOL, extrude.TOOL, inset.TOOL, round.TOOL, bridge.TOOL),
+        *(size.TOOL, extrude.TOOL, inset.TOOL, round.TOOL, bridge.TOOL, quads.TOOL),
+        *(split_apart.TOOL, fill.TOOL, circle.TOOL, triangulate.TOOL, join_triangles.TOOL),
+        *(divide.TOOL, flatten.TOOL, line_up.TOOL, facing.TOOL, strays.TOOL),
     )
 }
 
@@ -73,4 +103,5 @@ def tool_of(step: Step) -> AnyTool:
 
 def title_of(step: Step) -> str:
     """A step in a few words; lengths are said by `words.with_unit`."""
-    return tool_of(step).title(step)
+    title = tool_of(step).title(step)
+    return f"{title}, all quads" if ends_in_quads(step) else title

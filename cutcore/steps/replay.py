@@ -14,9 +14,9 @@ from cutcore.mesh.tolerance import RELATIVE_WELD, weld_of
 from cutcore.notes import Note
 from cutcore.params import LARGEST
 from cutcore.progress import come_to
-from cutcore.reshape.legal import refuse_illegal
+from cutcore.reshape.legal import refuse_broken, refuse_illegal
 from cutcore.steps.registry import CuttingStep, Step, tool_of
-from cutcore.tool import Cut
+from cutcore.tool import Breaking, Cut
 from cutcore.trace.trace import Trace
 
 
@@ -38,7 +38,9 @@ def apply_step(mesh: Mesh, step: Step, *, weld: float | None = None) -> Result:
         result = tool.made(mesh, step, weld)
     else:
         result = tool.apply(mesh, step)
-        if result.mesh is not mesh:
+        if result.mesh is not mesh and isinstance(step, Breaking):
+            result = refuse_broken(mesh, result, anyway=step.anyway)
+        elif result.mesh is not mesh:
             refuse_illegal(mesh, result, turns=tool.turns)
     made = result.mesh
     if (

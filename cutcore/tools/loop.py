@@ -23,7 +23,7 @@ from cutcore.queries.edge_rings import EdgeRing, edge_ring
 from cutcore.queries.follow import lift_onto_curve
 from cutcore.queries.limits import limit_mask
 from cutcore.queries.named_elements import edges_named, middle_of
-from cutcore.tool import Cut, Cutting, Drawn, Example, Extra, Place, place_of
+from cutcore.tool import Cut, Cutting, Drawn, Example, Extra, Place, ends_in_quads, place_of
 from cutcore.trace.symmetry import with_mirror
 from cutcore.trace.trace import IN_FACE, ON_EDGE, Trace
 from cutcore.words import count_of, length_words, share_words
@@ -116,7 +116,7 @@ def trace(mesh: Mesh, params: LoopParams, *, weld: float | None = None) -> Trace
             "The ring comes back with its sides exchanged: a loop without one opposite stops there."
         )
         notes.append(Note("loop-one-sided", words, (face(int(ring.faces[-1])),)))
-    if params.extra_points and rows:
+    if params.extra_points and rows and not ends_in_quads(params):
         faces = tuple(face(int(f)) for f in ring.faces[:50])
         count = len(ring.faces) * (len(rows) + 1)
         notes.append(

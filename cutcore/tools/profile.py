@@ -20,7 +20,7 @@ from cutcore.mesh.tolerance import weld_of
 from cutcore.notes import Note, position
 from cutcore.params import Params, Real
 from cutcore.queries.measure import fitted_ring
-from cutcore.tool import Cut, Example
+from cutcore.tool import Cut, Example, Finished
 from cutcore.tools import gauge
 from cutcore.tools.gauge import Datum, GaugeParams, datum_of
 from cutcore.tools.gauge import trace as trace_of_gauge
@@ -41,7 +41,7 @@ class ProfileRow(Params):
     diameter: Annotated[Real, Field(gt=0)] | None = None
 
 
-class ProfileParams(Params):
+class ProfileParams(Finished):
     """The rows of a turned part's drawing, along an axis from its low side upward or its high side
     downward."""
 

@@ -6,8 +6,8 @@ a trace always run from the lower vertex of the edge, so both faces at an edge s
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass, field
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from typing import Any, NamedTuple
 
 import numpy as np
@@ -39,6 +39,10 @@ class Trace:
     trimmed  (S,)   whether it was drawn but is not cut: it leads to an open end
     lift     (A, 3) how far the vertex made here is moved off the surface afterwards; None for not
              at all
+    stands   (A,)   anchors on edges that become vertices even if no span that is cut ends there;
+             None for none
+    children loops of anchors that some faces fall into by their spans, where that is known: they
+             are taken as they are, not looked for
     """
 
     kind: Ints
@@ -53,6 +57,8 @@ class Trace:
     trimmed: Bools
     notes: tuple[Note, ...] = ()
     lift: Floats | None = None
+    stands: Bools | None = None
+    children: Mapping[int, Sequence[Sequence[int]]] = field(default_factory=dict)
 
     @staticmethod
     def of(
@@ -120,6 +126,10 @@ class Trace:
             lift,
         )
 
+    def known(self, children: Mapping[int, Sequence[Sequence[int]]], *, stands: Bools) -> Trace:
+        """This trace with the children of faces, and which anchors (A,) stand."""
+        return replace(self, children=children, stands=stands)
+
     @property
     def cut(self) -> Bools:
         """Spans that are cut into their face."""
@@ -128,6 +138,15 @@ class Trace:
     def crossed_faces(self) -> Ints:
         """The faces (n,) that are cut, ascending."""
         return np.unique(self.face[self.cut])
+
+    def along_edges(self, mesh: Mesh) -> Ints:
+        """The edges that spans run along, as vertex pairs (n, 2), whole or in part."""
+        found = []
+        for a, b in self.ends[self.face < 0].tolist():
+            on_edge = next((int(self.element[k]) for k in (a, b) if self.kind[k] == ON_EDGE), -1)
+            both = (int(self.element[a]), int(self.element[b]))
+            found.append(mesh.edges.ends[on_edge].tolist() if on_edge >= 0 else sorted(both))
+        return np.array(found, dtype=np.int64).reshape(-1, 2)
 
     def stretch_lengths(self) -> dict[tuple[int, int], float]:
         """The length of each stretch on the surface, by (line, stretch)."""

@@ -34,6 +34,7 @@ from cutcore.geometry.arrays import Ints
 from cutcore.geometry.camera import Camera, Pixel, Vector, View
 from cutcore.params import Index
 from cutcore.queries.flow import flow
+from cutcore.queries.flow_lines import FlowLine, loop_line, ring_line
 from cutcore.queries.measure import Ring, measured
 from cutcore.queries.ray_caster import Shown
 from cutcore.tool import Place, place_of
@@ -184,6 +185,10 @@ class FlowOut(Schema):
     ngons: list[int]
     triangles: list[int]
     warped: list[int]
+    blunt: list[int]
+    sharp: list[int]
+    folded: list[int]
+    spirals: list[int]
     poles: list[PoleOut]
     stray: list[Place]
     t_junctions: list[Place]
@@ -203,6 +208,10 @@ def flow_places(request: HttpRequest, part_id: Id, revision: Id) -> FlowOut:
         ngons=report.faces_ngons.tolist(),
         triangles=report.faces_triangles.tolist(),
         warped=report.faces_warped.tolist(),
+        blunt=report.faces_blunt.tolist(),
+        sharp=report.faces_sharp.tolist(),
+        folded=report.faces_folded.tolist(),
+        spirals=report.faces_spirals.tolist(),
         poles=[
             PoleOut(at=at, valence=valence)
             for valence, vertices in report.poles.items()
@@ -211,6 +220,60 @@ def flow_places(request: HttpRequest, part_id: Id, revision: Id) -> FlowOut:
         stray=places(np.union1d(report.vertices_two_valence, report.vertices_isolated)),
         t_junctions=places(report.vertices_t_junctions),
         borders=np.flatnonzero(mesh.edges.border).tolist(),
+    )
+
+
+class FlowLinesIn(AtRevision):
+    """A pointer in a view."""
+
+    view: View
+    pointer: Pixel
+    shown: tuple[Index, ...] | None = None
+
+
+class FlowLineOut(Schema):
+    """A loop along edges or a ring across them: its path, and in words how far it runs and where it
+    ends."""
+
+    path: list[Place]
+    closed: bool
+    count: int
+    length: float
+    ends: list[str]
+
+    @staticmethod
+    def of(line: FlowLine) -> FlowLineOut:
+        path: list[Place] = [place_of(place) for place in line.path]
+        return FlowLineOut(
+            path=path,
+            closed=line.closed,
+            count=line.count,
+            length=line.length,
+            ends=list(line.ends),
+        )
+
+
+class FlowLinesOut(Schema):
+    """The loop and the ring of the edge under the pointer; null where there is none."""
+
+    loop: FlowLineOut | None
+    ring: FlowLineOut | None
+
+
+@router.post(
+    "/parts/{part_id}/flow-lines",
+    response={200: FlowLinesOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut},
+)
+def flow_lines(request: HttpRequest, part_id: Id, body: FlowLinesIn) -> FlowLinesOut:
+    """The loop and the ring that the edge under the pointer belongs to."""
+    mesh = mesh_at(part_id, body.revision)
+    shown = shown_of(mesh, body.shown)
+    found = under_pointer(mesh, "edges", body.pointer, Camera.of(body.view), shown)
+    if len(found) == 0:
+        return FlowLinesOut(loop=None, ring=None)
+    edge = int(found[0])
+    return FlowLinesOut(
+        loop=FlowLineOut.of(loop_line(mesh, edge)), ring=FlowLineOut.of(ring_line(mesh, edge))
     )
 
 

@@ -33,6 +33,7 @@ from workshop.api.shapes import (
     FlowCountsOut,
     GuideOut,
     MarkOut,
+    MendingOut,
     NoteOut,
     PlanOut,
     Tick,
@@ -129,13 +130,15 @@ def _plan_out(mesh: Mesh, step: Step, camera: Camera | None) -> PlanOut:
     trace = made.trace
     return PlanOut(
         chains=chains_out(trace) if trace else [],
-        ticks=ticks_out(mesh, trace) if trace else [],
+        # Woven in, a line has other vertices than where it crosses edges.
+        ticks=[] if trace is None or getattr(step, "weave", None) else ticks_out(mesh, trace),
         before=FlowCountsOut.of(made.before),
         after=FlowCountsOut.of(made.after),
         new_vertices=made.new_vertices,
         new_edges=made.new_edges,
         changes=made.changes,
         moved=made.moved.tolist(),
+        mending=MendingOut.of(made.mending),
         far_crossings=len(np.unique(trace.ends[trace.far & trace.cut])) if trace else 0,
         notes=[NoteOut.of(mesh, note) for note in made.notes],
         refusal=refusal_out(mesh, made.refusal),

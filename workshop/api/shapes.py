@@ -13,6 +13,7 @@ from cutcore import CutError, Mesh
 from cutcore.geometry.units import Unit
 from cutcore.notes import Note
 from cutcore.params import Index
+from cutcore.previews.mending import Mending
 from cutcore.queries.flow import FlowCounts
 from cutcore.queries.named_elements import middle_of
 from cutcore.steps.registry import PlanExtra
@@ -218,6 +219,35 @@ class GuideOut(Schema):
     angle: float | None
 
 
+class MendingOut(Schema):
+    """What turning faces into quads adds, and the worst of the quads touched: the smallest angle in
+    degrees, the smallest scaled Jacobian, and where they are."""
+
+    edges: list[tuple[Place, Place, bool]] = Field(
+        description="two places, and whether the edge is on the far side"
+    )
+    quads: int
+    angle: float
+    angle_at: Place
+    jacobian: float
+    jacobian_at: Place
+
+    @staticmethod
+    def of(mending: Mending | None) -> MendingOut | None:
+        if mending is None:
+            return None
+        ends = zip(mending.edges.tolist(), mending.far.tolist(), strict=True)
+        edges: Any = [(a, b, far) for (a, b), far in ends]
+        return MendingOut(
+            edges=edges,
+            quads=mending.quads,
+            angle=mending.angle,
+            angle_at=place_of(mending.angle_at),
+            jacobian=mending.jacobian,
+            jacobian_at=place_of(mending.jacobian_at),
+        )
+
+
 class PlanOut(Schema):
     chains: list[ChainOut]
     ticks: list[Tick]
@@ -232,6 +262,7 @@ class PlanOut(Schema):
     moved: list[tuple[Place, Place]] = Field(
         description="edges as they would lie where vertices move"
     )
+    mending: MendingOut | None
     extra: PlanExtra | None = Field(description="what the plan of this tool shows beyond that")
 
 

@@ -18,6 +18,10 @@ FlowKind = Literal[
     "triangles",
     "quads",
     "warped",
+    "blunt",
+    "sharp",
+    "folded",
+    "spirals",
     "poles",
     "poles3",
     "poles5",
@@ -89,6 +93,14 @@ def by_flow(mesh: Mesh, what: FlowKind) -> tuple[Kind, Ints]:
             return "faces", np.flatnonzero(mesh.sizes == 4)
         case "warped":
             return "faces", report.faces_warped
+        case "blunt":
+            return "faces", report.faces_blunt
+        case "sharp":
+            return "faces", report.faces_sharp
+        case "folded":
+            return "faces", report.faces_folded
+        case "spirals":
+            return "faces", report.faces_spirals
         case "borders":
             return "edges", np.flatnonzero(mesh.edges.border)
         case "t_junctions":

@@ -19,7 +19,8 @@ from cutcore.imprint import imprint
 from cutcore.kernels import border_gaps, face_boxes, inside_polygon, walk_stretches
 from cutcore.mesh.last_answer import last_answer
 from cutcore.mesh.mesh import Mesh
-from cutcore.mesh.result import Result
+from cutcore.mesh.result import Origin, Picked, Result
+from cutcore.mesh.submesh import then
 from cutcore.mesh.tolerance import weld_of
 from cutcore.mesh.triangles import places_inside
 from cutcore.notes import Note, position
@@ -29,9 +30,11 @@ from cutcore.queries.ray_caster import caster_of
 from cutcore.queries.visibility import look_at, reach_of
 from cutcore.shapes.small import FROM_A_CORNER
 from cutcore.tool import Cut, Cutting, Drawn, Example, Extra
-from cutcore.tools.outline.forms import collars, spokes_of, with_count
+from cutcore.tools.outline.forms import collars, with_count
+from cutcore.tools.outline.weave import Weave, woven
 from cutcore.trace.mirror import Mirror
 from cutcore.trace.open_ends import OpenEnds, settle_open_ends
+from cutcore.trace.spokes import spokes_of
 from cutcore.trace.stretch import Reach, lay_stretch
 from cutcore.trace.surface_points import OFF, SurfacePoint, surface_point_on_edge, under_pixel
 from cutcore.trace.trace import IN_FACE, ON_EDGE, ON_VERTEX, SpanOf, Trace, TraceBuilder, share_of
@@ -72,7 +75,8 @@ class OutlineParams(Cutting):
     `settle` is how far a point may go to lie on a vertex or edge of the part; `count` how many
     points each closed curve is to have; `collar` the distance of a loop round each, tied to it
     point by point. A closed curve inside one face is tied to its border by two `links`, or by
-    `spokes` from every corner. `patch` names the faces inside."""
+    `spokes` from every corner. `patch` names the faces inside. With `weave` the faces a closed
+    curve crosses, and those inside, are laid anew in quads."""
 
     tool: Literal["outline"] = "outline"
     curves: Annotated[tuple[Curve, ...], Field(min_length=1)]
@@ -84,6 +88,7 @@ class OutlineParams(Cutting):
     collar: Annotated[Real, Field(ge=0)] = 0.0
     tie: Literal["links", "spokes"] = "links"
     patch: Annotated[str, Field(max_length=120)] | None = None
+    weave: Weave | None = None
 
 
 @dataclass(frozen=True, eq=False)
@@ -121,8 +126,10 @@ def trace(mesh: Mesh, params: OutlineParams, *, weld: float | None = None) -> Tr
 
 
 def apply(mesh: Mesh, params: OutlineParams, *, weld: float | None = None) -> Result:
-    """Cut, and pick the faces inside."""
+    """Cut, or weave in, and pick the faces inside."""
     tolerance = weld_of(mesh) if weld is None else weld
+    if params.weave is not None:
+        return _woven(mesh, params, params.weave, tolerance)
     cut = imprint(mesh, trace(mesh, params, weld=tolerance), weld=tolerance)
     inside = np.zeros(cut.mesh.face_count, dtype=bool)
     for projection in projected(mesh, params):
@@ -131,6 +138,57 @@ def apply(mesh: Mesh, params: OutlineParams, *, weld: float | None = None) -> Re
         cut if params.patch is None or not inside.any() else _with_patch(cut, inside, params.patch)
     )
     return replace(named, picked=replace(cut.picked, faces=np.flatnonzero(inside)))
+
+
+def _woven(mesh: Mesh, params: OutlineParams, weave: Weave, weld: float) -> Result:
+    """All curves woven in, one after the other."""
+    if params.reach == "through" or params.mirror is not None or params.collar > 0:
+        raise StepError(
+            "an outline is woven in from one side, without mirror or collar", where="weave"
+        )
+    limit = limit_mask(mesh, params.limit)
+    result = Result(mesh, Origin.same(mesh))
+    for curve in params.curves:
+        one = params.model_copy(
+            update={"curves": (curve,), "weave": None, "limit": None, "finish": "as cut"}
+        )
+        now = result.mesh
+        drawn = trace(now, one, weld=weld)
+        (projection,) = projected(now, one)
+        if not projection.closed[0]:
+            raise StepError("only a closed outline can be woven in", where="curves")
+        # Of faces that are crossed it does not matter: they are laid anew, too.
+        inside = _inside(now, Result(now, Origin.same(now)), projection, through=False)
+        allowed = None if limit is None else limit[np.maximum(result.origin.face, 0)]
+        made = woven(now, drawn, np.flatnonzero(inside), projection.camera, weave, allowed)
+        result = _one_after_the_other(result, made)
+    if params.patch is None or len(result.picked.faces) == 0:
+        return result
+    inside = np.zeros(result.mesh.face_count, dtype=bool)
+    inside[result.picked.faces] = True
+    return _with_patch(result, inside, params.patch)
+
+
+def _one_after_the_other(first: Result, second: Result) -> Result:
+    """Two results in a row as one, with what both picked and added; what lies in both outlines is
+    a hole."""
+    faces = np.isin(second.origin.face, first.picked.faces)
+    faces[second.picked.faces] ^= True
+    number = np.full(first.mesh.vertex_count, -1, dtype=np.int64)
+    old = second.origin.vertex >= 0
+    number[second.origin.vertex[old]] = np.flatnonzero(old)
+
+    def both(one: Ints, other: Ints) -> Ints:
+        renamed = np.sort(number[one.reshape(-1, 2)], axis=1)
+        return np.concatenate([renamed[(renamed >= 0).all(axis=1)], other])
+
+    return Result(
+        second.mesh,
+        then(first.origin, second.origin),
+        Picked(np.flatnonzero(faces), both(first.picked.edges, second.picked.edges)),
+        (*first.notes, *second.notes),
+        mended=both(first.mended, second.mended),
+    )
 
 
 def _with_patch(cut: Result, inside: Bools, name: str) -> Result:
@@ -577,9 +635,20 @@ def extra_of(mesh: Mesh, params: OutlineParams, drawn: Drawn) -> OutlineExtra:
     )
 
 
+def _title(params: OutlineParams) -> str:
+    woven_in = ", woven in" if params.weave is not None else ""
+    return f"Outline, {count_of(len(params.curves), 'curve')}{woven_in}"
+
+
+# A circle above the middle of a plate.
+CIRCLE = [
+    [round(float(np.cos(t)), 9), 2.0, round(float(-0.8 * np.sin(t)), 9)]
+    for t in 2 * np.pi * np.arange(12) / 12
+]
+
 TOOL = Cut(
     params=OutlineParams,
-    title=lambda params: f"Outline, {count_of(len(params.curves), 'curve')}",
+    title=_title,
     examples=(
         Example(
             "plate",
@@ -622,7 +691,19 @@ TOOL = Cut(
                 "patch": "Mark",
             },
         ),
+        *(
+            Example(
+                "plate",
+                {
+                    "curves": [{"points": CIRCLE}],
+                    "along": {"direction": [0, -1, 0]},
+                    "weave": {"inside": inside},
+                },
+            )
+            for inside in ("grid", "rings", "one face")
+        ),
     ),
+    done_to_know=lambda params: params.weave is not None,
     trace=trace,
     apply=apply,
     extra=extra_of,

@@ -104,18 +104,23 @@ def _faces_in(
 
 
 class _FacesBeside:
-    """How many faces there are at an edge, with those that were taken to be made."""
+    """How many faces there are at an edge, with those that were taken to be made, and which way
+    these run along it."""
 
     def __init__(self, mesh: Mesh) -> None:
         self._mesh = mesh
         self._more: dict[tuple[int, int], int] = {}
+        self._ways: set[tuple[int, int]] = set()
 
     def take(self, faces: list[Ints]) -> bool:
         """Take some faces to be made, given as loops of vertices; not if an edge would get more
-        than two by them."""
-        more = dict(self._more)
+        than two by them, or two that run the same way."""
+        more, ways = dict(self._more), set(self._ways)
         for loop in faces:
             for a, b in zip(loop.tolist(), np.roll(loop, -1).tolist(), strict=True):
+                if (a, b) in ways or self._runs(a, b):
+                    return False
+                ways.add((a, b))
                 side = (min(a, b), max(a, b))
                 if side not in more:
                     edge = self._mesh.edges.between(*side)
@@ -123,8 +128,17 @@ class _FacesBeside:
                 more[side] += 1
                 if more[side] > 2:
                     return False
-        self._more = more
+        self._more, self._ways = more, ways
         return True
+
+    def _runs(self, a: int, b: int) -> bool:
+        """Whether the one face there is at an edge runs from one vertex to the other."""
+        edge = self._mesh.edges.between(a, b)
+        there = () if edge < 0 else self._mesh.edges.faces_at(edge)
+        if len(there) != 1:
+            return False
+        loop = self._mesh.face(there[0]).tolist()
+        return bool(loop[(loop.index(a) + 1) % len(loop)] == b)
 
 
 def _left_open(openings: Ints, made: list[Ints]) -> tuple[int, int] | None:
