@@ -69,7 +69,7 @@ def settle(person: Person) -> None:
 
 # Somebody who has read the hints.
 AT_HOME = """localStorage.setItem('preferences', JSON.stringify(
-    {state: {hintsRead: ['pick', 'knife', 'loop', 'slice', 'outline', 'gauge']}, version: 0}))"""
+    {state: {hintsRead: ['pick', 'knife', 'loop', 'slice', 'outline', 'gauge', 'mend']}, version: 0}))"""
 
 
 def take(person: Person) -> None:
@@ -128,6 +128,25 @@ def take(person: Person) -> None:
     settle(person)
     person.picture(str(OUT / "slice.png"))
     person.press("Escape", "Escape")
+
+    person.open_part("Lantern housing").press("s")
+    choose(person, "plane-by", "square to x")
+    person.see("plane-tilt-1").fill("32")
+    person.see("plane-tilt-1").press("Enter")
+    choose(person, "finish", "all quads")
+    settle(person)
+    person.picture(str(OUT / "quads.png"))
+    choose(person, "finish", "as cut")
+    person.press("Escape", "Escape")
+    person.open_part("Deck plate").press("n")
+    person.page.mouse.click(*person.pixel_of([0, 8, 0]))
+    person.see("mend-quads").click()
+    settle(person)
+    person.see("way-1").hover()
+    settle(person)
+    person.picture(str(OUT / "mend.png"))
+    person.press("Escape", "Escape")
+    person.open_part("Lantern housing").press("p")
 
     person.page.get_by_role("button", name="Add a part from a starter shape").click()
     person.page.get_by_role("button", name="Sphere, by a box").click()

@@ -472,6 +472,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/{part_id}/flow-lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Flow Lines
+         * @description The loop and the ring that the edge under the pointer belongs to.
+         */
+        post: operations["workshop_api_picking_flow_lines"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts/{part_id}/pick": {
         parameters: {
             query?: never;
@@ -1330,10 +1350,11 @@ export interface components {
         };
         /**
          * BridgeParams
-         * @description What is joined: two openings, by border `edges` all round them, or two groups of `faces`,
-         *     which go.
+         * @description What is joined: two openings, by border `edges` all round them, or two chains of border
+         *     `edges` that are open, or two groups of `faces`, which go.
          *
-         *     `twist` turns the second end by so many vertices from where the strip turns least.
+         *     `twist` turns the second end by so many vertices from where the strip turns least; `steps` are
+         *     the rows of vertices between the ends.
          */
         BridgeParams: {
             /**
@@ -1353,14 +1374,66 @@ export interface components {
              * @default 0
              */
             twist: number;
+            /**
+             * Steps
+             * @default 0
+             */
+            steps: number;
+        };
+        /**
+         * CircleParams
+         * @description A regular polygon of `count` points and a `diameter`, in a face, about a `centre` (the middle
+         *     of the face if none is given), its first point turned on by `turn` degrees from the middle of
+         *     the face's first edge.
+         *
+         *     It is tied to the face by two `links`, by `spokes` from every corner, or so that the face ends
+         *     in `quads` all round, with its inside as it is.
+         */
+        CircleParams: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "circle";
+            /** Face */
+            face: number;
+            /**
+             * Count
+             * @default 8
+             */
+            count: number;
+            /** Diameter */
+            diameter: number;
+            /** Centre */
+            centre?: [
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
+            /**
+             * Tie
+             * @default spokes
+             * @enum {string}
+             */
+            tie: "links" | "spokes" | "quads";
         };
         /**
          * CollapseParams
-         * @description Either `vertices`, which all become one at `at` (their middle if none is given), or `edges`,
-         *     each of which becomes one vertex at the share given; edges that touch become one vertex at the
-         *     mean of their places.
+         * @description Either `vertices`, which all become one at `at`, or, if no place is given, at their middle or
+         *     where the first or the last named is; or `edges`, each of which becomes one vertex at the share
+         *     given; edges that touch become one vertex at the mean of their places.
          */
         CollapseParams: {
+            /**
+             * Anyway
+             * @default false
+             */
+            anyway: boolean;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1374,6 +1447,12 @@ export interface components {
                 number,
                 number
             ] | null;
+            /**
+             * To
+             * @default middle
+             * @enum {string}
+             */
+            to: "middle" | "first" | "last";
             /** Edges */
             edges?: components["schemas"]["EdgePoint"][] | null;
         };
@@ -1405,7 +1484,8 @@ export interface components {
         };
         /**
          * DeleteParams
-         * @description The faces to take away; vertices that only they used go with them.
+         * @description The faces to take away, or those at `edges` or at `vertices`; vertices that only they used go
+         *     with them.
          */
         DeleteParams: {
             /**
@@ -1414,12 +1494,20 @@ export interface components {
              */
             tool: "delete";
             /** Faces */
-            faces: number[];
+            faces?: number[] | null;
+            /** Edges */
+            edges?: [
+                number,
+                number
+            ][] | null;
+            /** Vertices */
+            vertices?: number[] | null;
         };
         /**
          * DissolveParams
-         * @description Either `edges` to take away, or `faces` whose inside edges all go. Vertices left with two
-         *     edges in a line that was dissolved go too, unless `keep_vertices`.
+         * @description Either `edges` to take away, or `faces` whose inside edges all go, or `vertices` with all
+         *     their edges. Vertices left with two edges in a line that was dissolved go too, unless
+         *     `keep_vertices`.
          */
         DissolveParams: {
             /**
@@ -1434,11 +1522,38 @@ export interface components {
             ][] | null;
             /** Faces */
             faces?: number[] | null;
+            /** Vertices */
+            vertices?: number[] | null;
             /**
              * Keep Vertices
              * @default false
              */
             keep_vertices: boolean;
+        };
+        /**
+         * DivideParams
+         * @description The faces to split evenly, all if none are named: quads into `columns` along their first side
+         *     and `rows` along the next, through all quads side by side; with two and two, triangles into four
+         *     and larger faces into a quad at every corner.
+         */
+        DivideParams: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "divide";
+            /** Faces */
+            faces?: number[] | null;
+            /**
+             * Columns
+             * @default 2
+             */
+            columns: number;
+            /**
+             * Rows
+             * @default 2
+             */
+            rows: number;
         };
         /**
          * EdgePoint
@@ -1505,6 +1620,74 @@ export interface components {
             ];
         };
         /**
+         * FacingParams
+         * @description The whole part: of every group of faces joined by edges, the fewest are turned that make them
+         *     agree; a closed group looks outwards.
+         */
+        FacingParams: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "facing";
+        };
+        /**
+         * FillParams
+         * @description The borders through `edges`, or through `corners`, all of the part if none are named, each
+         *     closed by one face, by
+         *     triangles round a vertex in the middle, or by a grid of quads.
+         *
+         *     A grid has four `corners`; the sides across from each other have as many edges. Not named, they
+         *     are chosen where the border turns most.
+         */
+        FillParams: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "fill";
+            /** Edges */
+            edges?: [
+                number,
+                number
+            ][] | null;
+            /**
+             * By
+             * @default one face
+             * @enum {string}
+             */
+            by: "one face" | "fan" | "grid";
+            /** Corners */
+            corners?: number[] | null;
+        };
+        /**
+         * FlattenParams
+         * @description The vertices of `faces`, or `vertices`, that go square onto a plane: the one they lie nearest
+         *     to, or through their middle with a `normal`.
+         */
+        FlattenParams: {
+            /**
+             * Anyway
+             * @default false
+             */
+            anyway: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "flatten";
+            /** Faces */
+            faces?: number[] | null;
+            /** Vertices */
+            vertices?: number[] | null;
+            /** Normal */
+            normal?: [
+                number,
+                number,
+                number
+            ] | null;
+        };
+        /**
          * FlipParams
          * @description The faces to turn round; all of them if none are named.
          */
@@ -1525,6 +1708,13 @@ export interface components {
          *     upward, from the high side downward, from the centre both ways.
          */
         GaugeParams: {
+            /**
+             * Finish
+             * @description with `quads` the faces a cut touches end in quads
+             * @default as cut
+             * @enum {string}
+             */
+            finish: "as cut" | "quads";
             /** Limit */
             limit?: number[] | null;
             mirror?: components["schemas"]["Mirror"] | null;
@@ -1580,6 +1770,25 @@ export interface components {
             distance: number;
         };
         /**
+         * JoinTrianglesParams
+         * @description The triangles to join in pairs, all if none are named, where they lean against each other by
+         *     no more than `within` degrees.
+         */
+        JoinTrianglesParams: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "join triangles";
+            /** Faces */
+            faces?: number[] | null;
+            /**
+             * Within
+             * @default 25
+             */
+            within: number;
+        };
+        /**
          * KeptVertex
          * @description A vertex that stays where it is.
          */
@@ -1608,6 +1817,13 @@ export interface components {
          *     it.
          */
         KnifeParams: {
+            /**
+             * Finish
+             * @description with `quads` the faces a cut touches end in quads
+             * @default as cut
+             * @enum {string}
+             */
+            finish: "as cut" | "quads";
             /** Limit */
             limit?: number[] | null;
             mirror?: components["schemas"]["Mirror"] | null;
@@ -1633,11 +1849,47 @@ export interface components {
             open_ends: "trim" | "extend" | "join";
         };
         /**
+         * LineUpParams
+         * @description Chains of `edges`. `straight`: their vertices go square onto the line between both ends.
+         *     `evenly`: they go along the chain to where the lengths between them are equal. Both at once:
+         *     evenly along that line. The ends of a chain stay, and the first vertex of a closed one.
+         */
+        LineUpParams: {
+            /**
+             * Anyway
+             * @default false
+             */
+            anyway: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "line up";
+            /** Edges */
+            edges: [
+                number,
+                number
+            ][];
+            /**
+             * To
+             * @default straight
+             * @enum {string}
+             */
+            to: "straight" | "evenly" | "both";
+        };
+        /**
          * LoopParams
          * @description Loops along the ring of an edge, at places or spread. Places run from the first vertex
          *     named.
          */
         LoopParams: {
+            /**
+             * Finish
+             * @description with `quads` the faces a cut touches end in quads
+             * @default as cut
+             * @enum {string}
+             */
+            finish: "as cut" | "quads";
             /** Limit */
             limit?: number[] | null;
             mirror?: components["schemas"]["Mirror"] | null;
@@ -1704,9 +1956,17 @@ export interface components {
          *     `settle` is how far a point may go to lie on a vertex or edge of the part; `count` how many
          *     points each closed curve is to have; `collar` the distance of a loop round each, tied to it
          *     point by point. A closed curve inside one face is tied to its border by two `links`, or by
-         *     `spokes` from every corner. `patch` names the faces inside.
+         *     `spokes` from every corner. `patch` names the faces inside. With `weave` the faces a closed
+         *     curve crosses, and those inside, are laid anew in quads.
          */
         OutlineParams: {
+            /**
+             * Finish
+             * @description with `quads` the faces a cut touches end in quads
+             * @default as cut
+             * @enum {string}
+             */
+            finish: "as cut" | "quads";
             /** Limit */
             limit?: number[] | null;
             mirror?: components["schemas"]["Mirror"] | null;
@@ -1751,6 +2011,7 @@ export interface components {
             tie: "links" | "spokes";
             /** Patch */
             patch?: string | null;
+            weave?: components["schemas"]["Weave"] | null;
         };
         /**
          * PlaneParams
@@ -1776,6 +2037,13 @@ export interface components {
          *     downward.
          */
         ProfileParams: {
+            /**
+             * Finish
+             * @description with `quads` the faces a cut touches end in quads
+             * @default as cut
+             * @enum {string}
+             */
+            finish: "as cut" | "quads";
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1805,6 +2073,42 @@ export interface components {
             height: number;
             /** Diameter */
             diameter?: number | null;
+        };
+        /**
+         * QuadsParams
+         * @description The faces to turn into quads; all of them if none are named.
+         *
+         *     Odd faces side by side are joined where they lean against each other by no more than `within`
+         *     degrees; else the surface stays where it was. Of one face, `corners` are pairs of its vertices
+         *     that are joined whatever else is, and `way` says which of the ways to cut it is taken, 0 being
+         *     the best.
+         */
+        QuadsParams: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "quads";
+            /** Faces */
+            faces?: number[] | null;
+            /**
+             * Within
+             * @default 25
+             */
+            within: number;
+            /**
+             * Corners
+             * @default []
+             */
+            corners: [
+                number,
+                number
+            ][];
+            /**
+             * Way
+             * @default 0
+             */
+            way: number;
         };
         /**
          * Repeat
@@ -1954,6 +2258,13 @@ export interface components {
          *     halve    discards, then puts the mirror image of the rest in its place, joined along the cut
          */
         SliceParams: {
+            /**
+             * Finish
+             * @description with `quads` the faces a cut touches end in quads
+             * @default as cut
+             * @enum {string}
+             */
+            finish: "as cut" | "quads";
             /** Limit */
             limit?: number[] | null;
             mirror?: components["schemas"]["Mirror"] | null;
@@ -2003,6 +2314,25 @@ export interface components {
             cap: boolean;
         };
         /**
+         * SplitApartParams
+         * @description Either `edges`, along which the surface opens, or `vertices`, where every face gets a vertex
+         *     of its own.
+         */
+        SplitApartParams: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "split apart";
+            /** Edges */
+            edges?: [
+                number,
+                number
+            ][] | null;
+            /** Vertices */
+            vertices?: number[] | null;
+        };
+        /**
          * Spread
          * @description So many loops over the whole width of the ring: each gap between them `ratio` times as wide
          *     as the one before.
@@ -2027,7 +2357,36 @@ export interface components {
              * Params
              * @description null for one that is not allowed any more
              */
-            params: (components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"]) | null;
+            params: (components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"]) | null;
+        };
+        /**
+         * StraysParams
+         * @description Vertices (all, if none are named) with two edges that run on straight within so many degrees;
+         *     and those of no face, if `isolated`. On a border, too, if `borders`.
+         */
+        StraysParams: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "strays";
+            /** Vertices */
+            vertices?: number[] | null;
+            /**
+             * Within
+             * @default 1
+             */
+            within: number;
+            /**
+             * Isolated
+             * @default true
+             */
+            isolated: boolean;
+            /**
+             * Borders
+             * @default false
+             */
+            borders: boolean;
         };
         /**
          * Tilt
@@ -2041,6 +2400,19 @@ export interface components {
             about: "x" | "y" | "z";
             /** Degrees */
             degrees: number;
+        };
+        /**
+         * TriangulateParams
+         * @description The faces to cut into triangles; all of them if none are named.
+         */
+        TriangulateParams: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "triangulate";
+            /** Faces */
+            faces?: number[] | null;
         };
         /**
          * VertexPoint
@@ -2106,20 +2478,45 @@ export interface components {
             ];
         };
         /**
+         * Weave
+         * @description How an outline is woven into its surroundings: what lies inside it, and how far the surface
+         *     may move by that.
+         */
+        Weave: {
+            /**
+             * Inside
+             * @default rings
+             * @enum {string}
+             */
+            inside: "rings" | "grid" | "one face";
+            /** Most Off */
+            most_off?: number | null;
+        };
+        /**
          * WeldParams
-         * @description Vertices (all, if none are named) within a distance of each other become one at the place of
-         *     the lowest.
+         * @description Vertices (all, if none are named) within a `distance` of each other become one at the place of
+         *     the lowest; or, of pairs of vertices, the first goes `onto` the second, however far it is.
          */
         WeldParams: {
+            /**
+             * Anyway
+             * @default false
+             */
+            anyway: boolean;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             tool: "weld";
             /** Distance */
-            distance: number;
+            distance?: number | null;
             /** Vertices */
             vertices?: number[] | null;
+            /** Onto */
+            onto?: [
+                number,
+                number
+            ][] | null;
         };
         /**
          * MadeOut
@@ -2188,7 +2585,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Step */
-            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"];
+            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"];
             /** @description what is picked now, to be carried through the cut */
             pick?: components["schemas"]["PickOut"];
         };
@@ -2567,6 +2964,48 @@ export interface components {
             ends: components["schemas"]["LoopEnd"][];
         };
         /**
+         * MendingOut
+         * @description What turning faces into quads adds, and the worst of the quads touched: the smallest angle in
+         *     degrees, the smallest scaled Jacobian, and where they are.
+         */
+        MendingOut: {
+            /**
+             * Edges
+             * @description two places, and whether the edge is on the far side
+             */
+            edges: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ],
+                boolean
+            ][];
+            /** Quads */
+            quads: number;
+            /** Angle */
+            angle: number;
+            /** Angle At */
+            angle_at: [
+                number,
+                number,
+                number
+            ];
+            /** Jacobian */
+            jacobian: number;
+            /** Jacobian At */
+            jacobian_at: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
          * OutlineExtra
          * @description How many points of the outlines fall on the part, and of how many; the shortest new edge and
          *     the smallest new face.
@@ -2645,11 +3084,12 @@ export interface components {
                     number
                 ]
             ][];
+            mending: components["schemas"]["MendingOut"] | null;
             /**
              * Extra
              * @description what the plan of this tool shows beyond that
              */
-            extra: (components["schemas"]["KnifeExtra"] | components["schemas"]["LoopExtra"] | components["schemas"]["SliceExtra"] | components["schemas"]["OutlineExtra"] | components["schemas"]["GaugeExtra"]) | null;
+            extra: (components["schemas"]["KnifeExtra"] | components["schemas"]["LoopExtra"] | components["schemas"]["SliceExtra"] | components["schemas"]["OutlineExtra"] | components["schemas"]["GaugeExtra"] | components["schemas"]["WeldExtra"] | components["schemas"]["QuadsExtra"]) | null;
         };
         /**
          * PlaneShown
@@ -2720,6 +3160,19 @@ export interface components {
             length?: number | null;
         };
         /**
+         * QuadsExtra
+         * @description The ways to cut a single face into quads, the best first.
+         */
+        QuadsExtra: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            of: "quads";
+            /** Ways */
+            ways: components["schemas"]["Way"][];
+        };
+        /**
          * SliceExtra
          * @description The planes, and whether the side their normals point to is taken away.
          */
@@ -2735,6 +3188,43 @@ export interface components {
             scrap: boolean;
         };
         /**
+         * Way
+         * @description One way to cut a face into quads: how many, and the worst corner of them, as in a flat
+         *     face.
+         */
+        Way: {
+            /** Quads */
+            quads: number;
+            /** Jacobian */
+            jacobian: number;
+        };
+        /**
+         * WeldExtra
+         * @description The pairs of vertices that become one, where they are.
+         */
+        WeldExtra: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            of: "weld";
+            /** Pairs */
+            pairs: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ]
+            ][];
+            /** Count */
+            count: number;
+        };
+        /**
          * PlanIn
          * @description A step, and where the part is looked at from: only for telling the far side of steps that
          *     have no view.
@@ -2743,7 +3233,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Step */
-            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"];
+            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"];
             view?: components["schemas"]["View"] | null;
         };
         /** StepIn */
@@ -2751,7 +3241,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Step */
-            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"];
+            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"];
         };
         /**
          * MeasureOut
@@ -2844,6 +3334,14 @@ export interface components {
             triangles: number[];
             /** Warped */
             warped: number[];
+            /** Blunt */
+            blunt: number[];
+            /** Sharp */
+            sharp: number[];
+            /** Folded */
+            folded: number[];
+            /** Spirals */
+            spirals: number[];
             /** Poles */
             poles: components["schemas"]["PoleOut"][];
             /** Stray */
@@ -2874,6 +3372,51 @@ export interface components {
             ];
             /** Valence */
             valence: number;
+        };
+        /**
+         * FlowLineOut
+         * @description A loop along edges or a ring across them: its path, and in words how far it runs and where it
+         *     ends.
+         */
+        FlowLineOut: {
+            /** Path */
+            path: [
+                number,
+                number,
+                number
+            ][];
+            /** Closed */
+            closed: boolean;
+            /** Count */
+            count: number;
+            /** Length */
+            length: number;
+            /** Ends */
+            ends: string[];
+        };
+        /**
+         * FlowLinesOut
+         * @description The loop and the ring of the edge under the pointer; null where there is none.
+         */
+        FlowLinesOut: {
+            loop: components["schemas"]["FlowLineOut"] | null;
+            ring: components["schemas"]["FlowLineOut"] | null;
+        };
+        /**
+         * FlowLinesIn
+         * @description A pointer in a view.
+         */
+        FlowLinesIn: {
+            /** Revision */
+            revision: number;
+            view: components["schemas"]["View"];
+            /** Pointer */
+            pointer: [
+                number,
+                number
+            ];
+            /** Shown */
+            shown?: number[] | null;
         };
         /**
          * PickedOut
@@ -2915,7 +3458,7 @@ export interface components {
              * What
              * @enum {string}
              */
-            what: "ngons" | "triangles" | "quads" | "warped" | "poles" | "poles3" | "poles5" | "poles6" | "stray" | "t_junctions" | "borders";
+            what: "ngons" | "triangles" | "quads" | "warped" | "blunt" | "sharp" | "folded" | "spirals" | "poles" | "poles3" | "poles5" | "poles6" | "stray" | "t_junctions" | "borders";
         };
         /** ByPointer */
         ByPointer: {
@@ -3059,6 +3602,7 @@ export interface components {
             settling: components["schemas"]["Settling"];
             /**
              * @default {
+             *       "finish": "as cut",
              *       "limit": null,
              *       "mirror": null,
              *       "measure": "share",
@@ -3089,6 +3633,13 @@ export interface components {
          *     on over, `along` the edges of the ring that they keep to (null for the whole ring).
          */
         LoopSettings: {
+            /**
+             * Finish
+             * @description with `quads` the faces a cut touches end in quads
+             * @default as cut
+             * @enum {string}
+             */
+            finish: "as cut" | "quads";
             /** Limit */
             limit?: number[] | null;
             mirror?: components["schemas"]["Mirror"] | null;
@@ -5095,6 +5646,59 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_picking_flow_lines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FlowLinesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FlowLinesOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -38,8 +38,8 @@ export function waitFor(answer: Promise<unknown>): void {
 
 /** The plan of the tool in hand with all its settings. */
 function kept(): unknown {
-  const { stops, lock, mirror } = planStore.getState();
-  return { tool: toolInHand().keep(), shared: { stops, lock, mirror } };
+  const { stops, lock, mirror, finish } = planStore.getState();
+  return { tool: toolInHand().keep(), shared: { stops, lock, mirror, finish } };
 }
 
 /** What is planned has changed: ask what it would do. */
@@ -52,6 +52,9 @@ export function replan(): void {
     askForPlan(null);
   }
 }
+
+/** Only looked at: what is planned is shown otherwise, and nothing of it remembered. */
+export const glance = (): void => askForPlan(null);
 
 const askForPlan = newestOnly(async (_: null) => {
   const planned = stepInHand();
@@ -91,7 +94,8 @@ export function meetWhilePlanning(error: unknown): void {
 /** The view has turned: what of the plan is on its far side is another part of it now. */
 export function viewTurned(): void {
   toolInHand().point(null);
-  if (planStore.getState().planned && !toolInHand().keepsItsView) askForPlan(null);
+  const { planned, plan } = planStore.getState();
+  if (planned && (plan?.mending || !toolInHand().keepsItsView)) askForPlan(null);
 }
 
 /** Ask anew what lies under the pointer. */
@@ -106,7 +110,9 @@ export function planAgain(): void {
 }
 
 /** Change settings that tools share; the plan follows. */
-export function setShared(changed: Partial<Pick<PlanState, 'stops' | 'lock' | 'mirror' | 'free' | 'half'>>): void {
+export function setShared(
+  changed: Partial<Pick<PlanState, 'stops' | 'lock' | 'mirror' | 'finish' | 'free' | 'half'>>,
+): void {
   planStore.setState(changed);
   planAgain();
 }

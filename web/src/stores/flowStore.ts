@@ -7,12 +7,18 @@ interface FlowState {
   on: boolean;
   /** The places, and the snapshot of the part they belong to. */
   flow: { snapshot: number; places: Schemas['FlowOut'] } | null;
+  /** The loop and the ring of the edge under the pointer. */
+  lines: Schemas['FlowLinesOut'] | null;
 }
 
-export const flowStore = createStore<FlowState>(() => ({ on: localStorage.getItem('flow') === 'on', flow: null }));
+export const flowStore = createStore<FlowState>(() => ({
+  on: localStorage.getItem('flow') === 'on',
+  flow: null,
+  lines: null,
+}));
 
 export function toggleFlow(): void {
-  flowStore.setState(({ on }) => ({ on: !on }));
+  flowStore.setState(({ on }) => ({ on: !on, lines: null }));
   localStorage.setItem('flow', flowStore.getState().on ? 'on' : 'off');
   void readFlow();
 }
@@ -33,5 +39,7 @@ async function readFlow(): Promise<void> {
 }
 
 partStore.subscribe((now, before) => {
-  if (now.part?.snapshot !== before.part?.snapshot) void readFlow();
+  if (now.part?.snapshot === before.part?.snapshot) return;
+  flowStore.setState({ lines: null });
+  void readFlow();
 });

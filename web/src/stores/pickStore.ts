@@ -7,6 +7,8 @@ export type PickWay = 'click' | 'rectangle' | 'brush';
 export type Picked = Required<Schemas['PickOut']>;
 
 interface PickState extends Picked {
+  /** The picked vertices in the order they were picked in. */
+  inOrder: number[];
   kind: PickKind;
   way: PickWay;
   /** Radius of the brush in pixels. */
@@ -24,6 +26,7 @@ export const NOTHING_PICKED: Picked = { vertices: [], edges: [], faces: [] };
 
 export const pickStore = createStore<PickState>(() => ({
   ...NOTHING_PICKED,
+  inOrder: [],
   kind: 'faces',
   way: 'click',
   radius: 18,
@@ -49,7 +52,13 @@ export function changeState(from: number | null, to: number | null, carried: Pic
   if (from !== null) kept.set(from, { picked: picked(), shown: pickStore.getState().shown });
   const here = to === null ? undefined : kept.get(to);
   const next = carried ?? here?.picked ?? NOTHING_PICKED;
-  pickStore.setState({ ...next, shown: carried ? null : (here?.shown ?? null), rectangle: null, brush: null });
+  pickStore.setState({
+    ...next,
+    inOrder: next.vertices,
+    shown: carried ? null : (here?.shown ?? null),
+    rectangle: null,
+    brush: null,
+  });
 }
 
 /** The faces a cut is confined to: the picked ones unless that was lifted, and never hidden ones; null for all. */

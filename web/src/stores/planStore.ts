@@ -8,6 +8,7 @@ import { preferencesStore } from './preferencesStore';
 export type Stops = { share: number } | { length: number } | null;
 export type Lock = Required<Schemas['Lock']>;
 export type Mirror = Schemas['Mirror'];
+export type Finish = NonNullable<Schemas['KnifeParams']['finish']>;
 export type TypedKind = 'share' | 'angle' | 'length';
 
 export interface PlanState {
@@ -20,6 +21,8 @@ export interface PlanState {
   stops: Stops;
   lock: Lock;
   mirror: Mirror | null;
+  /** What the faces that a cut touches end as. */
+  finish: Finish;
   /** No settling on stops and vertices while Alt is held. */
   free: boolean;
   /** The mark sits on the half of the edge under the pointer. */
@@ -59,9 +62,9 @@ export const NO_PLAN = {
 } satisfies Partial<PlanState>;
 
 /** What the shared settings are until they are changed: as the person prefers. */
-export function sharedDefaults(): Pick<PlanState, 'stops' | 'lock' | 'mirror'> {
+export function sharedDefaults(): Pick<PlanState, 'stops' | 'lock' | 'mirror' | 'finish'> {
   const { stops, angleStep } = preferencesStore.getState();
-  return { stops, lock: { ...DEFAULT_LOCK, degrees: angleStep }, mirror: null };
+  return { stops, lock: { ...DEFAULT_LOCK, degrees: angleStep }, mirror: null, finish: 'as cut' };
 }
 
 export const planStore = createStore<PlanState>(() => ({

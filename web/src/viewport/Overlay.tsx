@@ -7,6 +7,7 @@ import { partStore } from '../stores/partStore';
 import { planStore } from '../stores/planStore';
 import { toolStore } from '../stores/toolStore';
 import { viewStore } from '../stores/viewStore';
+import { FlowLines } from './FlowLines';
 import { Stitches, Tick, thinned } from './Stitches';
 
 export function Overlay() {
@@ -28,6 +29,16 @@ export function Overlay() {
         {!drawn &&
           plan?.moved.map(([a, b]) => <Segment key={`${a.join()} ${b.join()}`} from={project(a)} to={project(b)} />)}
       </g>
+      <g data-testid="plan-mending" stroke="var(--color-ink)" strokeWidth={0.9} opacity={0.75}>
+        {plan?.mending?.edges.map(([a, b, far]) => (
+          <Segment
+            key={`${a.join()} ${b.join()}`}
+            from={project(a)}
+            to={project(b)}
+            strokeDasharray={far ? '0.1 5' : undefined}
+          />
+        ))}
+      </g>
       <g data-testid="plan-lines">
         {plan?.chains.map((chain, k) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: runs of a plan have no names
@@ -36,6 +47,7 @@ export function Overlay() {
         {plan &&
           thinned(plan.ticks, project).map((tick) => <Tick key={tick[0].join()} tick={tick} project={project} />)}
       </g>
+      <FlowLines project={project} />
       <Marks project={project} />
     </svg>
   );
@@ -50,6 +62,7 @@ function Segment({
   to: Pixel | null;
   className?: string;
   stroke?: string;
+  strokeDasharray?: string | undefined;
 }) {
   return from && to ? <line x1={from[0]} y1={from[1]} x2={to[0]} y2={to[1]} strokeLinecap="round" {...style} /> : null;
 }

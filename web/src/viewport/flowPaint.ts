@@ -49,6 +49,7 @@ export class FlowPaint extends Group {
     this.hatch(this.flow.ngons, 'backHatch', 'ochre');
     this.hatch(this.flow.triangles, 'dots', 'soft');
     this.hatch(this.flow.warped, 'hatch', 'soft');
+    this.hatch(this.flow.folded, 'hatch', 'ochre');
     const byValence = new Map<number, Place[]>();
     for (const { at, valence } of this.flow.poles)
       byValence.set(valence, [...(byValence.get(valence) ?? []), at as Place]);

@@ -12,7 +12,7 @@ import { planStore } from '../stores/planStore';
 import { viewStore } from '../stores/viewStore';
 import { isPicked, pickMeant, pickToBe } from '../tools/pick/elementMenu';
 import { begin } from '../tools/reshape/reshape';
-import { offersFor } from '../tools/reshape/works';
+import { mendsFor, type Offer, offersFor } from '../tools/reshape/works';
 
 const ITEM =
   'flex cursor-pointer items-baseline justify-between gap-6 rounded px-3 py-1 outline-none data-[highlighted]:bg-rule/50';
@@ -42,10 +42,11 @@ export function ElementMenu() {
       <DropdownMenu.Content
         align="start"
         sideOffset={4}
+        collisionPadding={8}
         aria-label="What can be done here"
         data-testid="element-menu"
         onCloseAutoFocus={(event) => event.preventDefault()}
-        className="z-40 min-w-52 rounded-md border border-rule bg-card p-1 shadow-md"
+        className="z-40 max-h-[var(--radix-dropdown-menu-content-available-height)] min-w-52 overflow-auto rounded-md border border-rule bg-card p-1 shadow-md"
       >
         <Offers menu={menu} />
       </DropdownMenu.Content>
@@ -96,18 +97,18 @@ function Offers({ menu }: { menu: Menu }) {
           <Item onSelect={click('knife')}>Knife line from here</Item>
           {kind === 'edges' && <Item onSelect={click('loop')}>Edge loop through here</Item>}
           {offersFor(pickToBe()).length > 0 && <Line />}
-          {offersFor(pickToBe()).map(({ work, words }) => (
-            <Item
-              key={work}
-              onSelect={() => {
-                pickMeant();
-                begin(work);
-              }}
-            >
-              {words[0]?.toUpperCase()}
-              {words.slice(1)}
-            </Item>
-          ))}
+          <Works offers={offersFor(pickToBe())} />
+          {mendsFor(pickToBe()).length > 0 && (
+            <DropdownMenu.Sub>
+              <DropdownMenu.SubTrigger className={ITEM}>
+                <span>Mend</span>
+                <span aria-hidden>▸</span>
+              </DropdownMenu.SubTrigger>
+              <DropdownMenu.SubContent className="z-40 min-w-44 rounded-md border border-rule bg-card p-1 shadow-md">
+                <Works offers={mendsFor(pickToBe())} inTray />
+              </DropdownMenu.SubContent>
+            </DropdownMenu.Sub>
+          )}
           <Line />
         </>
       )}
@@ -121,6 +122,22 @@ function Offers({ menu }: { menu: Menu }) {
         ))}
     </>
   );
+}
+
+/** What can be made of the element, or of the pick it is among. */
+function Works({ offers, inTray = false }: { offers: Offer[]; inTray?: boolean }) {
+  return offers.map(({ work, words }) => (
+    <Item
+      key={work}
+      onSelect={() => {
+        pickMeant();
+        begin(work, inTray);
+      }}
+    >
+      {words[0]?.toUpperCase()}
+      {words.slice(1)}
+    </Item>
+  ));
 }
 
 function Item({ onSelect, keys, children }: { onSelect: () => void; keys?: string; children: ReactNode }) {

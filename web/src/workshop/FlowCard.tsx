@@ -1,8 +1,10 @@
 import { useStore } from 'zustand';
 import type { Schemas } from '../api/client';
+import { flowStore } from '../stores/flowStore';
 import { partStore } from '../stores/partStore';
 import { planStore } from '../stores/planStore';
-import { showFlow } from '../tools/pick/pick';
+import { showFlow } from '../tools/reshape/pick';
+import { begin } from '../tools/reshape/reshape';
 import { Card } from '../ui/Card';
 import { formatChange, formatCount } from '../ui/numbers';
 import { ShareBar } from './ShareBar';
@@ -33,14 +35,40 @@ const ROWS: FlowRow[] = [
   { id: 'borders', words: 'Open borders', of: (c) => c.borders, wanted: -1, pattern: 'plain' },
 ];
 
+type Places = Schemas['FlowOut'];
+
+/** What is looked for only while the flow view is on. */
+const CLOSER: { id: Schemas['ByFlow']['what']; words: string; of: (places: Places) => number[] }[] = [
+  { id: 'blunt', words: 'Corners over 170°', of: (places) => places.blunt },
+  { id: 'sharp', words: 'Corners under 10°', of: (places) => places.sharp },
+  { id: 'folded', words: 'Folded quads', of: (places) => places.folded },
+  { id: 'spirals', words: 'Rings that wind', of: (places) => places.spirals },
+];
+
+/** Pick what a row counts, and plan its mending. */
+function ToQuads({ what, words }: { what: Schemas['ByFlow']['what']; words: string }) {
+  return (
+    <button
+      type="button"
+      className="underline"
+      data-testid={`quads-${what}`}
+      onClick={() => void showFlow(what).then((meant) => meant && begin('quads', true))}
+    >
+      {words}
+    </button>
+  );
+}
+
 /** The state of the part, and what the plan would make of it; a row picks its places and brings them into sight. */
 export function FlowCard() {
   const part = useStore(partStore, (s) => s.part);
   const plan = useStore(planStore, (s) => s.plan);
+  const looked = useStore(flowStore, (s) => (s.on ? s.flow : null));
   if (!part) return null;
   const planned = plan?.refusal === null && plan.changes;
   const before = planned ? plan.before : part.flow;
   const whole = { faces: part.faces, vertices: part.vertices };
+  const closer = looked && looked.snapshot === part.snapshot && !planned ? looked.places : null;
   return (
     <Card title="Flow" aside={planned ? 'before → after' : 'of the part'} testId="flow">
       <table className="w-full tabular-nums">
@@ -75,8 +103,32 @@ export function FlowCard() {
               </tr>
             );
           })}
+          {closer &&
+            CLOSER.map(({ id, words, of }) => (
+              <tr key={id} data-flow={id} className="h-[25px] border-rule border-b">
+                <th scope="row" className="text-left [font-weight:inherit]">
+                  <button
+                    type="button"
+                    disabled={of(closer).length === 0}
+                    onClick={() => void showFlow(id)}
+                    className="enabled:hover:underline"
+                  >
+                    {words}
+                  </button>
+                </th>
+                <td className="w-12" />
+                <td className="w-11 text-right">{formatCount(of(closer).length)}</td>
+              </tr>
+            ))}
         </tbody>
       </table>
+      {!planned && part.flow.ngons + part.flow.triangles > 0 && (
+        <p className="mt-2 flex flex-wrap items-baseline gap-x-3 text-[13.5px]">
+          <span className="text-soft">turn into quads</span>
+          {part.flow.ngons > 0 && <ToQuads what="ngons" words="the n-gons" />}
+          {part.flow.triangles > 0 && <ToQuads what="triangles" words="the triangles" />}
+        </p>
+      )}
     </Card>
   );
 }

@@ -1,6 +1,7 @@
 /** The plan in words and numbers: what it is on, what it adds, why it can't be made. What is planned is the tool's own. */
 import { useStore } from 'zustand';
 import { type Tool, toolNamed } from '../hand/tool';
+import { Finish } from '../plan/Finish';
 import { Limit } from '../plan/Limit';
 import { PlanFoot } from '../plan/PlanFoot';
 import { same } from '../space/same';
@@ -27,6 +28,7 @@ function PlanOf({ face }: { face: Tool }) {
       <Row name="on">{part?.name}</Row>
       <Limit />
       <Plan />
+      {face.uses.includes('finish') && <Finish />}
       <NotAtDefault face={face} />
       {planned && <PlanFoot words="Make the cut" unfinished={face.unfinished?.() ?? false} />}
     </Card>
@@ -38,9 +40,11 @@ function NotAtDefault({ face }: { face: Tool }) {
   const stops = useStore(planStore, (s) => s.stops);
   const lock = useStore(planStore, (s) => s.lock);
   const mirror = useStore(planStore, (s) => s.mirror);
+  const finish = useStore(planStore, (s) => s.finish);
   const changed = [
     face.uses.includes('stops') && !same(stops, sharedDefaults().stops) && 'stops',
     face.uses.includes('lock') && lock.kind !== sharedDefaults().lock.kind && 'lock',
+    face.uses.includes('finish') && finish === 'quads' && 'all quads',
     face.uses.includes('mirror') && mirror !== null && `mirror across ${mirror.axis}`,
     ...face.useChanged(),
   ].filter(Boolean);

@@ -16,6 +16,7 @@ import { planStore } from '../stores/planStore';
 import { openSheet, sheetStore } from '../stores/sheetStore';
 import { toast } from '../stores/toastStore';
 import { toolStore } from '../stores/toolStore';
+import { MendCard } from '../tools/mend/MendCard';
 import { openElementMenu } from '../tools/pick/elementMenu';
 import { MeasureCard } from '../tools/pick/MeasureCard';
 import { WorkCard } from '../tools/reshape/WorkCard';
@@ -242,6 +243,11 @@ export function WorkshopScreen({ projectId, partId }: Props) {
                     <>
                       <PickCard />
                       <WorkCard />
+                      <MeasureCard />
+                    </>
+                  ) : tool === 'mend' ? (
+                    <>
+                      <MendCard />
                       <MeasureCard />
                     </>
                   ) : (

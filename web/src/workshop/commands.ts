@@ -13,7 +13,7 @@ import { toolStore } from '../stores/toolStore';
 import { cycleWalk, toggleNight, toggleSeeThrough, toggleWire, VIEWS } from '../stores/viewStore';
 import '../tools/all';
 import { PICKING } from '../tools/pick';
-import { clearPick } from '../tools/pick/pick';
+import { clearPick } from '../tools/reshape/pick';
 import { WORKS } from '../tools/reshape/works';
 import { stageOf, takeView } from '../viewport/stageOf';
 import { EXPORTS, exportPart } from './PartMenu';

@@ -32,7 +32,7 @@ function step(): GaugeStep | ProfileStep | null {
   const { widths, diameters, along, start, measure } = gaugeStore.getState();
   if (!isProfile(gaugeStore.getState()) || !isAxis(along) || start === 'centre') return gaugeStep();
   const rows = positionsOf(widths, measure).map((height, k) => ({ height, diameter: diameters[k] ?? null }));
-  return { tool: 'profile', axis: along, start: start ?? 'low', rows };
+  return { tool: 'profile', axis: along, start: start ?? 'low', rows, finish: planStore.getState().finish };
 }
 
 /** Whether rings are sized too. */
@@ -53,6 +53,7 @@ export function gaugeStep(): GaugeStep | null {
     tilt: tilt.degrees === 0 ? null : tilt,
     mirror: planStore.getState().mirror,
     limit: limitOf(pickStore.getState()),
+    finish: planStore.getState().finish,
   };
 }
 

@@ -259,7 +259,7 @@ export const POINTER: PointerStates = {
     choose(at);
   },
   clear: () => knifeStore.setState({ ...NO_LINES, aim: null }),
-  step: () => knifeStep(knifeStore.getState(), planStore.getState().mirror),
+  step: () => knifeStep(knifeStore.getState(), planStore.getState()),
   typeable,
   takeTyped,
   edgeLength: () => knifeStore.getState().aim?.mark.length ?? null,

@@ -1,7 +1,7 @@
 /** The planned lines as a step, as the service and a steps file know it. */
 import type { Schemas, View } from '../../api/client';
 import { limitOf, pickStore } from '../../stores/pickStore';
-import type { Mirror } from '../../stores/planStore';
+import type { PlanState } from '../../stores/planStore';
 import type { KnifeState } from './knifeStore';
 
 type KnifeStep = Schemas['KnifeParams'];
@@ -9,7 +9,10 @@ type KnifeStep = Schemas['KnifeParams'];
 const sameView = (a: View | null, b: View | null): boolean => JSON.stringify(a) === JSON.stringify(b);
 
 /** One view for the whole step if all lines share it, else one for each line; null if there is no point yet. */
-export function knifeStep({ lines, through, openEnds }: KnifeState, mirror: Mirror | null): KnifeStep | null {
+export function knifeStep(
+  { lines, through, openEnds }: KnifeState,
+  { mirror, finish }: Pick<PlanState, 'mirror' | 'finish'>,
+): KnifeStep | null {
   const drawn = lines.filter((line) => line.points.length > 0);
   if (drawn.length === 0) return null;
   const first = drawn[0]?.view ?? null;
@@ -22,5 +25,6 @@ export function knifeStep({ lines, through, openEnds }: KnifeState, mirror: Mirr
     open_ends: openEnds,
     mirror,
     limit: limitOf(pickStore.getState()),
+    finish,
   };
 }

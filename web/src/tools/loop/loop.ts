@@ -35,6 +35,7 @@ function settings(): Schemas['LoopSettings'] {
     along: along?.length ? along : null,
     mirror: planStore.getState().mirror,
     limit: limitOf(pickStore.getState()),
+    finish: planStore.getState().finish,
   };
 }
 

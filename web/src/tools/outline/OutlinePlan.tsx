@@ -28,9 +28,16 @@ const FACING: [Facing, string][] = [
 
 export function OutlinePlan() {
   const { outlines } = useOutlines();
-  const { chosen, standing, facing, turn, scale } = useStore(
+  const { chosen, standing, facing, turn, scale, weave } = useStore(
     outlineStore,
-    useShallow(({ chosen, standing, facing, turn, scale }) => ({ chosen, standing, facing, turn, scale })),
+    useShallow(({ chosen, standing, facing, turn, scale, weave }) => ({
+      chosen,
+      standing,
+      facing,
+      turn,
+      scale,
+      weave,
+    })),
   );
   const names = new Map(outlines.map((one) => [one.id, one.name]));
   const placed = standing?.placed;
@@ -130,7 +137,8 @@ export function OutlinePlan() {
             />
           )}
           <Onto />
-          <Fit />
+          <Woven />
+          {!weave && <Fit />}
           <Many />
           {standing && <Landing />}
         </>
@@ -156,6 +164,42 @@ function Onto() {
       ]}
       onChange={(next) => setOutline({ along: next })}
     />
+  );
+}
+
+/** Whether a collar of quads ties it to its surroundings, and what it is filled with. */
+function Woven() {
+  const { weave, mostOff } = useStore(
+    outlineStore,
+    useShallow(({ weave, mostOff }) => ({ weave, mostOff })),
+  );
+  return (
+    <>
+      <ChoiceRow
+        name="woven in"
+        label="Whether the outline is woven into the quads round it"
+        testId="weave"
+        value={weave ?? 'off'}
+        options={[
+          ['off', 'no, cut as it falls'],
+          ['rings', 'a ring of quads, a grid within'],
+          ['grid', 'an even grid'],
+          ['one face', 'one face inside'],
+        ]}
+        onChange={(next) => setOutline({ weave: next === 'off' ? null : next })}
+      />
+      {weave && (
+        <Row name="surface moves by">
+          <NumberField
+            label="How far the surface may move"
+            testId="most-off"
+            value={mostOff ?? 0}
+            kind={lengthOr('any length')}
+            onSettle={(value) => setOutline({ mostOff: value || null })}
+          />
+        </Row>
+      )}
+    </>
   );
 }
 
@@ -312,6 +356,7 @@ export function useOutlineChanged(): string[] {
     now.count !== null && countOf(now.count, 'point'),
     now.collar > 0 && 'collar',
     now.tie !== 'links' && 'spokes',
+    now.weave && 'woven in',
     now.copies && 'copies',
     now.turn !== 0 && 'turned',
     now.scale !== 1 && 'sized',

@@ -21,6 +21,6 @@ export const TOOL: Tool = {
   useAside: useOutlineAside,
   useChanged: useOutlineChanged,
   reset: resetOutline,
-  uses: ['mirror'],
+  uses: ['mirror', 'finish'],
   changeReach: () => setOutline({ through: !outlineStore.getState().through }),
 };

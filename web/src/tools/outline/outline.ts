@@ -31,7 +31,7 @@ const HANDLES: SheetHandle[] = ['turn', 'scale', 'place'];
 
 /** The planned outline as a step. */
 function step(): OutlineStep | null {
-  const { standing, view, along, through, settle, count, collar, tie, patch } = outlineStore.getState();
+  const { standing, view, along, through, settle, count, collar, tie, weave, mostOff, patch } = outlineStore.getState();
   if (!standing) return null;
   const [x, y, z] = standing.placed.normal ?? [0, 0, 1];
   return {
@@ -45,8 +45,10 @@ function step(): OutlineStep | null {
     collar,
     tie,
     patch: patch || null,
+    weave: weave && { inside: weave, most_off: mostOff },
     mirror: planStore.getState().mirror,
     limit: limitOf(pickStore.getState()),
+    finish: planStore.getState().finish,
   };
 }
 
@@ -167,7 +169,10 @@ async function faceAnew(standing: Standing, face: number | null): Promise<void> 
   await stand(standing.placed, { view: viewStore.getState().view, face: facing === 'face' ? face : null });
 }
 
-type OutlineSettings = Pick<OutlineState, 'along' | 'through' | 'settle' | 'count' | 'collar' | 'tie'>;
+type OutlineSettings = Pick<
+  OutlineState,
+  'along' | 'through' | 'settle' | 'count' | 'collar' | 'tie' | 'weave' | 'mostOff'
+>;
 
 export function setOutline(changed: Partial<OutlineSettings>): void {
   outlineStore.setState({ ...changed, ...(changed.along ? { view: viewStore.getState().view } : {}) });

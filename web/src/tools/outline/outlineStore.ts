@@ -7,6 +7,7 @@ export type Standing = Schemas['SheetAimOut'];
 export type PlacedSheet = Schemas['PlacedSheet'];
 export type Facing = NonNullable<Schemas['SheetAimIn']['facing']>;
 export type SheetHandle = NonNullable<Schemas['SheetAimIn']['handle']>;
+type Weave = Required<Schemas['Weave']>;
 export type Copies = Schemas['SheetAimIn']['copies'];
 
 export interface OutlineState {
@@ -26,6 +27,10 @@ export interface OutlineState {
   count: number | null;
   collar: number;
   tie: NonNullable<OutlineStep['tie']>;
+  /** Woven into its surroundings, with what lies inside; null for cut in as it falls. */
+  weave: Weave['inside'] | null;
+  /** How far the surface may move by that; null for as far as it does. */
+  mostOff: number | null;
   copies: Copies;
   turn: number;
   scale: number;
@@ -41,6 +46,8 @@ export const OUTLINE_DEFAULTS = {
   count: null,
   collar: 0,
   tie: 'links' as const,
+  weave: null,
+  mostOff: null,
   copies: null,
   turn: 0,
   scale: 1,

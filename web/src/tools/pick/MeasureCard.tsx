@@ -16,8 +16,8 @@ import { ChoiceRow, NumberRow } from '../../ui/rows';
 import { pickedEdgeDirection } from '../../viewport/pickedEdge';
 import { type Measures, useMeasures } from '../reshape/measures';
 import { reshapeStore } from '../reshape/reshapeStore';
+import { setSize } from '../reshape/size';
 import { type About, NO_SIZE, sizeStore, type Triple } from '../reshape/sizeStore';
-import { setSize } from './size';
 
 const AXES = ['x', 'y', 'z'] as const;
 

@@ -3,7 +3,7 @@ import type { PointerPlace } from '../../hand/tool';
 import { elementMenuStore } from '../../stores/elementMenuStore';
 import { meant } from '../../stores/meant';
 import { NOTHING_PICKED, pickStore } from '../../stores/pickStore';
-import { ask, take } from './pick';
+import { ask, take } from '../reshape/pick';
 
 export async function openElementMenu(at: PointerPlace): Promise<void> {
   const now = meant();

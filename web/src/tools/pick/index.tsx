@@ -2,9 +2,9 @@ import { MousePointer2 } from 'lucide-react';
 import type { Command } from '../../hand/commands';
 import type { Tool } from '../../hand/tool';
 import { pickStore } from '../../stores/pickStore';
+import { PickReadout } from '../reshape/PickReadout';
+import * as pick from '../reshape/pick';
 import { ReshapeMarks } from '../reshape/ReshapeMarks';
-import { PickReadout } from './PickReadout';
-import * as pick from './pick';
 
 const nothing = (): null => null;
 
@@ -62,6 +62,10 @@ export const PICKING: Command[] = [
   flow('poles', 'Pick all poles'),
   flow('stray', 'Pick all stray vertices'),
   flow('warped', 'Pick all warped faces'),
+  flow('blunt', 'Pick all faces with a corner over 170°'),
+  flow('sharp', 'Pick all faces with a corner under 10°'),
+  flow('folded', 'Pick all folded quads'),
+  flow('spirals', 'Pick all quads where a ring winds about itself'),
   flow('borders', 'Pick all open borders'),
   { id: 'pick-none', words: 'Pick nothing', keys: [], when: pick.somethingPicked, run: pick.clearPick },
   {

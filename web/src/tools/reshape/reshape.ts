@@ -4,11 +4,12 @@ import { client, expectData, type Step } from '../../api/client';
 import { newestOnly } from '../../api/newest';
 import { newestAnswer } from '../../hand/aimer';
 import { inReach } from '../../hand/grab';
-import { changeTool, meetWhilePlanning, replan, waitFor } from '../../hand/planning';
+import { changeTool, glance, meetWhilePlanning, replan, waitFor } from '../../hand/planning';
 import type { PointerPlace } from '../../hand/tool';
 import { type Place, projector } from '../../space/projection';
 import { pickStore } from '../../stores/pickStore';
 import { planStore } from '../../stores/planStore';
+import { toolStore } from '../../stores/toolStore';
 import { viewStore } from '../../stores/viewStore';
 import { stageOf } from '../../viewport/stageOf';
 import { NO_RESHAPE, type ReshapeState, reshapeStore, type Work } from './reshapeStore';
@@ -16,53 +17,132 @@ import { NO_SIZE, sizeStore } from './sizeStore';
 
 const AXES: Record<'x' | 'y' | 'z', [number, number, number]> = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] };
 
-/** The planned work as a step; null if none is planned or nothing is picked for it. */
-export function reshapeStep(): Step | null {
-  const { work, distance, along, width, twist, diameter, even, centre, axis } = reshapeStore.getState();
-  const { faces, edges, vertices } = pickStore.getState();
-  const ends = stageOf.current?.endsOf(edges) ?? [];
-  if (work === 'round') {
-    if (ends.length + vertices.length === 0) return null;
-    return {
-      tool: 'round',
-      edges: ends.length > 0 ? ends : null,
-      vertices: vertices.length > 0 ? vertices : null,
-      centre,
-      normal: axis && AXES[axis],
-      diameter,
-      even,
-    };
-  }
-  if (work === 'dissolve')
-    return ends.length > 0 ? { tool: 'dissolve', edges: ends, faces: null, keep_vertices: false } : null;
-  if (work === 'collapse' && ends.length > 0)
-    return { tool: 'collapse', edges: ends.map((edge) => ({ edge, t: 0.5 })), vertices: null, at: null };
-  if (work === 'collapse') return vertices.length > 1 ? { tool: 'collapse', vertices, edges: null, at: null } : null;
-  if (work === 'bridge' && faces.length === 0)
-    return ends.length > 0 ? { tool: 'bridge', edges: ends, faces: null, twist } : null;
-  if (!work || faces.length === 0) return null;
-  switch (work) {
-    case 'extrude':
-      return { tool: 'extrude', faces, distance, along };
-    case 'inset':
-      return { tool: 'inset', faces, distance: width };
-    case 'take-off':
-      return { tool: 'delete', faces };
-    case 'separate':
-      return { tool: 'separate', faces };
-    case 'join':
-      return { tool: 'dissolve', faces, edges: null, keep_vertices: false };
-    case 'flip':
-      return { tool: 'flip', faces };
-    case 'bridge':
-      return { tool: 'bridge', faces, edges: null, twist };
-  }
+/** What is picked, with edges as pairs of vertices. */
+interface Meant {
+  faces: number[];
+  ends: [number, number][];
+  vertices: number[];
 }
 
-/** Plan a piece of work, or lay it aside if it is planned already. */
-export function begin(work: Work): void {
+type StepOf = (picked: Meant, state: ReshapeState) => Step | null;
+
+/** Each work as a step; null where what is picked is not enough. */
+const STEPS: Record<Work, StepOf> = {
+  extrude: ({ faces }, { distance, along }) => some(faces) && { tool: 'extrude', faces, distance, along },
+  inset: ({ faces }, { width }) => some(faces) && { tool: 'inset', faces, distance: width },
+  'take-off': ({ faces, ends, vertices }) =>
+    oneOf({ faces }, { edges: ends }, { vertices }, (picked) => ({ tool: 'delete', ...picked })),
+  separate: ({ faces }) => some(faces) && { tool: 'separate', faces },
+  join: ({ faces }, { keepVertices }) => some(faces) && { tool: 'dissolve', faces, keep_vertices: keepVertices },
+  flip: ({ faces }) => some(faces) && { tool: 'flip', faces },
+  bridge: ({ faces, ends }, { twist, steps }) =>
+    oneOf({ faces }, { edges: ends }, {}, (picked) => ({ tool: 'bridge', twist, steps, ...picked })),
+  round: ({ ends, vertices }, { centre, axis, diameter, even }) =>
+    ends.length + vertices.length > 0
+      ? {
+          tool: 'round',
+          edges: some(ends),
+          vertices: some(vertices),
+          centre,
+          normal: axis && AXES[axis],
+          diameter,
+          even,
+        }
+      : null,
+  dissolve: ({ ends, vertices }, { keepVertices }) =>
+    oneOf({ edges: ends }, { vertices }, {}, (picked) => ({
+      tool: 'dissolve',
+      keep_vertices: keepVertices,
+      ...picked,
+    })),
+  collapse: ({ ends, vertices }, { to, at, share, anyway }) => {
+    if (ends.length > 0) return { tool: 'collapse', edges: ends.map((edge) => ({ edge, t: share })), to, anyway };
+    const { inOrder } = pickStore.getState();
+    const ordered = inOrder.length === vertices.length ? inOrder : vertices;
+    return vertices.length > 1 ? { tool: 'collapse', vertices: ordered, at, to, anyway } : null;
+  },
+  weld: ({ vertices }, { within, anyway }) => ({
+    tool: 'weld',
+    distance: within,
+    vertices: some(vertices),
+    anyway,
+  }),
+  'weld-onto': ({ vertices }, { anyway }) => {
+    const [first, second] = pickStore.getState().inOrder;
+    if (vertices.length !== 2 || first === undefined || second === undefined) return null;
+    return { tool: 'weld', onto: [[first, second]], anyway };
+  },
+  'split-apart': ({ ends, vertices }) =>
+    oneOf({ edges: ends }, { vertices }, {}, (picked) => ({ tool: 'split apart', ...picked })),
+  fill: ({ ends, vertices }, { fillBy }) => {
+    const [a, b, c, d] = vertices;
+    const named = fillBy === 'grid' && vertices.length === 4 && d !== undefined;
+    return {
+      tool: 'fill',
+      edges: some(ends),
+      by: fillBy,
+      corners: named ? [a as number, b as number, c as number, d] : null,
+    };
+  },
+  circle: ({ faces }, { circle }) => {
+    const [face] = faces;
+    return face === undefined || faces.length > 1 ? null : { tool: 'circle', face, ...circle };
+  },
+  quads: ({ faces }, { lean, way, seen, corners }) => ({
+    tool: 'quads',
+    faces: some(faces),
+    within: lean,
+    corners,
+    way: seen ?? way,
+  }),
+  triangulate: ({ faces }) => ({ tool: 'triangulate', faces: some(faces) }),
+  'join-triangles': ({ faces }, { lean }) => ({ tool: 'join triangles', faces: some(faces), within: lean }),
+  divide: ({ faces }, { columns, rows }) => ({ tool: 'divide', faces: some(faces), columns, rows }),
+  flatten: ({ faces, vertices }, { axis, anyway }) =>
+    oneOf({ faces }, { vertices: vertices.length > 2 ? vertices : [] }, {}, (picked) => ({
+      tool: 'flatten',
+      normal: axis && AXES[axis],
+      anyway,
+      ...picked,
+    })),
+  'line-up': ({ ends }, { lineUp, anyway }) =>
+    ends.length > 1 ? { tool: 'line up', edges: ends, to: lineUp, anyway } : null,
+  facing: () => ({ tool: 'facing' }),
+  strays: ({ vertices }, { straight, borders }) => ({
+    tool: 'strays',
+    vertices: some(vertices),
+    within: straight,
+    isolated: true,
+    borders,
+  }),
+};
+
+/** A list with something in it, or null. */
+function some<Element>(list: Element[]): Element[] | null {
+  return list.length > 0 ? list : null;
+}
+
+type Kinds = { faces?: number[]; edges?: [number, number][]; vertices?: number[] };
+
+/** The first of some kinds of element of which anything is picked, as a part of a step. */
+function oneOf(first: Kinds, second: Kinds, third: Kinds, step: (picked: Kinds) => Step): Step | null {
+  const found = [first, second, third].find((kind) => Object.values(kind).some((list) => list.length > 0));
+  return found ? step(found) : null;
+}
+
+/** The planned work as a step; null if none is planned or not enough is picked for it. */
+export function reshapeStep(): Step | null {
+  const state = reshapeStore.getState();
+  if (!state.work) return null;
+  const { faces, edges, vertices } = pickStore.getState();
+  const ends = (stageOf.current?.endsOf(edges) ?? []) as [number, number][];
+  return STEPS[state.work]({ faces, ends, vertices }, state) || null;
+}
+
+/** Plan a piece of work, or lay it aside if it is planned already; what is only in the tray with the tray in hand. */
+export function begin(work: Work, inTray = toolStore.getState().tool === 'mend'): void {
   const same = reshapeStore.getState().work === work;
-  changeTool('pick');
+  changeTool(inTray ? 'mend' : 'pick');
   sizeStore.setState({ ...NO_SIZE });
   reshapeStore.setState({ ...NO_RESHAPE, work: same ? null : work });
   if (reshapeStore.getState().work === 'extrude') waitFor(askForHandle(null));
@@ -73,6 +153,13 @@ export function setReshape(changed: Partial<ReshapeState>): void {
   reshapeStore.setState(changed);
   if (reshapeStore.getState().work === 'extrude') waitFor(askForHandle(null));
   else replan();
+}
+
+/** Show one of the ways to cut a face while it is pointed at; the chosen one for null. */
+export function seeWay(seen: number | null): void {
+  if (reshapeStore.getState().seen === seen) return;
+  reshapeStore.setState({ seen });
+  glance();
 }
 
 const newest = newestAnswer();

@@ -12,8 +12,25 @@ export type Work =
   | 'round'
   | 'flip'
   | 'dissolve'
-  | 'collapse';
+  | 'collapse'
+  | 'weld'
+  | 'weld-onto'
+  | 'split-apart'
+  | 'fill'
+  | 'circle'
+  | 'quads'
+  | 'triangulate'
+  | 'join-triangles'
+  | 'divide'
+  | 'flatten'
+  | 'line-up'
+  | 'facing'
+  | 'strays';
 export type ExtrudeAlong = NonNullable<Schemas['ExtrudeParams']['along']>;
+export type CollapseTo = NonNullable<Schemas['CollapseParams']['to']>;
+export type FillBy = NonNullable<Schemas['FillParams']['by']>;
+export type CircleTie = NonNullable<Schemas['CircleParams']['tie']>;
+export type LineUpTo = NonNullable<Schemas['LineUpParams']['to']>;
 
 export interface ReshapeState {
   work: Work | null;
@@ -21,11 +38,37 @@ export interface ReshapeState {
   along: ExtrudeAlong;
   width: number;
   twist: number;
+  /** Rows of vertices between the ends of a bridge. */
+  steps: number;
   diameter: number | null;
   even: boolean;
   /** The centre and the axis of the circle; as they fit, if null. */
   centre: [number, number, number] | null;
   axis: 'x' | 'y' | 'z' | null;
+  /** Where a pick collapses to; a typed place goes before that. */
+  to: CollapseTo;
+  at: [number, number, number] | null;
+  share: number;
+  /** What would break the surface is done all the same. */
+  anyway: boolean;
+  within: number;
+  keepVertices: boolean;
+  fillBy: FillBy;
+  circle: { diameter: number; count: number; turn: number; tie: CircleTie };
+  columns: number;
+  rows: number;
+  /** How far faces that are joined may lean against each other, in degrees. */
+  lean: number;
+  /** Which way to cut a face is taken, which one is only looked at, and corners of it that are joined by hand. */
+  way: number;
+  seen: number | null;
+  corners: [number, number][];
+  /** Clicks join corners of the face; the first of a pair. */
+  joining: boolean;
+  corner: number | null;
+  lineUp: LineUpTo;
+  straight: number;
+  borders: boolean;
   /** Where the handle of an extrusion stands. */
   standing: Schemas['PlaneAimOut'] | null;
   dragging: boolean;
@@ -34,9 +77,17 @@ export interface ReshapeState {
 export const NO_RESHAPE = {
   work: null,
   twist: 0,
+  steps: 0,
   diameter: null,
   centre: null,
   axis: null,
+  at: null,
+  anyway: false,
+  way: 0,
+  seen: null,
+  corners: [],
+  joining: false,
+  corner: null,
   standing: null,
   dragging: false,
 } satisfies Partial<ReshapeState>;
@@ -47,4 +98,16 @@ export const reshapeStore = createStore<ReshapeState>(() => ({
   along: 'normal',
   width: 2,
   even: false,
+  to: 'middle',
+  share: 0.5,
+  within: 0.1,
+  keepVertices: false,
+  fillBy: 'one face',
+  circle: { diameter: 10, count: 8, turn: 0, tie: 'spokes' },
+  columns: 2,
+  rows: 2,
+  lean: 25,
+  lineUp: 'straight',
+  straight: 1,
+  borders: false,
 }));

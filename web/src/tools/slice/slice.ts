@@ -51,6 +51,7 @@ function step(): SliceStep | null {
     cap: (after === 'part' || after === 'discard') && cap,
     mirror: whole ? null : planStore.getState().mirror,
     limit: whole ? null : limitOf(pickStore.getState()),
+    finish: planStore.getState().finish,
   };
 }
 

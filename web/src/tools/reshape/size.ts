@@ -3,8 +3,8 @@ import type { Schemas } from '../../api/client';
 import { replan } from '../../hand/planning';
 import { pickStore } from '../../stores/pickStore';
 import { stageOf } from '../../viewport/stageOf';
-import { NO_RESHAPE, reshapeStore } from '../reshape/reshapeStore';
-import { type SizeState, sizeStore } from '../reshape/sizeStore';
+import { NO_RESHAPE, reshapeStore } from './reshapeStore';
+import { type SizeState, sizeStore } from './sizeStore';
 
 /** The planned size as a step; null if nothing would change. */
 export function sizeStep(): Schemas['SizeParams'] | null {

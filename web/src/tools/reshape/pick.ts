@@ -1,19 +1,21 @@
 /** Pick: say which vertices, edges or faces are meant. The service finds them; here they are added, removed and kept. */
 import { client, expectData, type Schemas } from '../../api/client';
 import { newestOnly } from '../../api/newest';
+import { aimer } from '../../hand/aimer';
 import { keeping } from '../../hand/planHistory';
 import { planAgain } from '../../hand/planning';
 import type { Modifiers, PointerPlace, PointerStates } from '../../hand/tool';
+import { flowStore } from '../../stores/flowStore';
 import { meant, moveOn, stillMeant } from '../../stores/meant';
-import { meet } from '../../stores/partStore';
+import { meet, partStore } from '../../stores/partStore';
 import { NOTHING_PICKED, type PickKind, type PickWay, picked, pickedCount, pickStore } from '../../stores/pickStore';
 import { toast } from '../../stores/toastStore';
 import { viewStore } from '../../stores/viewStore';
 import { stageOf } from '../../viewport/stageOf';
-import { dragTo, letGo, reshapeStep, takeHold } from '../reshape/reshape';
-import { NO_RESHAPE, reshapeStore } from '../reshape/reshapeStore';
-import { NO_SIZE, sizeStore } from '../reshape/sizeStore';
+import { dragTo, letGo, reshapeStep, setReshape, takeHold } from './reshape';
+import { NO_RESHAPE, reshapeStore } from './reshapeStore';
 import { sizeStep } from './size';
+import { NO_SIZE, sizeStore } from './sizeStore';
 
 type Way = Schemas['PickIn']['pick'];
 type How = 'replace' | 'add' | 'remove';
@@ -39,8 +41,8 @@ export async function ask(pick: Way): Promise<Schemas['PickedOut'] | null> {
 
 export function take(found: Schemas['PickedOut'] | null, how: How): void {
   if (!found) return;
-  const now = pickStore.getState()[found.kind];
-  const elements = new Set(how === 'replace' ? [] : now);
+  const { [found.kind]: now, inOrder } = pickStore.getState();
+  const elements = new Set(how === 'replace' ? [] : found.kind === 'vertices' ? inOrder : now);
   for (const element of found.elements) {
     if (how === 'remove') elements.delete(element);
     else elements.add(element);
@@ -52,6 +54,7 @@ export function take(found: Schemas['PickedOut'] | null, how: How): void {
   pickStore.setState({
     ...(how === 'replace' ? NOTHING_PICKED : {}),
     [found.kind]: next,
+    inOrder: found.kind === 'vertices' ? [...elements] : how === 'replace' ? [] : inOrder,
     kind: found.kind,
     limited: true,
   });
@@ -64,6 +67,17 @@ async function pickAt(at: PointerPlace, how: How, radius = 0): Promise<void> {
   const { view } = viewStore.getState();
   const { kind } = pickStore.getState();
   if (view) take(await ask({ by: 'pointer', kind, view, pointer: at, radius }), how);
+}
+
+/** The corner under the pointer is one end of an edge that is drawn by hand across the picked face. */
+async function joinCorner(at: PointerPlace): Promise<void> {
+  const { view } = viewStore.getState();
+  const found = view && (await ask({ by: 'pointer', kind: 'vertices', view, pointer: at, radius: 0 }));
+  const [vertex] = found?.elements ?? [];
+  const { corner, corners, joining } = reshapeStore.getState();
+  if (vertex === undefined || !joining || vertex === corner) return;
+  if (corner === null) setReshape({ corner: vertex });
+  else setReshape({ corner: null, corners: [...corners, [corner, vertex]] });
 }
 
 const brush = newestOnly(({ at, how }: { at: PointerPlace; how: How }) => pickAt(at, how, pickStore.getState().radius));
@@ -108,19 +122,22 @@ export async function byFlow(what: Schemas['ByFlow']['what']): Promise<void> {
   take(await ask({ by: 'flow', what }), 'replace');
 }
 
-/** Pick what a row of the flow report counts, and bring it into sight. */
-export async function showFlow(what: Schemas['ByFlow']['what']): Promise<void> {
+/** Pick what a row of the flow report counts, and bring it into sight; whether that is still meant once it is. */
+export async function showFlow(what: Schemas['ByFlow']['what']): Promise<boolean> {
   const found = await ask({ by: 'flow', what });
+  if (!found) return false;
+  const now = meant();
   take(found, 'replace');
   // What is only to be looked at must not limit the next cut unasked.
   pickStore.setState({ limited: false });
   planAgain();
-  if (found) await stageOf.current?.showElements(found.kind, found.elements);
+  await stageOf.current?.showElements(found.kind, found.elements);
+  return now !== null && partStore.getState().part?.snapshot === now.part.snapshot;
 }
 
 export function clearPick(): void {
   moveOn();
-  pickStore.setState({ ...NOTHING_PICKED });
+  pickStore.setState({ ...NOTHING_PICKED, inOrder: [] });
   planAgain();
 }
 
@@ -135,6 +152,19 @@ export function toggleHidden(): void {
 
 export const somethingPicked = (): boolean => pickedCount(picked()) > 0;
 
+/** In the flow view the loop and the ring of the edge under the pointer are shown whole. */
+const flowLines = aimer({
+  ask: ({ part, view, pointer }) =>
+    expectData(
+      client.POST('/api/parts/{part_id}/flow-lines', {
+        params: { path: { part_id: part.id } },
+        body: { revision: part.revision, view, pointer, shown: pickStore.getState().shown },
+      }),
+    ),
+  show: (lines) => flowStore.setState({ lines }),
+  lose: () => flowStore.setState({ lines: null }),
+});
+
 const sizing = keeping(sizeStore, {});
 const working = keeping(reshapeStore, { dragging: false });
 
@@ -147,6 +177,7 @@ export const POINTER: PointerStates = {
     working.putBack(work);
   },
   point(at) {
+    if (flowStore.getState().on || at === null) flowLines.hover(at);
     const { way, brush } = pickStore.getState();
     if (way === 'brush' || brush) pickStore.setState({ brush: way === 'brush' ? at : null });
   },
@@ -189,6 +220,10 @@ export const POINTER: PointerStates = {
       return;
     }
     pickStore.setState({ rectangle: null });
+    if (reshapeStore.getState().joining) {
+      void joinCorner(at);
+      return;
+    }
     void pickAt(at, howOf(keys), pickStore.getState().way === 'brush' ? pickStore.getState().radius : 0);
   },
   clear() {

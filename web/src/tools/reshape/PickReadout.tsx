@@ -1,15 +1,32 @@
 /** What is picked, and how. */
+import type { ReactNode } from 'react';
 import { useStore } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
+import type { Schemas } from '../../api/client';
+import { flowStore } from '../../stores/flowStore';
 import { pickStore } from '../../stores/pickStore';
 import { Choice } from '../../ui/Choice';
 import { Figure } from '../../ui/Figure';
 import { numberIn } from '../../ui/kinds';
 import { NumberField } from '../../ui/NumberField';
-import { countOf } from '../../ui/numbers';
+import { countOf, formatLength } from '../../ui/numbers';
 import { setKind, setWay } from './pick';
 
+type Line = Schemas['FlowLineOut'] | null;
+
+/** How far a loop or a ring runs, and where it ends. */
+function said(name: string, line: Line): ReactNode {
+  if (!line) return null;
+  const end = line.closed ? 'closes' : `ends ${line.ends.join(' and ')}`;
+  return (
+    <Figure name={name}>
+      <b>{countOf(line.count, 'edge')}</b> · {formatLength(line.length)} · {end}{' '}
+    </Figure>
+  );
+}
+
 export function PickReadout() {
+  const lines = useStore(flowStore, (s) => (s.on && (s.lines?.loop || s.lines?.ring) ? s.lines : null));
   const { kind, way, radius, vertices, edges, faces } = useStore(
     pickStore,
     useShallow(({ kind, way, radius, vertices, edges, faces }) => ({ kind, way, radius, vertices, edges, faces })),
@@ -58,7 +75,14 @@ export function PickReadout() {
         </Figure>
       )}
       <span data-testid="pick-count">{count}</span>
-      <span className="ml-auto">Shift adds · Ctrl takes off · right-drag orbits</span>
+      {lines ? (
+        <span className="ml-auto" data-testid="flow-words">
+          {said('loop', lines.loop)}
+          {said('ring', lines.ring)}
+        </span>
+      ) : (
+        <span className="ml-auto">Shift adds · Ctrl takes off · right-drag orbits</span>
+      )}
     </>
   );
 }
