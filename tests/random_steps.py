@@ -153,6 +153,13 @@ def _ring(chance: Chance) -> list[int]:
     return np.unique(np.concatenate([chance.mesh.face(f) for f in chance.faces(3)])).tolist()
 
 
+def _round_face(chance: Chance) -> list[list[int]]:
+    """The edges round a face."""
+    face, mesh = chance.face(), chance.mesh
+    edges = mesh.edges.of_corner[mesh.starts[face] : mesh.starts[face + 1]]
+    return np.asarray(mesh.edges.ends[edges]).tolist()
+
+
 def _size(chance: Chance) -> dict[str, Any]:
     step: dict[str, Any] = {"tool": "size"}
     if chance.source.random() < 0.7:
@@ -205,15 +212,58 @@ _MAKERS: dict[str, Callable[[Chance], dict[str, Any]]] = {
         "faces": [chance.face(), chance.face()],
         "twist": chance.source.randrange(-2, 3),
     },
+    "quads": lambda chance: {
+        "tool": "quads",
+        "faces": chance.faces() if chance.source.random() < 0.8 else None,
+        "way": chance.source.randrange(3),
+    },
+    "split apart": lambda chance: {
+        "tool": "split apart",
+        **(
+            {"vertices": [chance.edge()[0]]}
+            if chance.source.random() < 0.5
+            else {"edges": _round_face(chance)}
+        ),
+    },
+    "fill": lambda chance: {
+        "tool": "fill",
+        "by": chance.source.choice(["one face", "fan", "grid"]),
+    },
+    "circle": lambda chance: {
+        "tool": "circle",
+        "face": chance.face(),
+        "diameter": chance.length(0.1),
+        "count": chance.source.randrange(3, 12),
+        "tie": chance.source.choice(["links", "spokes", "quads"]),
+    },
+    "triangulate": lambda chance: {"tool": "triangulate", "faces": chance.faces()},
+    "join triangles": lambda chance: {"tool": "join triangles"},
+    "divide": lambda chance: {
+        "tool": "divide",
+        "faces": chance.faces(),
+        "columns": chance.source.choice([2, 2, 3]),
+        "rows": chance.source.choice([2, 2, 1]),
+    },
+    "flatten": lambda chance: {"tool": "flatten", "faces": chance.faces()},
+    "line up": lambda chance: {
+        "tool": "line up",
+        "edges": [chance.edge(), chance.edge()],
+        "to": chance.source.choice(["straight", "evenly", "both"]),
+    },
+    "facing": lambda chance: {"tool": "facing"},
+    "strays": lambda chance: {"tool": "strays", "within": chance.source.choice([1, 20])},
 }
+CUTS = ("knife", "loop", "slice", "outline", "gauge", "profile")
 TOOLS = tuple(_MAKERS)
 
 
 def random_step(
     mesh: Mesh, source: random.Random, tools: tuple[str, ...] = TOOLS
 ) -> dict[str, Any]:
-    """One step, as a steps file has it."""
-    return _MAKERS[source.choice(tools)](Chance(mesh, source))
+    """One step, as a steps file has it; of cuts some end in quads."""
+    tool = source.choice(tools)
+    step = _MAKERS[tool](Chance(mesh, source))
+    return step | {"finish": "quads"} if tool in CUTS and source.random() < 0.2 else step
 
 
 def random_walk(

@@ -195,7 +195,7 @@ class FlowAndShapes(WorkshopCase):
         mesh = self.exported(person.wait_for_rest())
         self.assertEqual(np.ptp(mesh.points, axis=0).tolist(), [30.0, 20.0, 30.0])
         person.page.get_by_role("button", name="Flow", exact=True).click()
-        person.see("flow").get_by_role("button", name="N-gons").click()
+        person.see("flow").get_by_role("button", name="N-gons", exact=True).click()
         expect(person.see("picked")).to_have_attribute("data-faces", "2")
         # What was only looked at does not limit the next cut.
         person.press("e")

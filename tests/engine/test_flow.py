@@ -13,13 +13,27 @@ from cutcore import CutError, Mesh, apply_step, flow, parse_step, problems
 from cutcore.imprint import subdivide
 from cutcore.imprint.dry_run import flow_after
 from cutcore.mesh.tolerance import weld_of
+from cutcore.queries.edge_rings import edge_ring
 from cutcore.queries.flow import flow_counts, flow_counts_after, warped_faces
+from cutcore.queries.flow_lines import loop_line, ring_line
 from cutcore.queries.problems import t_junctions
+from cutcore.shapes.ball import ball
 from cutcore.shapes.box import box
 from cutcore.shapes.sheet import sheet
 from cutcore.shapes.torus import torus
 from cutcore.steps.replay import trace_step
 from tests.zoo import ZOO, bow_tie, prism, three_on_an_edge
+
+
+def ring_faces_twice(mesh: Mesh) -> list[int]:
+    """The quads that the ring of one of their sides crosses both ways, found by walking."""
+    found = []
+    for face in np.flatnonzero(mesh.sizes == 4).tolist():
+        one, other = mesh.edges.of_corner[mesh.starts[face] : mesh.starts[face] + 2].tolist()
+        edges = edge_ring(mesh, one, int(mesh.edges.ends[one, 0]), None).edges
+        if other in edges.tolist():
+            found.append(face)
+    return found
 
 
 class Report(SimpleTestCase):
@@ -35,6 +49,63 @@ class Report(SimpleTestCase):
             "edges_crowded",
         ):
             self.assertEqual(len(getattr(report, name)), 0, name)
+
+    def test_bad_corners_folds_and_spirals_are_told_with_their_places(self) -> None:
+        clean = torus(1.0, 0.3, 12, 8)
+        for name in ("faces_blunt", "faces_sharp", "faces_folded", "faces_spirals"):
+            self.assertEqual(len(getattr(flow(clean), name)), 0, name)
+        points = sheet(4.0, 3.0, 4, 3).points.copy()
+        flat = sheet(4.0, 3.0, 4, 3)
+        # A vertex on the line between its neighbours across, one beyond it, and one drawn far out.
+        points[5] = points[[4, 9]].mean(axis=0)
+        report = flow(Mesh(points, flat.starts, flat.corners))
+        self.assertEqual(report.faces_blunt.tolist(), [3])
+        points[5] = points[4] + 0.8 * (points[9] - points[4]) + [0.3, 0.0, 0.3]
+        folded = flow(Mesh(points, flat.starts, flat.corners))
+        self.assertGreater(len(folded.faces_folded), 0)
+        thin = sheet(40.0, 1.0, 1, 1)
+        bent = thin.points.copy()
+        bent[0] = bent[2] + [-0.01, 0, 0.2]
+        self.assertGreater(len(flow(Mesh(bent, thin.starts, thin.corners)).faces_sharp), 0)
+        # A cut from one corner of a ball's quads to another winds rings about themselves.
+        wound = apply_step(
+            ball(10.0, 6),
+            parse_step(
+                {
+                    "tool": "slice",
+                    "plane": {"point": [0.3, 0.2, 0.1], "normal": [1, 0.7, 0.3]},
+                    "finish": "quads",
+                }
+            ),
+        ).mesh
+        for part in (wound, ball(10.0, 3), clean):
+            self.assertEqual(flow(part).faces_spirals.tolist(), ring_faces_twice(part))
+        self.assertGreater(len(flow(wound).faces_spirals), 0)
+
+    def test_the_loop_and_the_ring_of_an_edge_are_told_whole(self) -> None:
+        part = torus(1.0, 0.3, 12, 8)
+        for edge in range(0, len(part.edges), 17):
+            loop, ring = loop_line(part, edge), ring_line(part, edge)
+            self.assertTrue(loop.closed and ring.closed)
+            self.assertEqual(
+                {loop.count, ring.count}, {12, 8} if loop.count != ring.count else {loop.count}
+            )
+            self.assertEqual((loop.ends, ring.ends), ((), ()))
+        flat = sheet(4.0, 3.0, 4, 3)
+        inner = flat.edges.between(5, 6)
+        loop, ring = loop_line(flat, inner), ring_line(flat, inner)
+        self.assertEqual(
+            (loop.count, loop.closed, loop.ends), (3, False, ("at the border of the part",))
+        )
+        self.assertAlmostEqual(loop.length, 3.0)
+        self.assertEqual((ring.count, ring.closed), (5, False))
+        self.assertAlmostEqual(ring.length, 4.0)
+        self.assertEqual(ring.ends, ("at the border of the part",))
+        poles = ZOO["box"]
+        ends = {end for e in range(len(poles.edges)) for end in loop_line(poles, e).ends}
+        self.assertEqual(ends, {"at a pole of 3"})
+        fan = ZOO["triangulated torus"]
+        self.assertIn("triangle", ring_line(fan, 0).ends[0])
 
     def test_poles_are_told_by_valence_with_their_places(self) -> None:
         report = flow(ZOO["turned, with poles"])

@@ -25,6 +25,7 @@ ROOMS = (
     "queries",
     "trace",
     "imprint",
+    "quads",
     "tool",
     "reshape",
     "outlines",

@@ -129,6 +129,12 @@ class Slices(SimpleTestCase):
         ):
             cut(cube, (0, 0, 0), (0, 0, 0))
 
+    def test_a_concave_face_all_but_in_the_plane_is_refused_not_torn(self) -> None:
+        comb = ZOO["comb"]
+        point = comb.box[0] + 0.375 * (comb.box[1] - comb.box[0])
+        with self.assertRaisesRegex(StepError, "lies all but in the plane"):
+            cut(comb, point, (2.1626878776714875e-07, 0.5, 0.0))
+
     @settings(
         max_examples=70,
         deadline=None,
@@ -147,7 +153,11 @@ class Slices(SimpleTestCase):
         point = mesh.box[0] + where * (mesh.box[1] - mesh.box[0])
         if through is not None:
             point = mesh.points[mesh.corners[through % len(mesh.corners)]]
-        result = cut(mesh, point, normal)
+        try:
+            result = cut(mesh, point, normal)
+        except StepError as refusal:
+            self.assertIn("lies all but in the plane", refusal.words)
+            return
         assert_guarantees(mesh, result, flat=name in FLAT)
         unit = np.array(normal) / np.linalg.norm(normal)
         off = np.abs((result.mesh.points[mesh.vertex_count :] - point) @ unit)
