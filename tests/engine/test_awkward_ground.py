@@ -115,14 +115,15 @@ class Cases(SimpleTestCase):
                     (result.mesh.face_count, result.mesh.vertex_count), (3, 8), (warp, reach)
                 )
 
-    def test_a_line_that_would_double_an_edge_is_refused_with_the_face(self) -> None:
+    def test_a_line_that_would_double_an_edge_is_refused_with_its_faces(self) -> None:
         tent = Mesh.of(
             [[0, 1, 0], [0, -1, 0], [0, 0, 0.3], [-1, 0, 0], [1, 0, 0]],
             [[0, 3, 1, 2], [0, 2, 1, 4]],
         )
         with self.assertRaises(ImprintError) as refused:
             made(tent, tool="slice", plane={"point": [0, 0, 0.2], "normal": [0, 0, 1]})
-        self.assertEqual([element.kind for element in refused.exception.elements], ["face"])
+        named = [(element.kind, element.value) for element in refused.exception.elements]
+        self.assertEqual(named, [("face", 0), ("face", 1)])
 
     def test_places_on_faces_are_judged_by_the_face_not_by_the_part(self) -> None:
         bent = Mesh.of([[0, 0, 0], [4, 0, 0], [4, 4, 0.5], [0, 4, 0]], [[0, 1, 2, 3]])
