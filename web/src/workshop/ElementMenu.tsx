@@ -37,7 +37,11 @@ export function ElementMenu() {
   return (
     <DropdownMenu.Root open modal={false} onOpenChange={(open) => !open && closeElementMenu()}>
       <DropdownMenu.Trigger asChild>
-        <span aria-hidden className="pointer-events-none absolute h-px w-px" style={{ left: menu.at[0], top: menu.at[1] }} />
+        <span
+          aria-hidden
+          className="pointer-events-none absolute h-px w-px"
+          style={{ left: menu.at[0], top: menu.at[1] }}
+        />
       </DropdownMenu.Trigger>
       <DropdownMenu.Content
         align="start"
