@@ -10,8 +10,9 @@ from cutcore.geometry.camera import Camera, Pixel, View
 from cutcore.mesh.mesh import Mesh
 from cutcore.queries.ray_caster import Shown
 from cutcore.tools import loop
-from cutcore.tools.loop import LoopParams, LoopSettings, Spread
+from cutcore.tools.loop import LoopParams, LoopSettings
 from cutcore.trace.far_side import with_far_side
+from cutcore.trace.spread import Spread
 from cutcore.trace.trace import Trace
 
 

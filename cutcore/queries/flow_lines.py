@@ -4,6 +4,7 @@ why."""
 from __future__ import annotations
 
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 
@@ -41,6 +42,15 @@ def loop_line(mesh: Mesh, edge: int) -> FlowLine:
     backward, begin = _walk(mesh, edge, a)
     run = [*backward[::-1], *forward]
     return _line(mesh.points[run], closed=False, count=len(run) - 1, ends=(begin or stop, stop))
+
+
+def loop_edges(mesh: Mesh, edge: int) -> set[int]:
+    """The edges of the loop of an edge, itself among them."""
+    found = {edge}
+    for end in mesh.edges.ends[edge].tolist():
+        vertices, _ = _walk(mesh, edge, end)
+        found.update(mesh.edges.between(a, b) for a, b in pairwise(vertices))
+    return found
 
 
 def _walk(mesh: Mesh, edge: int, vertex: int) -> tuple[list[int], str | None]:

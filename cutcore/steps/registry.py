@@ -28,11 +28,12 @@ from cutcore.reshape import (
     size,
     split_apart,
     strays,
+    thin,
     triangulate,
     weld,
 )
 from cutcore.tool import Cut, Reshape, ends_in_quads
-from cutcore.tools import gauge, loop, profile
+from cutcore.tools import freehand, gauge, loop, profile
 from cutcore.tools.knife import knife
 from cutcore.tools.outline import outline
 from cutcore.tools.slice import slice
@@ -44,6 +45,7 @@ CuttingStep = (
     | outline.OutlineParams
     | gauge.GaugeParams
     | profile.ProfileParams
+    | freehand.FreehandParams
 )
 ReshapingStep = (
     dissolve.DissolveParams
@@ -68,6 +70,7 @@ ReshapingStep = (
     | line_up.LineUpParams
     | facing.FacingParams
     | strays.StraysParams
+    | thin.ThinParams
 )
 Step = Annotated[CuttingStep | ReshapingStep, Field(discriminator="tool")]
 
@@ -77,6 +80,7 @@ PlanExtra = Annotated[
     | slice.SliceExtra
     | outline.OutlineExtra
     | gauge.GaugeExtra
+    | freehand.FreehandExtra
     | weld.WeldExtra
     | quads.QuadsExtra,
     Field(discriminator="of"),
@@ -88,10 +92,12 @@ TOOLS: dict[str, AnyTool] = {
     tool.name: tool
     for tool in (
         *(knife.TOOL, loop.TOOL, slice.TOOL, outline.TOOL, gauge.TOOL, profile.TOOL),
+        freehand.TOOL,
         *(dissolve.TOOL, collapse.TOOL, weld.TOOL, delete.TOOL, separate.TOOL, flip.TOOL),
         *(size.TOOL, extrude.TOOL, inset.TOOL, round.TOOL, bridge.TOOL, quads.TOOL),
         *(split_apart.TOOL, fill.TOOL, circle.TOOL, triangulate.TOOL, join_triangles.TOOL),
         *(divide.TOOL, flatten.TOOL, line_up.TOOL, facing.TOOL, strays.TOOL),
+        thin.TOOL,
     )
 }
 

@@ -10,20 +10,19 @@ import numpy as np
 from pydantic import BaseModel, Field, model_validator
 
 from cutcore.errors import StepError
-from cutcore.geometry.arrays import Bools, Floats, Ints, cross
-from cutcore.geometry.chart import chart_of
-from cutcore.geometry.polygons import inside_loop
-from cutcore.geometry.predicates import segments_meet
+from cutcore.geometry.arrays import Floats, Ints
 from cutcore.geometry.tolerances import NEGLIGIBLE
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.tolerance import weld_of
 from cutcore.notes import Note, edge, face, position
-from cutcore.params import Index, Params, Real
+from cutcore.params import Index, Real
 from cutcore.queries.edge_rings import EdgeRing, edge_ring
 from cutcore.queries.follow import lift_onto_curve
 from cutcore.queries.limits import limit_mask
 from cutcore.queries.named_elements import edges_named, middle_of
 from cutcore.tool import Cut, Cutting, Drawn, Example, Extra, Place, ends_in_quads, place_of
+from cutcore.trace.spread import Spread
+from cutcore.trace.straight_across import leaving_spans
 from cutcore.trace.symmetry import with_mirror
 from cutcore.trace.trace import IN_FACE, ON_EDGE, Trace
 from cutcore.words import count_of, length_words, share_words
@@ -38,25 +37,6 @@ LOOP_ENDS = (
     "loop-path-end",
     "loop-one-sided",
 )
-
-
-class Spread(Params):
-    """So many loops over the whole width of the ring: each gap between them `ratio` times as wide
-    as the one before."""
-
-    count: Annotated[int, Field(ge=1, le=1000)]
-    ratio: Annotated[Real, Field(ge=0.01, le=100)] = 1.0
-
-    def shares(self) -> tuple[float, ...]:
-        """Where the loops lie; evenly spread ones at the closest doubles to their fractions.
-
-        >>> Spread(count=3).shares(), Spread(count=2, ratio=2).shares() == (1 / 7, 3 / 7)
-        ((0.25, 0.5, 0.75), True)
-        """
-        if self.ratio == 1.0:
-            return tuple(k / (self.count + 1) for k in range(1, self.count + 1))
-        edges = np.cumsum(self.ratio ** np.arange(self.count + 1.0))
-        return tuple((edges[:-1] / edges[-1]).tolist())
 
 
 class LoopSettings(Cutting):
@@ -261,27 +241,10 @@ def _lay(
 def _check_ways_across(mesh: Mesh, made: Trace) -> None:
     """Raise StepError for a span that leaves its face: across a bent one the straight way may lie
     outside."""
-    for s in np.flatnonzero(~_convex_quads(mesh, made.face)).tolist():
+    for s in leaving_spans(mesh, made)[:1].tolist():
         number = int(made.face[s])
-        chart = chart_of(mesh.points[mesh.face(number)])
-        loop = chart.flatten(mesh.points[mesh.face(number)])
-        p, q = chart.flatten(made.place[made.ends[s]])
-        row = mesh.edges.of_corner[mesh.starts[number] : mesh.starts[number + 1]]
-        others = ~np.isin(row, made.element[made.ends[s]])
-        crosses = segments_meet(p, q, loop[others], np.roll(loop, -1, axis=0)[others]).any()
-        if crosses or not inside_loop(loop, 0.5 * (p + q)[None])[0]:
-            words = f"the straight way across face {number} leaves the face: the loop can't go on through it"
-            raise StepError(words, elements=(face(number),))
-
-
-def _convex_quads(mesh: Mesh, faces: Ints) -> Bools:
-    """Which faces (n,) are quads whose corners all turn the same way."""
-    found = mesh.sizes[faces] == 4
-    corners = mesh.points[mesh.corners[mesh.starts[faces[found]][:, None] + np.arange(4)]]
-    along = np.roll(corners, -1, axis=1) - corners
-    turns = cross(np.roll(along, 1, axis=1), along)
-    found[found] = (np.einsum("ijk,ik->ij", turns, turns.sum(axis=1)) >= 0).all(axis=1)
-    return found
+        words = f"the straight way across face {number} leaves the face: the loop can't go on through it"
+        raise StepError(words, elements=(face(number),))
 
 
 def _closing(anchor: Ints, shares: Floats, swapped: bool) -> Ints:

@@ -15,7 +15,7 @@ from cutcore.shapes.box import box
 from cutcore.shapes.sheet import sheet
 from cutcore.shapes.torus import torus
 from cutcore.shapes.turned import turned
-from cutcore.tools.loop import Spread
+from cutcore.trace.spread import Spread
 from tests.engine.test_loop import codes, loop
 from tests.guarantees import assert_guarantees
 from tests.zoo import ZOO, prism

@@ -15,7 +15,8 @@ from cutcore.aiming.walk import By, Way, walk
 from cutcore.geometry.camera import Camera, Pixel, View
 from cutcore.params import Index
 from cutcore.tool import Place, place_of
-from cutcore.tools.loop import LoopEnd, LoopParams, LoopSettings, Spread, ends_of
+from cutcore.tools.loop import LoopEnd, LoopParams, LoopSettings, ends_of
+from cutcore.trace.spread import Spread
 from workshop.api.base import Id
 from workshop.api.parts import AtRevision
 from workshop.api.planning import chains_out, mark_out, ticks_out

@@ -3,20 +3,17 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from functools import cached_property
 from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import Field
-from scipy.spatial import cKDTree
 
-from cutcore.errors import PathError, StepError
+from cutcore.errors import StepError
 from cutcore.geometry.arrays import Bools, Floats, Ints, row_positions
 from cutcore.geometry.camera import Camera, Vector, View
-from cutcore.geometry.polygons import distance_to_segments
 from cutcore.geometry.vectors import NOT_ZERO
 from cutcore.imprint import imprint
-from cutcore.kernels import border_gaps, face_boxes, inside_polygon, walk_stretches
+from cutcore.kernels import inside_polygon
 from cutcore.mesh.last_answer import last_answer
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Picked, Result
@@ -32,16 +29,12 @@ from cutcore.shapes.small import FROM_A_CORNER
 from cutcore.tool import Cut, Cutting, Drawn, Example, Extra
 from cutcore.tools.outline.forms import collars, with_count
 from cutcore.tools.outline.weave import Weave, woven
+from cutcore.trace.as_seen import Polyline, Seen, lay_as_seen
 from cutcore.trace.mirror import Mirror
 from cutcore.trace.open_ends import OpenEnds, settle_open_ends
 from cutcore.trace.spokes import spokes_of
-from cutcore.trace.stretch import Reach, lay_stretch
-from cutcore.trace.surface_points import OFF, SurfacePoint, surface_point_on_edge, under_pixel
-from cutcore.trace.trace import IN_FACE, ON_EDGE, ON_VERTEX, SpanOf, Trace, TraceBuilder, share_of
+from cutcore.trace.trace import SpanOf, Trace, TraceBuilder
 from cutcore.words import count_of
-
-# Boxes of faces in a view are widened by this share of the largest, for rounding.
-BOX_MARGIN = 1e-6
 
 # A shape whose projection is thinner than this share of its size is seen edge-on.
 EDGE_ON = 1e-6
@@ -113,7 +106,7 @@ def trace(mesh: Mesh, params: OutlineParams, *, weld: float | None = None) -> Tr
     builder = TraceBuilder(mesh, tolerance)
     line = 0
     for projection in projected(mesh, params):
-        seen = _Seen(mesh, projection.camera)
+        seen = Seen(mesh, projection.camera)
         for k, flat in enumerate(projection.flat):
             if projection.closed[k] and _edge_on(flat, projection.curves[k], projection.camera):
                 words = "The outline is seen edge-on: turn it or the view."
@@ -339,213 +332,31 @@ def _edge_on(flat: Floats, curve: Floats, camera: Camera) -> bool:
     return narrow <= EDGE_ON * size * scale
 
 
-class _Seen:
-    """The part as a camera sees it: its vertices in pixels, and which faces a stretch of an outline
-    can meet."""
-
-    def __init__(self, mesh: Mesh, camera: Camera) -> None:
-        self.mesh, self.camera = mesh, camera
-        self.pixels = camera.project(mesh.points)
-        self.depth = np.ones(mesh.vertex_count) if camera.parallel else camera.depth(mesh.points)
-
-    @cached_property
-    def _boxes(self) -> Floats | None:
-        """The boxes of the faces (4, F), widened for rounding; None if a vertex is not in front of
-        the eye."""
-        if not np.isfinite(self.pixels).all():
-            return None
-        boxes = face_boxes(self.pixels, self.mesh.starts, self.mesh.corners)
-        margin = BOX_MARGIN * max(float(np.ptp(boxes[k::2])) for k in (0, 1))
-        boxes[:2] -= margin
-        boxes[2:] += margin
-        return boxes
-
-    def meeting(self, places: Floats, among: Ints | None = None) -> Ints:
-        """The faces (n,), of all or of some, whose boxes meet the box of some pixels (k, 2)."""
-        if self._boxes is None:
-            return np.arange(self.mesh.face_count)
-        boxes = self._boxes if among is None else self._boxes[:, among]
-        (left, top), (right, bottom) = places.min(axis=0), places.max(axis=0)
-        found = np.flatnonzero(
-            (boxes[2] >= left) & (boxes[0] <= right) & (boxes[3] >= top) & (boxes[1] <= bottom)
-        )
-        return found if among is None else among[found]
-
-    def walked(
-        self,
-        builder: TraceBuilder,
-        flat: Floats,
-        stretches: Ints,
-        clear: float,
-        limit: Bools | None,
-        line: int,
-    ) -> Bools:
-        """Lay the stretches (s, 2) of a curve that can be seen whole, face by face, into a trace;
-        which they were (s,).
-
-        Its points, at `flat (n, 2)`, must lie inside faces, further than `clear` from their
-        borders."""
-        mesh, table = self.mesh, self.mesh.edges
-        origins, sights = self.camera.rays(flat, reach=reach_of(mesh, self.camera))
-        hits = caster_of(mesh).first(origins, sights)
-        face = np.where(np.isfinite(hits.distance), hits.face, -1)
-        place = origins + sights * np.where(face >= 0, hits.distance, 0.0)[:, None]
-        # A point that falls where another does is left to be told to be the same.
-        twice = cKDTree(place[face >= 0]).query_pairs(builder.weld, output_type="ndarray")
-        face[np.flatnonzero(face >= 0)[np.unique(twice)]] = -1
-        on = np.flatnonzero(face >= 0)
-        near = border_gaps(mesh.points, mesh.starts, mesh.corners, face[on], place[on]) <= clear
-        face[on[near]] = -1
-        barred = table.border.copy()
-        barred[list(table.crowded)] = True
-        rows = (
-            mesh.points,
-            mesh.starts,
-            mesh.corners,
-            table.of_corner,
-            table.ends,
-            table.faces,
-            barred,
-            place,
-            flat,
-            face,
-        )
-        room = 16 * len(flat) + 20_000
-        edge, share, spans, span_face, span_of, done = walk_stretches(
-            self.pixels, self.depth, *rows, stretches, builder.weld, room
-        )
-        low = mesh.points[table.ends[edge, 0]]
-        everywhere = np.concatenate(
-            [place, low + share[:, None] * (mesh.points[table.ends[edge, 1]] - low)]
-        )
-        middle = everywhere[spans].mean(axis=1)
-        hidden = ~look_at(mesh, self.camera, middle, own=span_face).clear
-        if self.camera.from_eye or not self.camera.parallel:
-            hidden |= self.camera.depth(middle) <= 0
-        if limit is not None:
-            hidden |= ~limit[span_face]
-        done[span_of[hidden]] = False
-        keep = done[span_of]
-        spans, span_face, span_of = spans[keep], span_face[keep], span_of[keep]
-        used = np.unique(spans)
-        inside, crossing = used[used < len(flat)], used[used >= len(flat)] - len(flat)
-        anchor = np.full(len(everywhere), -1, dtype=np.int64)
-        anchor[inside] = builder.add_in_faces(face[inside], place[inside])
-        anchor[len(flat) + crossing] = builder.add_on_edges(
-            edge[crossing], share[crossing], everywhere[len(flat) + crossing]
-        )
-        for (a, b), f, s in zip(
-            anchor[spans].tolist(), span_face.tolist(), span_of.tolist(), strict=True
-        ):
-            builder.spans.setdefault((min(a, b), max(a, b), f), SpanOf(line, int(stretches[s, 0])))
-        return done
-
-
 def _lay(
     builder: TraceBuilder,
     projection: _Projection,
     k: int,
-    seen: _Seen,
+    seen: Seen,
     params: OutlineParams,
     limit: Bools | None,
     line: int,
 ) -> None:
-    """Lay one curve stretch by stretch, and note what became of it.
-
-    Near side, the stretches that are seen whole are walked all at once; what is left is found by
-    the planes of sight."""
-    mesh, camera = builder.mesh, projection.camera
-    through = params.reach == "through"
-    curve, flat = projection.curves[k], projection.flat[k]
-    count = len(curve) if projection.closed[k] else len(curve) - 1
-    stretches = np.stack([np.arange(count), np.arange(1, count + 1) % len(curve)], axis=1)
-    done = np.zeros(count, dtype=bool)
-    if not through:
-        done = seen.walked(builder, flat, stretches, max(builder.weld, params.settle), limit, line)
-    laid = int(done.sum())
-    surface_points: dict[int, SurfacePoint] = {}
-    among = seen.meeting(flat) if laid < count else np.zeros(0, np.int64)
-    for p, pair in enumerate(stretches.tolist()):
-        if done[p]:
-            continue
-        faces = seen.meeting(flat[pair], among)
-        if len(faces) == 0:
-            continue
-        for q in pair:
-            if q not in surface_points:
-                found = _surface_point(
-                    mesh, camera, curve[q], flat[q], through=through, weld=builder.weld
-                )
-                surface_points[q] = (
-                    found
-                    if params.settle == 0
-                    else _settled(mesh, found, params.settle, builder.weld)
-                )
-        a, b = (surface_points[q] for q in pair)
-        if _same_place(a, b):
-            continue
-        before = len(builder.spans)
-        notes = list(builder.notes)
-        try:
-            lay_stretch(
-                builder,
-                a,
-                b,
-                Reach(camera, through, limit, seen_only=True, faces=faces),
-                line=line,
-                stretch=p,
-            )
-        except PathError:
-            continue
-        finally:
-            # Where a curve is cut off is said once for the curve, not for every stretch.
-            builder.notes = notes
-        laid += len(builder.spans) > before
+    """Lay one curve, and note what became of it."""
+    curve = Polyline(projection.curves[k], projection.flat[k], projection.closed[k])
+    laid = lay_as_seen(
+        builder,
+        seen,
+        curve,
+        number=line,
+        through=params.reach == "through",
+        limit=limit,
+        settle=params.settle,
+    )
     if not projection.beside[k]:
-        _note(builder, projection, k, laid, count)
+        _note(builder, projection, k, int(laid.sum()), len(laid))
         if params.tie == "spokes" and projection.closed[k]:
             for corner, anchor, face in spokes_of(builder, line):
                 builder.span(builder.vertex(corner), anchor, face, SpanOf(line))
-
-
-def _settled(mesh: Mesh, surface_point: SurfacePoint, within: float, weld: float) -> SurfacePoint:
-    """A surface point on the nearest vertex, else edge, of its face that lies within a distance;
-    else itself."""
-    if surface_point.kind not in (IN_FACE, ON_EDGE):
-        return surface_point
-    around = (
-        mesh.face(surface_point.element)
-        if surface_point.kind == IN_FACE
-        else mesh.edges.ends[surface_point.element]
-    )
-    away = np.linalg.norm(mesh.points[around] - surface_point.place, axis=1)
-    if float(away.min()) <= within:
-        vertex = int(around[int(np.argmin(away))])
-        return SurfacePoint(ON_VERTEX, vertex, 0.0, mesh.points[vertex])
-    if surface_point.kind == ON_EDGE:
-        return surface_point
-    loop = mesh.points[around]
-    gaps = distance_to_segments(surface_point.place[None], loop, np.roll(loop, -1, axis=0))[0]
-    nearest = int(np.argmin(gaps))
-    if float(gaps[nearest]) > within:
-        return surface_point
-    edge = int(mesh.edges.of_corner[mesh.starts[surface_point.element] + nearest])
-    return surface_point_on_edge(mesh, edge, share_of(mesh, edge, surface_point.place), weld=weld)
-
-
-def _surface_point(
-    mesh: Mesh, camera: Camera, place: Floats, pixel: Floats, *, through: bool, weld: float
-) -> SurfacePoint:
-    """Where a point of a curve falls; right through it falls on every side, so the stretch is left
-    to find them."""
-    if through:
-        return SurfacePoint(OFF, -1, 0.0, place)
-    found = under_pixel(mesh, (float(pixel[0]), float(pixel[1])), camera, weld=weld)
-    return SurfacePoint(OFF, -1, 0.0, place) if found.kind == OFF else found
-
-
-def _same_place(a: SurfacePoint, b: SurfacePoint) -> bool:
-    return a.kind == b.kind and bool(np.allclose(a.place, b.place, rtol=0.0, atol=0.0))
 
 
 def _note(builder: TraceBuilder, projection: _Projection, k: int, laid: int, count: int) -> None:

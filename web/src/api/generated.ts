@@ -1701,6 +1701,75 @@ export interface components {
             faces?: number[] | null;
         };
         /**
+         * FreehandParams
+         * @description Strokes drawn over the part in a view.
+         *
+         *     A score `keeps` its shape, with points inside faces, or only its places at edges, straight in
+         *     between. Then it may cross every edge at a fixed `share`, or be several scores at once: a
+         *     `spread`. Shares run from the side that the stroke leaves on its left.
+         */
+        FreehandParams: {
+            /**
+             * Smooth
+             * @default 0
+             */
+            smooth: number;
+            /**
+             * Straight
+             * @default false
+             */
+            straight: boolean;
+            /**
+             * Within
+             * @default 1.5
+             */
+            within: number;
+            /**
+             * Join
+             * @default 8
+             */
+            join: number;
+            /**
+             * Finish
+             * @description with `quads` the faces a cut touches end in quads
+             * @default as cut
+             * @enum {string}
+             */
+            finish: "as cut" | "quads";
+            /** Limit */
+            limit?: number[] | null;
+            mirror?: components["schemas"]["Mirror"] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "freehand";
+            /** Strokes */
+            strokes: components["schemas"]["Stroke"][];
+            view: components["schemas"]["View"];
+            /**
+             * Keeps
+             * @default shape
+             * @enum {string}
+             */
+            keeps: "shape" | "edges";
+            /** Share */
+            share?: number | null;
+            spread?: components["schemas"]["Scores"] | null;
+            /**
+             * Reach
+             * @default near
+             * @enum {string}
+             */
+            reach: "near" | "through";
+            /**
+             * Open Ends
+             * @default trim
+             * @enum {string}
+             */
+            open_ends: "trim" | "extend" | "join";
+        };
+        /**
          * GaugeParams
          * @description Cuts square to an axis, or to a `direction` in its place.
          *
@@ -2161,6 +2230,19 @@ export interface components {
             even: boolean;
         };
         /**
+         * Scores
+         * @description So many scores side by side over every crossed edge.
+         */
+        Scores: {
+            /** Count */
+            count: number;
+            /**
+             * Ratio
+             * @default 1
+             */
+            ratio: number;
+        };
+        /**
          * ScreenLine
          * @description A line across a view, in pixels; what lies right of it, seen from `from` to `to`, is the
          *     normal's side.
@@ -2334,8 +2416,8 @@ export interface components {
         };
         /**
          * Spread
-         * @description So many loops over the whole width of the ring: each gap between them `ratio` times as wide
-         *     as the one before.
+         * @description So many places over a width: each gap between them `ratio` times as wide as the one
+         *     before.
          */
         Spread: {
             /** Count */
@@ -2357,7 +2439,7 @@ export interface components {
              * Params
              * @description null for one that is not allowed any more
              */
-            params: (components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"]) | null;
+            params: (components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"]) | null;
         };
         /**
          * StraysParams
@@ -2387,6 +2469,88 @@ export interface components {
              * @default false
              */
             borders: boolean;
+        };
+        /**
+         * Stroke
+         * @description One stroke: the pixels it was drawn over, in its own view if not in the step's. `start` and
+         *     `end` are where its ends settled on the part, if they did.
+         */
+        Stroke: {
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /** Start */
+            start?: (components["schemas"]["VertexPoint"] | components["schemas"]["EdgePoint"] | components["schemas"]["FacePoint"] | components["schemas"]["ScreenPoint"]) | null;
+            /** End */
+            end?: (components["schemas"]["VertexPoint"] | components["schemas"]["EdgePoint"] | components["schemas"]["FacePoint"] | components["schemas"]["ScreenPoint"]) | null;
+            view?: components["schemas"]["View"] | null;
+        };
+        /**
+         * ThinParams
+         * @description Strokes drawn over the edges that are to go, in a view.
+         *
+         *     Every crossed edge is dissolved, with the vertices it leaves straight unless `keep_vertices`;
+         *     or it is collapsed to where it was crossed, or to a share of it from the side that the stroke
+         *     leaves on its left. With `loops` one crossing takes out all of the edge's loop; of what is
+         *     collapsed, all of its ring.
+         */
+        ThinParams: {
+            /**
+             * Smooth
+             * @default 0
+             */
+            smooth: number;
+            /**
+             * Straight
+             * @default false
+             */
+            straight: boolean;
+            /**
+             * Within
+             * @default 1.5
+             */
+            within: number;
+            /**
+             * Join
+             * @default 8
+             */
+            join: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "thin";
+            /** Strokes */
+            strokes: components["schemas"]["Stroke"][];
+            view: components["schemas"]["View"];
+            /**
+             * Then
+             * @default dissolve
+             * @enum {string}
+             */
+            then: "dissolve" | "collapse";
+            /** Share */
+            share?: number | null;
+            /**
+             * Loops
+             * @default false
+             */
+            loops: boolean;
+            /**
+             * Keep Vertices
+             * @default false
+             */
+            keep_vertices: boolean;
+            /**
+             * Reach
+             * @default near
+             * @enum {string}
+             */
+            reach: "near" | "through";
+            /** Limit */
+            limit?: number[] | null;
         };
         /**
          * Tilt
@@ -2585,7 +2749,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Step */
-            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"];
+            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"];
             /** @description what is picked now, to be carried through the cut */
             pick?: components["schemas"]["PickOut"];
         };
@@ -2866,6 +3030,25 @@ export interface components {
             ];
         };
         /**
+         * FreehandExtra
+         * @description How many lines the strokes make and how many points they are told by, of how many drawn.
+         */
+        FreehandExtra: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            of: "freehand";
+            /** Lines */
+            lines: number;
+            /** Closed */
+            closed: number;
+            /** Points */
+            points: number;
+            /** Drawn */
+            drawn: number;
+        };
+        /**
          * GaugeCutShown
          * @description A cut of a gauge: the width it comes from, how high it lies along the datum, its place on the
          *     middle line, and the code of the note if it adds nothing.
@@ -3089,7 +3272,7 @@ export interface components {
              * Extra
              * @description what the plan of this tool shows beyond that
              */
-            extra: (components["schemas"]["KnifeExtra"] | components["schemas"]["LoopExtra"] | components["schemas"]["SliceExtra"] | components["schemas"]["OutlineExtra"] | components["schemas"]["GaugeExtra"] | components["schemas"]["WeldExtra"] | components["schemas"]["QuadsExtra"]) | null;
+            extra: (components["schemas"]["KnifeExtra"] | components["schemas"]["LoopExtra"] | components["schemas"]["SliceExtra"] | components["schemas"]["OutlineExtra"] | components["schemas"]["GaugeExtra"] | components["schemas"]["FreehandExtra"] | components["schemas"]["WeldExtra"] | components["schemas"]["QuadsExtra"]) | null;
         };
         /**
          * PlaneShown
@@ -3233,7 +3416,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Step */
-            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"];
+            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"];
             view?: components["schemas"]["View"] | null;
         };
         /** StepIn */
@@ -3241,7 +3424,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Step */
-            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"];
+            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"];
         };
         /**
          * MeasureOut

@@ -6,7 +6,7 @@ import { ANGLE, COORDINATE, LENGTH, only, POSITION, wholeNumber } from '../../ui
 import { NumberField } from '../../ui/NumberField';
 import { countOf } from '../../ui/numbers';
 import { Row } from '../../ui/Row';
-import { ChoiceRow } from '../../ui/rows';
+import { ChoiceRow, TickRow } from '../../ui/rows';
 import { flipSides, type PlaneBy, place, placeBy, setSlice } from './slice';
 import { type Placed, SLICE_DEFAULTS, sliceStore, type Then } from './sliceStore';
 
@@ -78,11 +78,11 @@ export function SlicePlan() {
       {after === 'part' && (
         <>
           <Gap />
-          <Tick words="as parts of their own" on={asParts} onChange={(on) => setSlice({ asParts: on })} />
+          <TickRow name="as parts of their own" on={asParts} onChange={(on) => setSlice({ asParts: on })} />
         </>
       )}
       {(after === 'part' || after === 'discard') && (
-        <Tick words="cap the openings" on={cap} onChange={(on) => setSlice({ cap: on })} />
+        <TickRow name="cap the openings" on={cap} onChange={(on) => setSlice({ cap: on })} />
       )}
       {planned && scrap && (
         <p className="my-1 flex items-center justify-between gap-2 text-[13.5px]">
@@ -149,20 +149,6 @@ function Gap() {
         </span>
       ))}
     </Row>
-  );
-}
-
-function Tick({ words, on, onChange }: { words: string; on: boolean; onChange: (on: boolean) => void }) {
-  return (
-    <label className="flex items-center justify-between leading-7">
-      <span className="text-soft">{words}</span>
-      <input
-        type="checkbox"
-        checked={on}
-        className="h-4 w-4 accent-tide"
-        onChange={(event) => onChange(event.currentTarget.checked)}
-      />
-    </label>
   );
 }
 

@@ -1,0 +1,238 @@
+"""Thin: what a stroke of the hand crosses is taken out, dissolved or collapsed."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Annotated, Literal, Self
+
+import numpy as np
+from pydantic import Field, model_validator
+
+from cutcore.errors import StepError
+from cutcore.geometry.arrays import Floats, Ints
+from cutcore.geometry.camera import View
+from cutcore.geometry.chart import chart_of
+from cutcore.geometry.components import components
+from cutcore.imprint.arrangement import is_simple
+from cutcore.mesh.mesh import Mesh
+from cutcore.mesh.result import Origin, Result
+from cutcore.mesh.tolerance import weld_of
+from cutcore.notes import Note, edge
+from cutcore.params import Index
+from cutcore.queries.edge_rings import edge_ring
+from cutcore.queries.flow_lines import loop_edges
+from cutcore.queries.limits import limit_mask
+from cutcore.reshape.dissolve import DissolveParams
+from cutcore.reshape.dissolve import apply as dissolve
+from cutcore.reshape.legal import clashing_anew, crowded_anew, folded_anew
+from cutcore.reshape.merge_vertices import merge_vertices
+from cutcore.shapes.small import FROM_A_CORNER, FROM_ABOVE
+from cutcore.tool import Example, Reshape, Reshaping
+from cutcore.trace.strokes import Drawing, Stroke, lay_strokes
+from cutcore.trace.surface_points import Share
+from cutcore.trace.trace import ON_EDGE, anchor_place
+from cutcore.trace.walks import left_is_low, walks_of
+
+
+class ThinParams(Reshaping, Drawing):
+    """Strokes drawn over the edges that are to go, in a view.
+
+    Every crossed edge is dissolved, with the vertices it leaves straight unless `keep_vertices`;
+    or it is collapsed to where it was crossed, or to a share of it from the side that the stroke
+    leaves on its left. With `loops` one crossing takes out all of the edge's loop; of what is
+    collapsed, all of its ring."""
+
+    tool: Literal["thin"] = "thin"
+    strokes: Annotated[tuple[Stroke, ...], Field(min_length=1, max_length=1000)]
+    view: View
+    then: Literal["dissolve", "collapse"] = "dissolve"
+    share: Share | None = None
+    loops: bool = False
+    keep_vertices: bool = False
+    reach: Literal["near", "through"] = "near"
+    limit: tuple[Index, ...] | None = None
+
+    @model_validator(mode="after")
+    def _goes_together(self) -> Self:
+        if self.share is not None and self.then == "dissolve":
+            raise ValueError("a share says where an edge collapses to")
+        if self.keep_vertices and self.then == "collapse":
+            raise ValueError("what is collapsed keeps no vertices of its own")
+        return self
+
+
+def apply(mesh: Mesh, params: ThinParams) -> Result:
+    """What can't go without folding or tearing the part stays, with a note of the places.
+
+    Raises StepError, naming the end, for a stroke that ends on an element that is not there."""
+    crossed, notes = _crossed(mesh, params)
+    if not crossed:
+        nothing = Note("nothing-to-do", "The stroke crosses no edge.")
+        return Result(mesh, Origin.same(mesh), notes=(*notes, nothing))
+    if params.then == "dissolve":
+        every = set(crossed)
+        if params.loops:
+            every = set().union(*(loop_edges(mesh, e) for e in crossed))
+        made = _dissolved(mesh, np.array(sorted(every)), params.keep_vertices)
+    else:
+        made = _collapsed(mesh, _with_rings(mesh, crossed) if params.loops else crossed)
+    return replace(made, notes=(*notes, *made.notes))
+
+
+def _crossed(mesh: Mesh, params: ThinParams) -> tuple[dict[int, float], tuple[Note, ...]]:
+    """The crossed edges, each with the share from its lower vertex where it is to collapse to."""
+    laid = lay_strokes(
+        mesh,
+        params.strokes,
+        params.view,
+        params,
+        through=params.reach == "through",
+        limit=limit_mask(mesh, params.limit),
+        weld=weld_of(mesh),
+    )
+    drawn = laid.trace
+    found: dict[int, float] = {}
+    for walk in walks_of(mesh, drawn, laid.lines):
+        for anchor in walk.anchors:
+            if drawn.kind[anchor] != ON_EDGE or int(drawn.element[anchor]) in found:
+                continue
+            share = float(drawn.share[anchor])
+            if params.share is not None:
+                low = left_is_low(mesh, drawn, walk, anchor)
+                share = params.share if low else 1.0 - params.share
+            found[int(drawn.element[anchor])] = share
+    return found, drawn.notes
+
+
+def _with_rings(mesh: Mesh, crossed: dict[int, float]) -> dict[int, float]:
+    """The crossed edges with all others of their rings, at the same share of each."""
+    found = dict(crossed)
+    for e, share in crossed.items():
+        first = int(mesh.edges.ends[e, 0])
+        try:
+            ring = edge_ring(mesh, e, first, None)
+        except StepError:
+            continue  # no quad lies beside it: it goes alone
+        for other, side in zip(ring.edges.tolist(), ring.first.tolist(), strict=True):
+            from_low = share if side == mesh.edges.ends[other, 0] else 1.0 - share
+            found.setdefault(other, from_low)
+    return found
+
+
+def _dissolved(mesh: Mesh, edges: Ints, keep_vertices: bool) -> Result:
+    """The edges dissolved, without those over which a face would fold: of each such face the
+    sharpest edge stays, until none does."""
+    stays = np.zeros(len(edges), dtype=bool)
+    beside = mesh.edges.faces[edges]
+    unit = mesh.face_normals(np.maximum(beside, 0))
+    size = np.linalg.norm(unit, axis=2, keepdims=True)
+    unit = unit / np.where(size > 0, size, 1.0)
+    flatness = np.einsum("ij,ij->i", unit[:, 0], unit[:, 1])
+    while not stays.all():
+        named = tuple((int(a), int(b)) for a, b in mesh.edges.ends[edges[~stays]].tolist())
+        made = dissolve(mesh, DissolveParams(edges=named, keep_vertices=keep_vertices))
+        group = components(beside[~stays & (beside >= 0).all(axis=1)], mesh.face_count)[1]
+        folded = np.unique(group[made.origin.face[_folded(mesh, made, group)]])
+        if len(folded) == 0:
+            return replace(made, notes=(*made.notes, *_left(mesh, edges[stays])))
+        for g in folded.tolist():
+            inside = np.flatnonzero(~stays & (group[beside] == g).any(axis=1))
+            stays[inside[np.argmin(flatness[inside])]] = True
+    return Result(mesh, Origin.same(mesh), notes=_left(mesh, edges))
+
+
+def _folded(mesh: Mesh, made: Result, group: Ints) -> Ints:
+    """The joined faces that are not simple seen along their own normal, or turn their back on a
+    face they were made of."""
+    after = made.mesh
+    normals = after.face_normals(made.picked.faces)
+    found = []
+    for f, normal in zip(made.picked.faces.tolist(), normals, strict=True):
+        parents = np.flatnonzero(group == group[made.origin.face[f]])
+        corners = after.points[after.face(f)]
+        chart = chart_of(corners)
+        if (mesh.face_normals(parents) @ normal <= 0).any() or not is_simple(
+            chart.flatten(corners)
+        ):
+            found.append(f)
+    return np.array(found, dtype=np.int64)
+
+
+def _collapsed(mesh: Mesh, crossed: dict[int, float]) -> Result:
+    """Every edge that can be collapsed at its share; those that touch become one vertex at the mean
+    of their places."""
+    edges = np.array(list(crossed), dtype=np.int64)
+    shares = np.array(list(crossed.values()))
+    group = components(mesh.edges.ends[edges], mesh.vertex_count)[1]
+    stays = np.zeros(len(edges), dtype=bool)
+    while not stays.all():
+        try:
+            made = _merged(mesh, edges[~stays], shares[~stays])
+        except StepError:
+            break  # nothing of the part would be left
+        bad = _broken_at(mesh, made)
+        if len(bad) == 0:
+            return replace(made, notes=(*made.notes, *_left(mesh, edges[stays])))
+        hit = np.isin(group[mesh.edges.ends[edges, 0]], np.unique(group[bad])) & ~stays
+        stays |= hit if hit.any() else True
+    return Result(mesh, Origin.same(mesh), notes=_left(mesh, edges))
+
+
+def _merged(mesh: Mesh, edges: Ints, shares: Floats) -> Result:
+    goal = np.arange(mesh.vertex_count)
+    points = mesh.points.copy()
+    ends = mesh.edges.ends[edges]
+    groups = components(ends, mesh.vertex_count)[1]
+    for g in np.unique(groups[ends[:, 0]]).tolist():
+        here = np.flatnonzero(groups[ends[:, 0]] == g)
+        members = np.unique(ends[here])
+        goal[members] = members[0]
+        places = [anchor_place(mesh, int(edges[k]), float(shares[k])) for k in here.tolist()]
+        points[members[0]] = np.mean(places, axis=0)
+    return merge_vertices(mesh, goal, points)
+
+
+def _broken_at(mesh: Mesh, made: Result) -> Ints:
+    """The old vertices (n,) at which the part would fold over or tear."""
+    after = made.mesh
+    places = [after.face(f) for f in folded_anew(mesh, made).tolist()]
+    edges = crowded_anew(mesh, made) + clashing_anew(mesh, made)
+    places += [after.edges.ends[e] for e in edges]
+    if not places:
+        return np.zeros(0, dtype=np.int64)
+    return np.unique(made.origin.vertex[np.concatenate(places)])
+
+
+def _left(mesh: Mesh, edges: Ints) -> tuple[Note, ...]:
+    if len(edges) == 0:
+        return ()
+    words = "Some edges stay: without them the part would fold over or tear."
+    return (Note("not-collapsed", words, tuple(edge(mesh.edges.ends[e]) for e in edges[:50])),)
+
+
+def _title(params: ThinParams) -> str:
+    whole = ", whole loops" if params.loops else ""
+    return f"Thin, {'dissolved' if params.then == 'dissolve' else 'collapsed'}{whole}"
+
+
+ACROSS = [[220.0, 390.0], [400.0, 410.0], [580.0, 395.0]]
+
+TOOL = Reshape(
+    params=ThinParams,
+    title=_title,
+    examples=(
+        Example("plate", {"strokes": [{"points": ACROSS}], "view": FROM_ABOVE}),
+        Example("plate", {"strokes": [{"points": ACROSS}], "view": FROM_ABOVE, "loops": True}),
+        Example(
+            "cube",
+            {
+                "strokes": [{"points": [[300, 250], [400, 280]]}],
+                "view": FROM_A_CORNER,
+                "then": "collapse",
+                "share": 0.5,
+                "reach": "through",
+            },
+        ),
+    ),
+    apply=apply,
+)

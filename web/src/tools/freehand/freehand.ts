@@ -1,0 +1,177 @@
+/** Freehand: draw over the part with the button held, or click twice for a straight stroke; let go, and it is a plan. */
+import { client, expectData, type KnifePoint, type Schemas } from '../../api/client';
+import { aimer, type Pointed } from '../../hand/aimer';
+import { keeping } from '../../hand/planHistory';
+import { planAgain, pointAgain, replan, setLock, setShared, waitFor } from '../../hand/planning';
+import type { PointerPlace, PointerStates } from '../../hand/tool';
+import { limitOf, pickStore } from '../../stores/pickStore';
+import { planStore, settlingOf, sharedDefaults, type TypedKind } from '../../stores/planStore';
+import { viewStore } from '../../stores/viewStore';
+import { type DrawnStroke, FREEHAND_DEFAULTS, type FreehandState, freehandStore, NO_STROKES } from './freehandStore';
+import { scoreStep, thinStep } from './step';
+
+/** Points of a stroke nearer to each other than this tell nothing new. */
+const APART_PX = 1;
+
+type Aim = Schemas['AimOut'];
+
+/** The place a straight stroke is held to a lock from. */
+function heldFrom(): KnifePoint | null {
+  const { drawing, straight } = freehandStore.getState();
+  const [first] = drawing?.points ?? [];
+  if (!drawing || !first || !(straight || drawing.clicked)) return null;
+  return drawing.start ?? { screen: first };
+}
+
+const askAim = ({ part, view, pointer }: Pointed): Promise<Aim> =>
+  expectData(
+    client.POST('/api/parts/{part_id}/aim', {
+      params: { path: { part_id: part.id } },
+      body: {
+        revision: part.revision,
+        view,
+        pointer,
+        settling: settlingOf(planStore.getState()),
+        lock: planStore.getState().lock,
+        start: heldFrom(),
+        before: null,
+        length: null,
+        through: freehandStore.getState().through,
+        mirror: planStore.getState().mirror,
+        limit: limitOf(pickStore.getState()),
+        shown: pickStore.getState().shown,
+      },
+    }),
+  );
+
+const aiming = aimer({
+  ask: askAim,
+  show: (aim, { pointer }) => freehandStore.setState({ aim, aimedAt: pointer }),
+  lose: () => freehandStore.setState({ aim: null }),
+});
+
+/** Where an end of a stroke settles: on a vertex, on a stop or half of an edge, or where a lock holds it. */
+function settled({ mark, guide }: Aim): KnifePoint | null {
+  const sits = mark.kind === 'vertex' || mark.kind === 'half' || (mark.kind === 'edge' && mark.stop);
+  return sits || (guide !== null && mark.kind !== 'off') ? mark.point : null;
+}
+
+/** Where the stroke under way began settles once that is answered; counts them, for an answer that comes late. */
+let begun = 0;
+let startSettled: Promise<KnifePoint | null> = Promise.resolve(null);
+
+function begin(at: PointerPlace, clicked: boolean): void {
+  begun += 1;
+  const turn = begun;
+  freehandStore.setState({ drawing: { points: [at], start: null, clicked } });
+  startSettled = aiming.at(at).then((found) => {
+    const start = found && settled(found.answer);
+    const { drawing } = freehandStore.getState();
+    if (turn === begun && drawing) freehandStore.setState({ drawing: { ...drawing, start } });
+    return start;
+  });
+  // What can't be settled is drawn where it was.
+  startSettled.catch(() => null);
+}
+
+/** Let the stroke go: it is a plan, once it is known where its ends settle. */
+function finish(points: PointerPlace[], straight: boolean): void {
+  const { view } = viewStore.getState();
+  const last = points.at(-1);
+  if (!view || !last || points.length < 2) {
+    freehandStore.setState({ drawing: null });
+    return;
+  }
+  const ends = Promise.all([startSettled, aiming.at(last)]);
+  begun += 1;
+  const done = ends
+    .then(([start, found]) => {
+      if (!found || found.pointed.view !== view) return;
+      const end = settled(found.answer);
+      const stroke: DrawnStroke = { points: straight ? [points[0] as PointerPlace, last] : points, start, end, view };
+      setStrokes([...freehandStore.getState().strokes, stroke], { retaken: [] });
+    })
+    .finally(() => freehandStore.setState({ drawing: null }));
+  waitFor(done);
+}
+
+function setStrokes(strokes: DrawnStroke[], more: Partial<FreehandState> = {}): void {
+  freehandStore.setState({ strokes, ...more });
+  replan();
+  pointAgain();
+}
+
+/** Take the last stroke back; whether there was one. */
+export function takeBack(): boolean {
+  const { strokes, retaken } = freehandStore.getState();
+  const last = strokes.at(-1);
+  if (last) setStrokes(strokes.slice(0, -1), { retaken: [last, ...retaken] });
+  return last !== undefined;
+}
+
+/** Put the stroke that was taken back last again; whether there was one. */
+export function putAgain(): boolean {
+  const { strokes, retaken } = freehandStore.getState();
+  const [next, ...others] = retaken;
+  if (next) setStrokes([...strokes, next], { retaken: others });
+  return next !== undefined;
+}
+
+export const removeStroke = (at: number): void => setStrokes(freehandStore.getState().strokes.toSpliced(at, 1));
+
+/** Change what strokes do; the plan follows. */
+export function setFreehand(changed: Partial<FreehandState>): void {
+  freehandStore.setState(changed);
+  planAgain();
+}
+
+export function resetFreehand(): void {
+  freehandStore.setState({ ...FREEHAND_DEFAULTS });
+  setShared(sharedDefaults());
+}
+
+const apart = (a: PointerPlace, b: PointerPlace): boolean => Math.hypot(a[0] - b[0], a[1] - b[1]) >= APART_PX;
+
+export const POINTER: PointerStates = {
+  ...keeping(freehandStore, { aim: null, aimedAt: null, drawing: null }),
+  point(at) {
+    aiming.hover(at);
+  },
+  press(at) {
+    if (!freehandStore.getState().drawing?.clicked) begin(at, false);
+    return true;
+  },
+  drag(at) {
+    const { drawing, straight } = freehandStore.getState();
+    const last = drawing?.points.at(-1);
+    if (!drawing || !last) return;
+    if (drawing.clicked) begin(drawing.points[0] ?? at, false);
+    if (apart(last, at)) {
+      const points = straight ? [drawing.points[0] as PointerPlace, at] : [...drawing.points, at];
+      freehandStore.setState({ drawing: { ...drawing, points, clicked: false } });
+    }
+    aiming.hover(at);
+  },
+  release(at) {
+    const { drawing, straight } = freehandStore.getState();
+    if (!drawing) return;
+    const last = drawing.points.at(-1);
+    finish(last && apart(last, at) ? [...drawing.points, at] : drawing.points, straight);
+  },
+  click(at) {
+    const { drawing } = freehandStore.getState();
+    const [first] = drawing?.points ?? [];
+    if (!drawing?.clicked || !first) begin(at, true);
+    else if (apart(first, at)) finish([first, at], true);
+  },
+  clear: () => freehandStore.setState({ ...NO_STROKES, aim: null }),
+  step() {
+    const state = freehandStore.getState();
+    return state.does === 'score' ? scoreStep(state, planStore.getState()) : thinStep(state);
+  },
+  typeable: () => (heldFrom() ? ['angle'] : []),
+  takeTyped(kind: TypedKind, value: number) {
+    if (kind === 'angle') setLock({ kind: 'angle', value });
+  },
+  edgeLength: () => null,
+};

@@ -1,0 +1,65 @@
+/** The strokes as a step, as the service and a steps file know it. */
+
+import { limitOf, pickStore } from '../../stores/pickStore';
+import type { PlanState } from '../../stores/planStore';
+import type { FreehandState, Score, Thin } from './freehandStore';
+
+/** How strokes are read, the same for scores and for thinning. */
+function read(
+  state: FreehandState,
+): Pick<Score, 'strokes' | 'view' | 'smooth' | 'straight' | 'within' | 'join'> | null {
+  const [first] = state.strokes;
+  if (!first) return null;
+  const common = JSON.stringify(first.view);
+  return {
+    strokes: state.strokes.map(({ points, start, end, view }) => ({
+      points,
+      start,
+      end,
+      view: JSON.stringify(view) === common ? null : view,
+    })),
+    view: first.view,
+    smooth: state.smooth,
+    straight: state.straight,
+    within: state.within,
+    join: 8,
+  };
+}
+
+export function scoreStep(
+  state: FreehandState,
+  { mirror, finish }: Pick<PlanState, 'mirror' | 'finish'>,
+): Score | null {
+  const strokes = read(state);
+  if (!strokes) return null;
+  const { keeps, at, share, count, ratio } = state;
+  return {
+    tool: 'freehand',
+    ...strokes,
+    keeps,
+    share: keeps === 'edges' && at === 'share' ? share : null,
+    spread: keeps === 'edges' && at === 'spread' ? { count, ratio } : null,
+    reach: state.through ? 'through' : 'near',
+    open_ends: state.openEnds,
+    mirror,
+    limit: limitOf(pickStore.getState()),
+    finish,
+  };
+}
+
+export function thinStep(state: FreehandState): Thin | null {
+  const strokes = read(state);
+  if (!strokes) return null;
+  const { goes, share, loops, keepVertices } = state;
+  return {
+    tool: 'thin',
+    ...strokes,
+    // biome-ignore lint/suspicious/noThenProperty: a step names it so
+    then: goes === 'dissolve' ? 'dissolve' : 'collapse',
+    share: goes === 'share' ? share : goes === 'middle' ? 0.5 : null,
+    loops,
+    keep_vertices: goes === 'dissolve' && keepVertices,
+    reach: state.through ? 'through' : 'near',
+    limit: limitOf(pickStore.getState()),
+  };
+}
