@@ -31,7 +31,7 @@ from cutcore.tool import Example, Reshape, Reshaping
 from cutcore.trace.strokes import Drawing, Stroke, lay_strokes
 from cutcore.trace.surface_points import Share
 from cutcore.trace.trace import ON_EDGE, anchor_place
-from cutcore.trace.walks import left_is_low, walks_of
+from cutcore.trace.walks import crossings_of, left_is_low, walks_of
 
 
 class ThinParams(Reshaping, Drawing):
@@ -93,14 +93,15 @@ def _crossed(mesh: Mesh, params: ThinParams) -> tuple[dict[int, float], tuple[No
     drawn = laid.trace
     found: dict[int, float] = {}
     for walk in walks_of(mesh, drawn, laid.lines):
-        for anchor in walk.anchors:
-            if drawn.kind[anchor] != ON_EDGE or int(drawn.element[anchor]) in found:
+        crossings = crossings_of(drawn, walk)
+        low = left_is_low(mesh, drawn, crossings, seen=walk.seen)
+        for anchor, from_low in zip(crossings.anchors.tolist(), low.tolist(), strict=True):
+            if drawn.kind[anchor] != ON_EDGE:
                 continue
             share = float(drawn.share[anchor])
             if params.share is not None:
-                low = left_is_low(mesh, drawn, walk, anchor)
-                share = params.share if low else 1.0 - params.share
-            found[int(drawn.element[anchor])] = share
+                share = params.share if from_low else 1.0 - params.share
+            found.setdefault(int(drawn.element[anchor]), share)
     return found, drawn.notes
 
 
@@ -124,7 +125,7 @@ def _dissolved(mesh: Mesh, edges: Ints, keep_vertices: bool) -> Result:
     sharpest edge stays, until none does."""
     stays = np.zeros(len(edges), dtype=bool)
     beside = mesh.edges.faces[edges]
-    unit = mesh.face_normals(np.maximum(beside, 0))
+    unit = mesh.face_normals(np.maximum(beside, 0).ravel()).reshape(-1, 2, 3)
     size = np.linalg.norm(unit, axis=2, keepdims=True)
     unit = unit / np.where(size > 0, size, 1.0)
     flatness = np.einsum("ij,ij->i", unit[:, 0], unit[:, 1])

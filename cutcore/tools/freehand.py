@@ -24,8 +24,8 @@ from cutcore.trace.straight_across import leaving_spans
 from cutcore.trace.strokes import Drawing, Laid, Stroke, lay_strokes
 from cutcore.trace.surface_points import Share
 from cutcore.trace.symmetry import with_mirror
-from cutcore.trace.trace import ON_EDGE, Trace, TraceBuilder
-from cutcore.trace.walks import Crossings, Walk, crossings_of, left_is_low, walks_of
+from cutcore.trace.trace import Trace, TraceBuilder
+from cutcore.trace.walks import Crossings, Walk, crossings_of, left_is_low, walks_of, without_undone
 from cutcore.words import count_of, share_words
 
 
@@ -97,7 +97,7 @@ def _at_edges(mesh: Mesh, params: FreehandParams, laid: Laid, weld: float) -> Tr
     notes = list(drawn.notes)
     scores = []
     for walk in walks_of(mesh, drawn, laid.lines):
-        crossings = crossings_of(drawn, walk)
+        crossings = without_undone(drawn, crossings_of(drawn, walk))
         if len(crossings.anchors) < 2:
             words = "The stroke crosses fewer than two edges: it leaves nothing."
             notes.append(Note("stroke-no-edges", words, _faces_of(walk)))
@@ -125,12 +125,7 @@ def _shares(
     if params.share is None and params.spread is None:
         return drawn.share[crossings.anchors][None]
     shares = params.spread.shares() if params.spread is not None else (params.share or 0.0,)
-    low = np.array(
-        [
-            bool(drawn.kind[anchor] == ON_EDGE) and left_is_low(mesh, drawn, walk, anchor)
-            for anchor in crossings.anchors.tolist()
-        ]
-    )
+    low = left_is_low(mesh, drawn, crossings, seen=walk.seen)
     from_left = np.array(shares)[:, None]
     return np.where(low, from_left, 1.0 - from_left)
 

@@ -60,8 +60,10 @@ def merged_on_edges(mesh: Mesh, trace: Trace, weld: float) -> Trace:
     number[order] = np.cumsum(fresh) - 1
     kept = order[fresh]
     joined = np.sort(number[trace.ends], axis=1)
-    keys = np.column_stack([joined, trace.face])
-    _, first = np.unique(keys, axis=0, return_index=True)
+    order = np.lexsort((trace.face, joined[:, 1], joined[:, 0]))
+    again = (joined[order][1:] == joined[order][:-1]).all(axis=1)
+    again &= trace.face[order][1:] == trace.face[order][:-1]
+    first = order[np.append(True, ~again)]
     spans = np.sort(first[joined[first, 0] != joined[first, 1]])
     kind = np.where(on_edge[kept], ON_EDGE, ON_VERTEX).astype(np.int8)
     return replace(

@@ -17,7 +17,8 @@ def leaving_spans(mesh: Mesh, trace: Trace) -> Ints:
     it."""
     inside = np.flatnonzero(trace.face >= 0)
     found = []
-    for s in inside[~_convex_quads(mesh, trace.face[inside])].tolist():
+    faces, at = np.unique(trace.face[inside], return_inverse=True)
+    for s in inside[~_convex_quads(mesh, faces)[at]].tolist():
         number = int(trace.face[s])
         corners = mesh.points[mesh.face(number)]
         chart = chart_of(corners)

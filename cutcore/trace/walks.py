@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from cutcore.geometry.arrays import Floats, Ints
+from cutcore.geometry.arrays import Bools, Floats, Ints, owner_of, row_positions
 from cutcore.geometry.camera import Camera
 from cutcore.mesh.mesh import Mesh
 from cutcore.trace.as_seen import Polyline
@@ -105,37 +105,42 @@ def _first_seen(turned: Walk, other: Walk) -> Walk:
 
 @dataclass(frozen=True, eq=False)
 class Crossings:
-    """Where a walk meets edges and vertices: the anchors (n,), and the face (n,) that it goes on
-    through after each, -1 for none."""
+    """Where a walk meets edges and vertices: the anchors (n,), and the faces (n,) that it comes
+    through and goes on through, -1 for none."""
 
     anchors: Ints
+    before: Ints
     onward: Ints
 
 
 def crossings_of(trace: Trace, walk: Walk) -> Crossings:
-    """The edges and vertices a walk meets, in order, without those that undo each other: what
-    leaves a face and comes back over the same edge."""
+    """The edges and vertices that a walk meets, in order."""
     anchors, faces = walk.anchors, walk.faces
     if walk.closed:
         # A closed walk is looked at from where it first meets an edge.
         start = next((k for k, a in enumerate(anchors) if trace.kind[a] != IN_FACE), 0)
         anchors = anchors[start:-1] + anchors[: start + 1]
         faces = faces[start:] + faces[:start]
-    met: list[int] = []
-    onward: list[int] = []
+    every = np.array(anchors, dtype=np.int64)
+    met = np.flatnonzero(trace.kind[every] != IN_FACE)
+    through = np.array([-1, *faces, -1], dtype=np.int64)
+    return Crossings(every[met], through[met], through[met + 1])
+
+
+def without_undone(trace: Trace, crossings: Crossings) -> Crossings:
+    """Crossings without those that undo each other: what leaves a face and comes back over the same
+    edge."""
+    anchors = crossings.anchors.tolist()
+    kept: list[int] = []
     for k, anchor in enumerate(anchors):
-        if trace.kind[anchor] == IN_FACE:
-            continue
-        goes_on = faces[k] if k < len(faces) else -1
-        if met and onward[-1] >= 0 and _same_edge(trace, met[-1], anchor):
-            met.pop()
-            onward.pop()
-            if met:
-                onward[-1] = goes_on
-            continue
-        met.append(anchor)
-        onward.append(goes_on)
-    return Crossings(np.array(met, dtype=np.int64), np.array(onward, dtype=np.int64))
+        back = kept and crossings.onward[kept[-1]] >= 0
+        if back and _same_edge(trace, anchors[kept[-1]], anchor):
+            kept.pop()
+        else:
+            kept.append(k)
+    here = np.array(kept, dtype=np.int64)
+    onward = crossings.onward[np.append(here[1:] - 1, len(anchors) - 1)] if len(here) else here
+    return Crossings(crossings.anchors[here], crossings.before[here], onward)
 
 
 def _same_edge(trace: Trace, a: int, b: int) -> bool:
@@ -146,23 +151,24 @@ def _same_edge(trace: Trace, a: int, b: int) -> bool:
     )
 
 
-def left_is_low(mesh: Mesh, trace: Trace, walk: Walk, anchor: int) -> bool:
-    """Whether the lower vertex of a crossed edge lies to the left of the walk, as the eye sees the
-    stroke.
+def left_is_low(mesh: Mesh, trace: Trace, crossings: Crossings, *, seen: bool) -> Bools:
+    """Whether the lower vertex of each crossed edge (n,) lies to the left of the walk, as the eye
+    sees the stroke; False at a vertex.
 
     Walking out of a face over its edge u to v, counter-clockwise seen from outside, v lies to the
-    left; what faces away from the eye is seen from inside."""
-    edge = int(trace.element[anchor])
-    at = walk.anchors.index(anchor)
-    if at > 0 and walk.faces[at - 1] >= 0:
-        left_is_head, face = True, walk.faces[at - 1]
-    elif at < len(walk.faces) and walk.faces[at] >= 0:
-        left_is_head, face = False, walk.faces[at]
-    else:
-        return True
-    row = mesh.edges.of_corner[mesh.starts[face] : mesh.starts[face + 1]]
-    corner = int(np.flatnonzero(row == edge)[0])
-    tail_is_low = bool(mesh.face(face)[corner] == mesh.edges.ends[edge, 0])
-    head_is_low = not tail_is_low
-    low = head_is_low if left_is_head else tail_is_low
-    return low if walk.seen else not low
+    left; what faces away from the eye (not `seen`) is seen from inside."""
+    out = crossings.before >= 0
+    face = np.where(out, crossings.before, crossings.onward)
+    found = np.zeros(len(face), dtype=bool)
+    on = np.flatnonzero((trace.kind[crossings.anchors] == ON_EDGE) & (face >= 0))
+    if len(on) == 0:
+        return found
+    edge = trace.element[crossings.anchors[on]]
+    at, starts = row_positions(mesh.starts, face[on])
+    owner = owner_of(starts)
+    corner, first = np.unique(owner[mesh.edges.of_corner[at] == edge[owner]], return_index=True)
+    tails = mesh.corners[at[mesh.edges.of_corner[at] == edge[owner]][first]]
+    tail_is_low = np.zeros(len(on), dtype=bool)
+    tail_is_low[corner] = tails == mesh.edges.ends[edge[corner], 0]
+    found[on] = (tail_is_low != out[on]) == seen
+    return found
