@@ -9,6 +9,7 @@ from cutcore.kernels.combs import comb_rows
 from cutcore.kernels.edge_faces import faces_of_edges, split_ends
 from cutcore.kernels.judged import unsound_rows, wrong_sides
 from cutcore.kernels.parity_ways import BORDER, cheapest_ways
+from cutcore.kernels.plane_walks import walk_plane
 from cutcore.kernels.planes import (
     crossings_between,
     pairs_in_faces,
@@ -68,6 +69,7 @@ __all__ = [
     "split_ends",
     "thin_corners",
     "unsound_rows",
+    "walk_plane",
     "walk_stretches",
     "wrong_sides",
 ]

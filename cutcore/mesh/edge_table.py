@@ -148,6 +148,11 @@ class EdgeTable:
             (np.ones(len(edges), np.int8), (vertices, edges)), shape=(size, len(self.ends))
         )
 
+    @property
+    def around_vertices(self) -> tuple[Ints, Ints]:
+        """The edges round every vertex as rows: the starts, and the edges."""
+        return self._at_vertex.indptr, self._at_vertex.indices
+
     def at_vertex(self, vertex: int) -> Ints:
         """The edges (n,) that end at a vertex."""
         table = self._at_vertex

@@ -33,7 +33,7 @@ from cutcore.reshape import (
     weld,
 )
 from cutcore.tool import Cut, Reshape, ends_in_quads
-from cutcore.tools import freehand, gauge, loop, profile
+from cutcore.tools import freehand, gauge, loop, profile, ruled
 from cutcore.tools.knife import knife
 from cutcore.tools.outline import outline
 from cutcore.tools.slice import slice
@@ -46,6 +46,7 @@ CuttingStep = (
     | gauge.GaugeParams
     | profile.ProfileParams
     | freehand.FreehandParams
+    | ruled.RuledParams
 )
 ReshapingStep = (
     dissolve.DissolveParams
@@ -81,6 +82,7 @@ PlanExtra = Annotated[
     | outline.OutlineExtra
     | gauge.GaugeExtra
     | freehand.FreehandExtra
+    | ruled.RuledExtra
     | weld.WeldExtra
     | quads.QuadsExtra,
     Field(discriminator="of"),
@@ -92,7 +94,7 @@ TOOLS: dict[str, AnyTool] = {
     tool.name: tool
     for tool in (
         *(knife.TOOL, loop.TOOL, slice.TOOL, outline.TOOL, gauge.TOOL, profile.TOOL),
-        freehand.TOOL,
+        *(freehand.TOOL, ruled.TOOL),
         *(dissolve.TOOL, collapse.TOOL, weld.TOOL, delete.TOOL, separate.TOOL, flip.TOOL),
         *(size.TOOL, extrude.TOOL, inset.TOOL, round.TOOL, bridge.TOOL, quads.TOOL),
         *(split_apart.TOOL, fill.TOOL, circle.TOOL, triangulate.TOOL, join_triangles.TOOL),

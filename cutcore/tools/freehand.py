@@ -17,8 +17,9 @@ from cutcore.notes import Element, Note, face
 from cutcore.queries.limits import limit_mask
 from cutcore.shapes.small import FROM_A_CORNER, FROM_ABOVE
 from cutcore.tool import Cut, Cutting, Drawn, Example, Extra
+from cutcore.trace.merged import merged_on_edges
 from cutcore.trace.open_ends import OpenEnds
-from cutcore.trace.scores import merged_on_edges, scores_at
+from cutcore.trace.scores import scores_at
 from cutcore.trace.spread import Spread
 from cutcore.trace.straight_across import leaving_spans
 from cutcore.trace.strokes import Drawing, Laid, Stroke, lay_strokes
