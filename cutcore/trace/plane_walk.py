@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -34,8 +34,13 @@ class Straight:
 
     def shortened(self, most: int) -> Straight:
         """Its first so many spans."""
-        rows = (self.edges, self.vertices, self.shares, self.faces)
-        return Straight(self.start, self.plane, *(row[:most] for row in rows))
+        return replace(
+            self,
+            edges=self.edges[:most],
+            vertices=self.vertices[:most],
+            shares=self.shares[:most],
+            faces=self.faces[:most],
+        )
 
 
 def trace_of_straights(mesh: Mesh, straights: list[Straight], line: list[int]) -> Trace:
@@ -95,6 +100,12 @@ class Walker:
         if np.linalg.norm(cross(direction, mean)) <= PARALLEL or np.abs(mean - normal).max() == 0:
             return first
         return self._walk(start, face, direction, mean)
+
+    def _normals_of(self, faces: Ints) -> Floats:
+        """The unit normals (n, 3) of faces (n,)."""
+        if len(self._known):
+            return np.asarray(self._normals[np.searchsorted(self._known, faces)])
+        return units(self._mesh.face_normals(faces))
 
     def _walk(self, start: SurfacePoint, face: int, direction: Floats, normal: Floats) -> Straight:
         mesh, table = self._mesh, self._mesh.edges
