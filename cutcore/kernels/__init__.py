@@ -7,6 +7,7 @@ from cutcore.kernels.chains import chain_slots, lay_rows, order_paths, pieces_of
 from cutcore.kernels.collars import ease_collar
 from cutcore.kernels.combs import comb_rows
 from cutcore.kernels.edge_faces import faces_of_edges, split_ends
+from cutcore.kernels.geodesics import edge_way, straighten, strip_along
 from cutcore.kernels.judged import unsound_rows, wrong_sides
 from cutcore.kernels.parity_ways import BORDER, cheapest_ways
 from cutcore.kernels.plane_walks import walk_plane
@@ -46,6 +47,7 @@ __all__ = [
     "cost_of_all",
     "crossings_between",
     "ease_collar",
+    "edge_way",
     "face_boxes",
     "faces_of_edges",
     "form_of",
@@ -67,6 +69,8 @@ __all__ = [
     "sides_and_crossed",
     "spliced_rows",
     "split_ends",
+    "straighten",
+    "strip_along",
     "thin_corners",
     "unsound_rows",
     "walk_plane",

@@ -33,7 +33,7 @@ from cutcore.reshape import (
     weld,
 )
 from cutcore.tool import Cut, Reshape, ends_in_quads
-from cutcore.tools import freehand, gauge, loop, profile, ruled
+from cutcore.tools import freehand, gauge, loop, profile, ruled, seam
 from cutcore.tools.knife import knife
 from cutcore.tools.outline import outline
 from cutcore.tools.slice import slice
@@ -47,6 +47,7 @@ CuttingStep = (
     | profile.ProfileParams
     | freehand.FreehandParams
     | ruled.RuledParams
+    | seam.SeamParams
 )
 ReshapingStep = (
     dissolve.DissolveParams
@@ -83,6 +84,7 @@ PlanExtra = Annotated[
     | gauge.GaugeExtra
     | freehand.FreehandExtra
     | ruled.RuledExtra
+    | seam.SeamExtra
     | weld.WeldExtra
     | quads.QuadsExtra,
     Field(discriminator="of"),
@@ -94,7 +96,7 @@ TOOLS: dict[str, AnyTool] = {
     tool.name: tool
     for tool in (
         *(knife.TOOL, loop.TOOL, slice.TOOL, outline.TOOL, gauge.TOOL, profile.TOOL),
-        *(freehand.TOOL, ruled.TOOL),
+        *(freehand.TOOL, ruled.TOOL, seam.TOOL),
         *(dissolve.TOOL, collapse.TOOL, weld.TOOL, delete.TOOL, separate.TOOL, flip.TOOL),
         *(size.TOOL, extrude.TOOL, inset.TOOL, round.TOOL, bridge.TOOL, quads.TOOL),
         *(split_apart.TOOL, fill.TOOL, circle.TOOL, triangulate.TOOL, join_triangles.TOOL),
