@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 import numpy as np
 
 from cutcore.geometry.arrays import Ints
+from cutcore.geometry.vectors import unit, units
 from cutcore.mesh.mesh import Mesh
 
 
@@ -29,3 +32,25 @@ def edge_runs(mesh: Mesh, edges: Ints) -> list[tuple[Ints, bool]]:
             closed = run[0] == run[-1] and len(run) > 3
             runs.append((np.array(run[:-1] if closed else run), closed))
     return runs
+
+
+def straight_run(
+    mesh: Mesh, edges: tuple[tuple[int, int], ...], flatness: float
+) -> tuple[tuple[int, int], ...]:
+    """A chain of edges carried on at both ends, from vertex to vertex, as far as some edge runs on
+    straight: the cosine of the bend is at least `flatness`."""
+    run = [edges[0][0], *(b for _, b in edges)]
+    for _ in range(2):
+        seen = set(run)
+        while True:
+            ahead = unit(mesh.points[run[-1]] - mesh.points[run[-2]])
+            around = mesh.edges.ends[mesh.edges.at_vertex(run[-1])]
+            others = around.sum(axis=1) - run[-1]
+            ways = units(mesh.points[others] - mesh.points[run[-1]])
+            best = int(np.argmax(ways @ ahead))
+            if ways[best] @ ahead < flatness or int(others[best]) in seen:
+                break
+            run.append(int(others[best]))
+            seen.add(run[-1])
+        run.reverse()
+    return tuple(pairwise(run))

@@ -17,6 +17,7 @@ from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.tolerance import weld_of
 from cutcore.notes import Note, edge, position
 from cutcore.params import Index, Length, Params, Real
+from cutcore.queries.edge_runs import straight_run
 from cutcore.queries.limits import limit_mask
 from cutcore.queries.section import section
 from cutcore.tool import Cut, Cutting, Drawn, Example, Extra, Place, place_of
@@ -48,14 +49,18 @@ class RuledParams(Cutting):
     """Lines from the places of one or more bases: at shares or distances typed (`at`), `spread`
     over the base, or one `every` so far.
 
+    With `side: whole` a base is carried on at both ends as far as edges run on straight.
+
     A line leaves its base at an angle in degrees, from the direction the base runs in, turned
-    towards the face on its left; or `along` another edge. It runs over the faces of the limit to
-    the `ends`: the border of what may be cut, or the first edge it meets; or right round the whole
-    part. Where faces on both sides of a base may be cut it runs to both. `leaning` sets a second
-    set beside it that leans the other way, from the places mirrored about the base's half."""
+    towards the face beside it that may be cut: the one on its left, if both may. Or it leaves
+    `along` another edge. It runs over the faces of the limit to the `ends`: the border of what may
+    be cut, or the first edge it meets; or right round the whole part. Where the faces on both sides
+    of a base may be cut it runs to both. `leaning` both ways sets a second set beside it that leans
+    the other way, from the places mirrored about the base's half."""
 
     tool: Literal["ruled"] = "ruled"
     bases: Annotated[tuple[Base, ...], Field(min_length=1, max_length=1000)]
+    side: Literal["edge", "whole"] = "edge"
     at: (
         Annotated[
             tuple[Annotated[Real, Field(ge=0)], ...], Field(min_length=1, max_length=MOST_LINES)
@@ -141,7 +146,10 @@ def _found(mesh: Mesh, params: RuledParams, weld: float) -> list[_Line]:
     along = None if params.along is None else _direction_of(mesh, params.along)
     found: list[_Line] = []
     for k, base in enumerate(params.bases):
-        side = _Side.of(mesh, base, where=f"bases[{k}]")
+        edges = base.edges
+        if params.side == "whole":
+            edges = straight_run(mesh, edges, np.cos(np.radians(STRAIGHT_WITHIN)))
+        side = _Side.of(mesh, edges, where=f"bases[{k}]")
         places = side.places(params, where=f"bases[{k}]")
         sets = [(places, params.degrees)]
         if params.leaning == "both ways":
@@ -175,15 +183,17 @@ def _ways(
     mesh: Mesh, at: _OnSide, allowed: np.ndarray, degrees: float, along: Floats | None
 ) -> tuple[tuple[int, Floats], ...]:
     """The faces beside an edge of a base that may be cut, each with the direction of the line in
-    it: to the left of the base as the angle says, to its right straight on."""
+    it."""
     found = []
+    base = unit(mesh.points[at.second] - mesh.points[at.first])
+    beside = []
     for face in mesh.edges.faces_at(at.edge):
-        if not allowed[face]:
-            continue
         loop = mesh.face(face).tolist()
-        corner = loop.index(at.first)
-        leftward = loop[(corner + 1) % len(loop)] == at.second
-        base = unit(mesh.points[at.second] - mesh.points[at.first])
+        leftward = loop[(loop.index(at.first) + 1) % len(loop)] == at.second
+        if allowed[face]:
+            beside.append((face, leftward))
+    leading = any(leftward for _, leftward in beside)
+    for face, leftward in beside:
         normal = unit(mesh.face_normals(np.array([face]))[0])
         inward = cross(normal, base if leftward else -base)
         if along is not None:
@@ -196,7 +206,8 @@ def _ways(
             found.append((face, inward))
         else:
             turn = radians(degrees)
-            ahead = cos(turn) * (base if leftward else -base)
+            # What runs to the other side, too, runs straight on there.
+            ahead = cos(turn) * (base if leftward or not leading else -base)
             found.append((face, ahead + sin(turn) * inward))
     return tuple(found)
 
@@ -219,14 +230,14 @@ class _Side:
     begins: Floats
 
     @staticmethod
-    def of(mesh: Mesh, base: Base, *, where: str) -> _Side:
+    def of(mesh: Mesh, named: tuple[tuple[int, int], ...], *, where: str) -> _Side:
         edges = []
-        for k, (a, b) in enumerate(base.edges):
+        for k, (a, b) in enumerate(named):
             found = mesh.edges.between(a, b)
             if found < 0:
                 words = f"there is no edge between the vertices {a} and {b}"
                 raise StepError(words, where=f"{where}.edges[{k}]")
-            if k and a != base.edges[k - 1][1]:
+            if k and a != named[k - 1][1]:
                 words = "the edges of a base run on from each other: each begins where the one before ends"
                 raise StepError(words, where=f"{where}.edges[{k}]")
             edges.append(_OnSide(found, a, b))
@@ -242,7 +253,7 @@ class _Side:
             raise StepError(
                 "the base bends there: give its straight sides one by one",
                 where=f"{where}.edges[{bends[0] + 1}]",
-                elements=(edge(base.edges[bends[0] + 1]),),
+                elements=(edge(named[bends[0] + 1]),),
             )
         return _Side(edges, np.concatenate([[0.0], np.cumsum(lengths)]))
 
@@ -359,6 +370,10 @@ TOOL = Cut(
             },
         ),
         Example("plate", {"bases": [{"edges": [[0, 4]]}], "at": [0], "degrees": 45}),
+        Example(
+            "plate",
+            {"bases": [{"edges": [[4, 8]]}], "side": "whole", "at": [1.5], "measure": "distance"},
+        ),
         Example(
             "cube",
             {

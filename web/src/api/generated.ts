@@ -1349,6 +1349,20 @@ export interface components {
             view: components["schemas"]["View"];
         };
         /**
+         * Base
+         * @description What lines leave from: an edge, or a chain of edges that runs straight; shares run from the
+         *     first vertex named. `lines` are those wanted of its places, by number; null for all.
+         */
+        Base: {
+            /** Edges */
+            edges: [
+                number,
+                number
+            ][];
+            /** Lines */
+            lines?: number[] | null;
+        };
+        /**
          * BridgeParams
          * @description What is joined: two openings, by border `edges` all round them, or two chains of border
          *     `edges` that are open, or two groups of `faces`, which go.
@@ -2230,6 +2244,78 @@ export interface components {
             even: boolean;
         };
         /**
+         * RuledParams
+         * @description Lines from the places of one or more bases: at shares or distances typed (`at`), `spread`
+         *     over the base, or one `every` so far.
+         *
+         *     With `side: whole` a base is carried on at both ends as far as edges run on straight.
+         *
+         *     A line leaves its base at an angle in degrees, from the direction the base runs in, turned
+         *     towards the face beside it that may be cut: the one on its left, if both may. Or it leaves
+         *     `along` another edge. It runs over the faces of the limit to the `ends`: the border of what may
+         *     be cut, or the first edge it meets; or right round the whole part. Where the faces on both sides
+         *     of a base may be cut it runs to both. `leaning` both ways sets a second set beside it that leans
+         *     the other way, from the places mirrored about the base's half.
+         */
+        RuledParams: {
+            /**
+             * Finish
+             * @description with `quads` the faces a cut touches end in quads
+             * @default as cut
+             * @enum {string}
+             */
+            finish: "as cut" | "quads";
+            /** Limit */
+            limit?: number[] | null;
+            mirror?: components["schemas"]["Mirror"] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "ruled";
+            /** Bases */
+            bases: components["schemas"]["Base"][];
+            /**
+             * Side
+             * @default edge
+             * @enum {string}
+             */
+            side: "edge" | "whole";
+            /** At */
+            at?: number[] | null;
+            /**
+             * Measure
+             * @default share
+             * @enum {string}
+             */
+            measure: "share" | "distance";
+            spread?: components["schemas"]["Spread"] | null;
+            /** Every */
+            every?: number | null;
+            /**
+             * Degrees
+             * @default 90
+             */
+            degrees: number;
+            /** Along */
+            along?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Ends
+             * @default border
+             * @enum {string}
+             */
+            ends: "border" | "first edge" | "whole part";
+            /**
+             * Leaning
+             * @default one way
+             * @enum {string}
+             */
+            leaning: "one way" | "both ways";
+        };
+        /**
          * Scores
          * @description So many scores side by side over every crossed edge.
          */
@@ -2269,6 +2355,45 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * SeamParams
+         * @description A line through points of the surface, from each to the next.
+         *
+         *     The `shortest` way lies on the surface, over faces of any size; the `straight` one lies in the
+         *     plane of both points and the mean of the surface normals there. `plane` cuts all that may be cut
+         *     by the plane through both points and the normal of the first one's face.
+         */
+        SeamParams: {
+            /**
+             * Finish
+             * @description with `quads` the faces a cut touches end in quads
+             * @default as cut
+             * @enum {string}
+             */
+            finish: "as cut" | "quads";
+            /** Limit */
+            limit?: number[] | null;
+            mirror?: components["schemas"]["Mirror"] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "seam";
+            /** Points */
+            points: (components["schemas"]["VertexPoint"] | components["schemas"]["EdgePoint"] | components["schemas"]["FacePoint"] | components["schemas"]["ScreenPoint"])[];
+            view?: components["schemas"]["View"] | null;
+            /**
+             * Way
+             * @default shortest
+             * @enum {string}
+             */
+            way: "shortest" | "straight" | "plane";
+            /**
+             * Closed
+             * @default false
+             */
+            closed: boolean;
         };
         /**
          * SeparateParams
@@ -2439,7 +2564,7 @@ export interface components {
              * Params
              * @description null for one that is not allowed any more
              */
-            params: (components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"]) | null;
+            params: (components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["RuledParams"] | components["schemas"]["SeamParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"]) | null;
         };
         /**
          * StraysParams
@@ -2749,7 +2874,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Step */
-            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"];
+            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["RuledParams"] | components["schemas"]["SeamParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"];
             /** @description what is picked now, to be carried through the cut */
             pick?: components["schemas"]["PickOut"];
         };
@@ -3272,7 +3397,7 @@ export interface components {
              * Extra
              * @description what the plan of this tool shows beyond that
              */
-            extra: (components["schemas"]["KnifeExtra"] | components["schemas"]["LoopExtra"] | components["schemas"]["SliceExtra"] | components["schemas"]["OutlineExtra"] | components["schemas"]["GaugeExtra"] | components["schemas"]["FreehandExtra"] | components["schemas"]["WeldExtra"] | components["schemas"]["QuadsExtra"]) | null;
+            extra: (components["schemas"]["KnifeExtra"] | components["schemas"]["LoopExtra"] | components["schemas"]["SliceExtra"] | components["schemas"]["OutlineExtra"] | components["schemas"]["GaugeExtra"] | components["schemas"]["FreehandExtra"] | components["schemas"]["RuledExtra"] | components["schemas"]["SeamExtra"] | components["schemas"]["WeldExtra"] | components["schemas"]["QuadsExtra"]) | null;
         };
         /**
          * PlaneShown
@@ -3356,6 +3481,72 @@ export interface components {
             ways: components["schemas"]["Way"][];
         };
         /**
+         * RuledExtra
+         * @description All places of the bases, and how many lines are drawn.
+         */
+        RuledExtra: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            of: "ruled";
+            /** Stops */
+            stops: components["schemas"]["RuledStop"][];
+            /** Drawn */
+            drawn: number;
+        };
+        /**
+         * RuledStop
+         * @description A place of a base that a line could leave from, and whether it is wanted.
+         */
+        RuledStop: {
+            /** Base */
+            base: number;
+            /** Number */
+            number: number;
+            /** Share */
+            share: number;
+            /** At */
+            at: [
+                number,
+                number,
+                number
+            ];
+            /** Wanted */
+            wanted: boolean;
+        };
+        /**
+         * SeamExtra
+         * @description The points of a seam and its whole length.
+         */
+        SeamExtra: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            of: "seam";
+            /** Points */
+            points: components["schemas"]["SeamPoint"][];
+            /** Length */
+            length: number | null;
+        };
+        /**
+         * SeamPoint
+         * @description A point of a seam: what it sits on, where, and how long the seam is from the one before.
+         */
+        SeamPoint: {
+            /** Words */
+            words: string;
+            /** At */
+            at: [
+                number,
+                number,
+                number
+            ];
+            /** Length */
+            length: number | null;
+        };
+        /**
          * SliceExtra
          * @description The planes, and whether the side their normals point to is taken away.
          */
@@ -3416,7 +3607,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Step */
-            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"];
+            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["RuledParams"] | components["schemas"]["SeamParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"];
             view?: components["schemas"]["View"] | null;
         };
         /** StepIn */
@@ -3424,7 +3615,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Step */
-            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"];
+            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["RuledParams"] | components["schemas"]["SeamParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"];
         };
         /**
          * MeasureOut

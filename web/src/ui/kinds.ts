@@ -101,3 +101,18 @@ export const wholeNumber = (least: number, most: number, word?: string): Kind =>
   expected: `From ${least} to ${most}${word ? `, or 0 for ${word}` : ''}`,
   step: 1,
 });
+
+/** How much wider each gap is than the one before. */
+export const CROWDING: Kind = {
+  format: (ratio) => (ratio === 1 ? 'even' : `× ${Number(ratio.toFixed(3))}`),
+  parse: parseRatio,
+  expected: 'How much wider each gap is than the one before, such as 1.5 or 1/2; 1 for even',
+  step: 0.1,
+};
+
+function parseRatio(text: string): number | null {
+  if (text.trim() === 'even') return 1;
+  const [over, under = '1'] = text.replace('×', '').split('/');
+  const value = Number(over) / Number(under);
+  return value >= 0.01 && value <= 100 ? value : null;
+}

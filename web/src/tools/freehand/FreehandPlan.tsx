@@ -2,8 +2,7 @@
 import { X } from 'lucide-react';
 import { useStore } from 'zustand';
 import { extraOf, planStore } from '../../stores/planStore';
-import { numberIn, only, SHARE, wholeNumber } from '../../ui/kinds';
-import { NumberField } from '../../ui/NumberField';
+import { CROWDING, numberIn, only, SHARE, wholeNumber } from '../../ui/kinds';
 import { countOf } from '../../ui/numbers';
 import { Row } from '../../ui/Row';
 import { ChoiceRow, NumberRow, SlideRow, TickRow } from '../../ui/rows';
@@ -42,7 +41,6 @@ const GOES: [Goes, string][] = [
   ['share', 'collapsed to a share'],
 ];
 const PIXELS = numberIn('px', 0, 100, 0.5, 'From 0 to 100 pixels');
-const RATIO = numberIn('×', 0.01, 100, 0.1, 'How much wider each gap is than the one before, from 0.01 to 100');
 const WHOLE_SHARE = only(SHARE, (share) => share >= 0 && share <= 1, 'From 0 to 100 %');
 
 export function FreehandPlan() {
@@ -135,12 +133,11 @@ function ScoreRows({ state }: { state: FreehandState }) {
                 onSettle={(next) => setFreehand({ count: next })}
               />
               <NumberRow
-                name="each gap grows by"
+                name="crowding"
                 label="How much wider each gap is than the one before"
                 testId="score-ratio"
                 value={ratio}
-                kind={RATIO}
-                narrow
+                kind={CROWDING}
                 onSettle={(next) => setFreehand({ ratio: next })}
               />
             </>

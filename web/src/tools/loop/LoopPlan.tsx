@@ -5,7 +5,7 @@ import { distance } from '../../space/projection';
 import { pickStore } from '../../stores/pickStore';
 import { extraOf, planStore } from '../../stores/planStore';
 import { Choice } from '../../ui/Choice';
-import { SHARE, wholeNumber } from '../../ui/kinds';
+import { CROWDING, SHARE, wholeNumber } from '../../ui/kinds';
 import { NumberField } from '../../ui/NumberField';
 import { countOf, formatLength, formatShare, parseLength, parseList, parseShare } from '../../ui/numbers';
 import { Row } from '../../ui/Row';
@@ -45,12 +45,7 @@ export function LoopPlan() {
           label="How much wider each gap is than the one before"
           testId="loop-ratio"
           value={places.ratio}
-          kind={{
-            format: (ratio) => (ratio === 1 ? 'even' : `× ${Number(ratio.toFixed(3))}`),
-            parse: (text) => parseRatio(text),
-            expected: 'How much wider each gap is than the one before, such as 1.5 or 1/2; 1 for even',
-            step: 0.1,
-          }}
+          kind={CROWDING}
           onSettle={(ratio) => setPlaces({ ...places, ratio })}
         />
       )}
@@ -116,13 +111,6 @@ export function LoopPlan() {
 
 function ratioOf(places: { by: string; ratio?: number }): number {
   return places.by === 'spread' ? (places.ratio ?? 1) : 1;
-}
-
-function parseRatio(text: string): number | null {
-  if (text.trim() === 'even') return 1;
-  const [over, under = '1'] = text.replace('×', '').split('/');
-  const value = Number(over) / Number(under);
-  return value >= 0.01 && value <= 100 ? value : null;
 }
 
 /** The place of a single loop, by share or by distance from the foot. */

@@ -1,0 +1,37 @@
+import { AlignVerticalSpaceAround } from 'lucide-react';
+import type { Tool } from '../../hand/tool';
+import { RuledMarks } from './RuledMarks';
+import { RuledPlan, useRuledAside, useRuledChanged } from './RuledPlan';
+import { RuledReadout } from './RuledReadout';
+import { fill, POINTER, resetRuled, setRuled } from './ruled';
+import { ruledStore } from './ruledStore';
+
+export const TOOL: Tool = {
+  ...POINTER,
+  name: 'ruled',
+  key: 'u',
+  words: 'Ruled lines',
+  icon: AlignVerticalSpaceAround,
+  order: 7,
+  Readout: RuledReadout,
+  Plan: RuledPlan,
+  Marks: RuledMarks,
+  hint: 'Pick the faces to be ruled, then click a base edge: lines leave it, evenly divided. Click the rings to leave lines out; click further edges for further bases.',
+  begin: 'Nothing is planned. Click the edge that lines are to leave from.',
+  useAside: useRuledAside,
+  useChanged: useRuledChanged,
+  reset: resetRuled,
+  uses: ['mirror', 'finish'],
+  underWay: () => ruledStore.getState().asking,
+  changeReach: () => setRuled({ ends: ruledStore.getState().ends === 'whole part' ? 'border' : 'whole part' }),
+  commands: [
+    {
+      id: 'whole-side',
+      words: 'Rule from the whole side, or from one edge',
+      keys: ['x'],
+      run: () => setRuled({ side: ruledStore.getState().side === 'whole' ? 'edge' : 'whole' }),
+    },
+    { id: 'fill-lines', words: 'Draw all lines', keys: ['Shift+f'], run: () => fill(true) },
+    { id: 'no-lines', words: 'Draw no line', keys: ['Shift+n'], run: () => fill(false) },
+  ],
+};

@@ -1,0 +1,34 @@
+import { Spline } from 'lucide-react';
+import { setShared } from '../../hand/planning';
+import type { Tool } from '../../hand/tool';
+import { planStore } from '../../stores/planStore';
+import { SeamMarks } from './SeamMarks';
+import { SeamPlan, useSeamAside, useSeamChanged } from './SeamPlan';
+import { SeamReadout } from './SeamReadout';
+import { nextWay, POINTER, putAgain, resetSeam, takeBack } from './seam';
+import { seamStore } from './seamStore';
+
+export const TOOL: Tool = {
+  ...POINTER,
+  name: 'seam',
+  key: 'm',
+  words: 'Seam',
+  icon: Spline,
+  order: 8,
+  Readout: SeamReadout,
+  Plan: SeamPlan,
+  Marks: SeamMarks,
+  hint: 'Click two points: the seam joins them by the shortest way that lies on the surface. Further clicks carry it on; the first point, clicked again, closes it.',
+  begin: 'Nothing is planned. Click where the seam is to begin.',
+  useAside: useSeamAside,
+  useChanged: useSeamChanged,
+  reset: resetSeam,
+  uses: ['stops', 'mirror', 'finish'],
+  underWay: () => seamStore.getState().points.length === 1,
+  half: () => setShared({ half: !planStore.getState().half }),
+  commands: [
+    { id: 'take-back', words: 'Take back the last point', keys: ['Backspace'], run: takeBack },
+    { id: 'put-again', words: 'Put it again', keys: ['Shift+Backspace'], run: putAgain },
+    { id: 'next-way', words: 'Next way from point to point', keys: ['x'], run: nextWay },
+  ],
+};
