@@ -43,7 +43,7 @@ MOST_FACES = 2500
 # The area of bent faces, as drawn in triangles, changes when they are divided along other lines: of
 # a face bent back on itself by as much as this.
 BEND = 3.0
-CUTS = ("knife", "loop", "gauge", "outline")
+CUTS = ("knife", "loop", "gauge", "outline", "freehand", "ruled", "seam")
 # What a reshape may do where it is asked to, but no cut.
 ASKED_FOR = {"zero-area", "t-junction"}
 

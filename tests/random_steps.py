@@ -148,6 +148,85 @@ def _profile(chance: Chance) -> dict[str, Any]:
     return {"tool": "profile", "axis": step["axis"], "rows": rows}
 
 
+def _view(chance: Chance) -> dict[str, Any]:
+    """The whole part, from anywhere."""
+    eye = np.array([chance.source.gauss(0, 1) for _ in range(3)])
+    eye *= 2.0 * chance.size / (float(np.linalg.norm(eye)) or 1.0)
+    middle = 0.5 * (chance.low + chance.high)
+    up = [0.0, 1.0, 0.0] if abs(eye[1]) < 1.8 * chance.size else [1.0, 0.0, 0.0]
+    view = {"eye": (middle + eye).tolist(), "target": middle.tolist(), "up": up, "size": [400, 400]}
+    if chance.source.random() < 0.5:
+        return view | {"projection": "parallel", "height": 1.2 * chance.size}
+    return view | {"fov": 35}
+
+
+def _stroke(chance: Chance) -> dict[str, Any]:
+    """A trembling curve over the middle of the view; some come back to where they began."""
+    count = chance.source.randrange(2, 40)
+    begin, turn = chance.source.uniform(0, 6.3), chance.source.choice([0.5, 2.0, 6.3])
+    along = begin + turn * np.linspace(0, 1, count)
+    radius = chance.source.uniform(20, 120)
+    pixels = np.stack([200 + radius * np.cos(along), 200 + radius * np.sin(along)], axis=1)
+    pixels += [[chance.source.gauss(0, 1.5) for _ in range(2)] for _ in range(count)]
+    stroke: dict[str, Any] = {"points": pixels.tolist()}
+    if chance.source.random() < 0.2:
+        stroke["start"] = chance.anchor(chance.face())
+    return stroke
+
+
+def _strokes(chance: Chance) -> dict[str, Any]:
+    return {
+        "strokes": [_stroke(chance) for _ in range(chance.source.randrange(1, 3))],
+        "view": _view(chance),
+        "reach": chance.source.choice(["near", "near", "through"]),
+        "smooth": chance.source.choice([0, 0, 0.3]),
+        "straight": chance.source.random() < 0.1,
+    }
+
+
+def _freehand(chance: Chance) -> dict[str, Any]:
+    step = {"tool": "freehand", **_strokes(chance)}
+    match chance.source.randrange(4):
+        case 0:
+            return step | {"keeps": "edges"}
+        case 1:
+            return step | {"keeps": "edges", "share": chance.share()}
+        case 2:
+            spread = {"count": chance.source.randrange(1, 5), "ratio": 1.5}
+            return step | {"keeps": "edges", "spread": spread}
+    return step | {"open_ends": chance.source.choice(["trim", "extend", "join"])}
+
+
+def _thin(chance: Chance) -> dict[str, Any]:
+    step = {"tool": "thin", **_strokes(chance), "loops": chance.source.random() < 0.3}
+    if chance.source.random() < 0.5:
+        return step
+    return step | {"then": "collapse", "share": chance.source.choice([None, 0.5, 0.2])}
+
+
+def _ruled(chance: Chance) -> dict[str, Any]:
+    step: dict[str, Any] = {
+        "tool": "ruled",
+        "bases": [{"edges": [chance.edge()]} for _ in range(chance.source.randrange(1, 3))],
+        "degrees": chance.source.choice([90, 45, 60, chance.source.uniform(5, 175)]),
+        "ends": chance.source.choice(["border", "border", "first edge", "whole part"]),
+        "side": chance.source.choice(["edge", "whole"]),
+        "leaning": chance.source.choice(["one way", "both ways"]),
+    }
+    match chance.source.randrange(3):
+        case 0:
+            return step | {"spread": {"count": chance.source.randrange(1, 5)}}
+        case 1:
+            return step | {"every": chance.length(0.3)}
+    return step | {"at": [chance.source.choice([0.0, 1.0, chance.share()])]}
+
+
+def _seam(chance: Chance) -> dict[str, Any]:
+    points = [chance.anchor(chance.face()) for _ in range(chance.source.randrange(2, 4))]
+    way = chance.source.choice(["shortest", "shortest", "straight", "plane"])
+    return {"tool": "seam", "points": points, "way": way, "closed": chance.source.random() < 0.2}
+
+
 def _ring(chance: Chance) -> list[int]:
     """The corners of a face, or of a few round a vertex."""
     return np.unique(np.concatenate([chance.mesh.face(f) for f in chance.faces(3)])).tolist()
@@ -182,6 +261,9 @@ _MAKERS: dict[str, Callable[[Chance], dict[str, Any]]] = {
     "outline": _outline,
     "gauge": _gauge,
     "profile": _profile,
+    "freehand": _freehand,
+    "ruled": _ruled,
+    "seam": _seam,
     "dissolve": lambda chance: {
         "tool": "dissolve",
         "edges": [chance.edge() for _ in range(chance.source.randrange(1, 4))],
@@ -251,9 +333,10 @@ _MAKERS: dict[str, Callable[[Chance], dict[str, Any]]] = {
         "to": chance.source.choice(["straight", "evenly", "both"]),
     },
     "facing": lambda chance: {"tool": "facing"},
+    "thin": _thin,
     "strays": lambda chance: {"tool": "strays", "within": chance.source.choice([1, 20])},
 }
-CUTS = ("knife", "loop", "slice", "outline", "gauge", "profile")
+CUTS = ("knife", "loop", "slice", "outline", "gauge", "profile", "freehand", "ruled", "seam")
 TOOLS = tuple(_MAKERS)
 
 

@@ -7,7 +7,7 @@ from cutcore.kernels.chains import chain_slots, lay_rows, order_paths, pieces_of
 from cutcore.kernels.collars import ease_collar
 from cutcore.kernels.combs import comb_rows
 from cutcore.kernels.edge_faces import faces_of_edges, split_ends
-from cutcore.kernels.geodesics import edge_way, straighten, strip_along
+from cutcore.kernels.geodesics import straighten, strip_along, vertex_way
 from cutcore.kernels.judged import unsound_rows, wrong_sides
 from cutcore.kernels.parity_ways import BORDER, cheapest_ways
 from cutcore.kernels.plane_walks import walk_plane
@@ -47,7 +47,6 @@ __all__ = [
     "cost_of_all",
     "crossings_between",
     "ease_collar",
-    "edge_way",
     "face_boxes",
     "faces_of_edges",
     "form_of",
@@ -73,6 +72,7 @@ __all__ = [
     "strip_along",
     "thin_corners",
     "unsound_rows",
+    "vertex_way",
     "walk_plane",
     "walk_stretches",
     "wrong_sides",

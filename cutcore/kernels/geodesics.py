@@ -1,4 +1,4 @@
-"""Shortest ways over a surface of triangles, from a way along edges made straight.
+"""Shortest ways over a surface of triangles, from a way from vertex to vertex made straight.
 
 A way is kept as the strip of triangles it runs through. In the plane the strip unfolds to, its
 shortest way is found by the funnel of Lee and Preparata, "Euclidean shortest paths in the presence
@@ -22,9 +22,12 @@ NO_BEND = 1e-9
 
 
 @compiled
-def edge_way(
+def vertex_way(
     points: Floats,
+    starts: Ints,
+    corners: Ints,
     ends: Ints,
+    faces: Ints,
     around_starts: Ints,
     around: Ints,
     open_: Bools,
@@ -34,8 +37,9 @@ def edge_way(
     goal_cost: Floats,
     goal: Floats,
 ) -> Ints:
-    """The vertices (n,) of the shortest way along edges that are `open_ (E,)` from one of some
-    vertices to one of others, each at a cost of its own; none if there is no way.
+    """The vertices (n,) of the shortest way from one of some vertices to one of others, each at a
+    cost of its own, along edges of faces that are `open_ (F,)` and straight across quads of these;
+    none if there is no way.
 
     By Dijkstra's algorithm, led by the straight distance to the place of the goal (A*)."""
     count = len(around_starts) - 1
@@ -64,17 +68,33 @@ def edge_way(
             best, at = cost[v] + last[v], v
         for k in range(around_starts[v], around_starts[v + 1]):
             e = around[k]
-            if not open_[e]:
-                continue
-            w = ends[e, 0] + ends[e, 1] - v
-            length = away = 0.0
-            for axis in range(3):
-                length += (points[w, axis] - points[v, axis]) ** 2
-                away += (points[w, axis] - goal[axis]) ** 2
-            total = cost[v] + np.sqrt(length)
-            if total < cost[w]:
-                cost[w], before[w] = total, v
-                heapq.heappush(queue, (total + np.sqrt(away), np.int64(w)))
+            along = True
+            for side in range(2):
+                f = faces[e, side]
+                if f < 0 or not open_[f]:
+                    continue
+                for across in range(2):
+                    if across == 0:
+                        if not along:
+                            continue
+                        w = ends[e, 0] + ends[e, 1] - v
+                        along = False
+                    else:
+                        begin = starts[f]
+                        if starts[f + 1] - begin != 4:
+                            continue
+                        at_v = 0
+                        while corners[begin + at_v] != v:
+                            at_v += 1
+                        w = corners[begin + (at_v + 2) % 4]
+                    length = away = 0.0
+                    for axis in range(3):
+                        length += (points[w, axis] - points[v, axis]) ** 2
+                        away += (points[w, axis] - goal[axis]) ** 2
+                    total = cost[v] + np.sqrt(length)
+                    if total < cost[w]:
+                        cost[w], before[w] = total, v
+                        heapq.heappush(queue, (total + np.sqrt(away), np.int64(w)))
     way = [np.int64(0)]
     way.clear()
     while at >= 0:
@@ -113,18 +133,32 @@ def _angle_at(points: Floats, tri: Ints, t: int, v: int) -> float:
 
 
 @compiled
-def strip_along(points: Floats, tri: Ints, beside: Ints, way: Ints, first: int, last: int) -> Ints:
+def _reached(tri: Ints, beside: Ints, face: Ints, t: int, v: int, w: int) -> int:
+    """How a way from v to w goes on from a triangle at v: 0 if it has come to w, else the triangle
+    that has w over the diagonal before v, plus one; -1 if w is elsewhere."""
+    if _corner_of(tri, t, w) >= 0:
+        return 0
+    over = beside[t, (_corner_of(tri, t, v) + 1) % 3]
+    if over >= 0 and face[over] == face[t] and _corner_of(tri, over, w) >= 0:
+        return int(over) + 1
+    return -1
+
+
+@compiled
+def strip_along(
+    points: Floats, tri: Ints, beside: Ints, face: Ints, way: Ints, first: int, last: int
+) -> Ints:
     """The strip of triangles (n,) from a first to a last one that passes every vertex of a way in
     turn, each on the side where it turns less; none if it can't."""
     strip = [first]
     for k in range(len(way)):
         v, here = int(way[k]), strip[-1]
+        ends = k + 1 == len(way)
         best_turn, best_way = np.inf, -1
         for side in range(2):
             t, turn = here, 0.0
             while t >= 0:
-                arrived = t == last if k + 1 == len(way) else _corner_of(tri, t, way[k + 1]) >= 0
-                if arrived:
+                if (t == last) if ends else _reached(tri, beside, face, t, v, way[k + 1]) >= 0:
                     if turn < best_turn:
                         best_turn, best_way = turn, side
                     break
@@ -137,11 +171,13 @@ def strip_along(points: Floats, tri: Ints, beside: Ints, way: Ints, first: int, 
             return np.empty(0, np.int64)
         t = here
         while True:
-            arrived = t == last if k + 1 == len(way) else _corner_of(tri, t, way[k + 1]) >= 0
-            if arrived:
+            reached = -1 if ends else _reached(tri, beside, face, t, v, way[k + 1])
+            if (t == last) if ends else reached >= 0:
                 break
             t = _turned(tri, beside, t, v, best_way)
             strip.append(t)
+        if reached > 0:
+            strip.append(reached - 1)
     return np.array(strip, np.int64)
 
 

@@ -8,7 +8,7 @@ import numpy as np
 
 from cutcore.errors import PathError
 from cutcore.geometry.arrays import Bools, Floats, Ints
-from cutcore.kernels import edge_way, straighten, strip_along
+from cutcore.kernels import straighten, strip_along, vertex_way
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.triangle_links import triangle_links
 from cutcore.trace.surface_points import SurfacePoint
@@ -58,7 +58,8 @@ class Geodesic:
 
 def geodesic(mesh: Mesh, a: SurfacePoint, b: SurfacePoint, limit: Bools | None) -> Geodesic:
     """The shortest way between two places of the surface over the faces that a limit (F,) allows:
-    that of all ways which run round the same side of everything as the shortest one along edges.
+    that of all ways which run round the same side of everything as the shortest one along edges and
+    across quads.
 
     Raises PathError if no way leads from one to the other."""
     links = triangle_links(mesh)
@@ -72,7 +73,7 @@ def geodesic(mesh: Mesh, a: SurfacePoint, b: SurfacePoint, limit: Bools | None) 
     first, last = (_triangle_at(mesh, place, limit, links.first_of_face) for place in (a, b))
     if first < 0 or last < 0:
         raise _no_way(mesh, a, b)
-    way = _edge_way(mesh, a, b, limit, first, last)
+    way = _vertex_way(mesh, a, b, limit, first, last)
     strip = _strip(mesh, beside, way, first, last, a, b)
     if len(strip) == 0:
         raise _no_way(mesh, a, b)
@@ -141,16 +142,12 @@ def _outside(corners: Floats, place: Floats) -> float:
     return float(-min(v, w, 1.0 - v - w))
 
 
-def _edge_way(
+def _vertex_way(
     mesh: Mesh, a: SurfacePoint, b: SurfacePoint, limit: Bools | None, first: int, last: int
 ) -> Ints:
-    """The vertices of the shortest way along edges, from a corner of the first triangle (or the
+    """The vertices of the shortest way along edges and across quads, from a corner of the first triangle (or the
     vertex itself) to one of the last."""
     table = mesh.edges
-    open_: Bools = np.ones(len(table), dtype=bool)
-    if limit is not None:
-        beside = table.faces
-        open_ = np.logical_or.reduce((beside >= 0) & limit[np.maximum(beside, 0)], axis=1)
     starts, around = table.around_vertices
     ends: list[tuple[Ints, Floats]] = []
     for place, t in ((a, first), (b, last)):
@@ -159,12 +156,15 @@ def _edge_way(
             corners = mesh.triangles.corners[t].astype(np.int64)
         ends.append((corners, np.linalg.norm(mesh.points[corners] - place.place, axis=1)))
     (sources, there), (goals, from_there) = ends
-    return edge_way(
+    return vertex_way(
         mesh.points,
+        mesh.starts,
+        mesh.corners,
         table.ends,
+        table.faces,
         starts,
         around,
-        open_,
+        np.ones(mesh.face_count, dtype=bool) if limit is None else limit,
         sources,
         there,
         goals,
@@ -181,4 +181,4 @@ def _strip(
     tri = mesh.triangles.corners
     if first == last:
         return np.array([first], dtype=np.int64)
-    return strip_along(mesh.points, tri, beside, way, first, last)
+    return strip_along(mesh.points, tri, beside, mesh.triangles.face, way, first, last)
