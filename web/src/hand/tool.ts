@@ -70,6 +70,8 @@ export interface Tool extends PointerStates {
   unfinished?: () => boolean;
   /** Something is begun, though not planned yet: Escape throws it away. */
   underWay?: () => boolean;
+  /** Throw away what is begun beside a plan, which stays; whether there was such. */
+  letGo?: () => boolean;
   /** What is planned has views of its own: it stays as it is when the part is turned. */
   keepsItsView?: boolean;
   /** Notes that the tool's own part of the plan card says. */

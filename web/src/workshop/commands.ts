@@ -31,6 +31,7 @@ function again(): void {
 
 /** Escape throws the plan away first, then goes back to Pick, then picks nothing. */
 function discardOrPutDown(): void {
+  if (toolInHand().letGo?.()) return;
   if (planned() || toolInHand().underWay?.()) discard();
   else if (toolStore.getState().tool !== 'pick') changeTool('pick');
   else clearPick();

@@ -117,6 +117,15 @@ export function putAgain(): boolean {
   return next !== undefined;
 }
 
+/** Throw the stroke under way away; whether there was one. */
+export function letGo(): boolean {
+  if (!freehandStore.getState().drawing) return false;
+  begun += 1;
+  freehandStore.setState({ drawing: null });
+  pointAgain();
+  return true;
+}
+
 export const removeStroke = (at: number): void => setStrokes(freehandStore.getState().strokes.toSpliced(at, 1));
 
 /** Change what strokes do; the plan follows. */

@@ -3,7 +3,7 @@ import type { Tool } from '../../hand/tool';
 import { FreehandMarks } from './FreehandMarks';
 import { FreehandPlan, useFreehandAside, useFreehandChanged } from './FreehandPlan';
 import { FreehandReadout } from './FreehandReadout';
-import { POINTER, putAgain, resetFreehand, setFreehand, takeBack } from './freehand';
+import { letGo, POINTER, putAgain, resetFreehand, setFreehand, takeBack } from './freehand';
 import { freehandStore } from './freehandStore';
 
 const turnOver = (): void => {
@@ -27,7 +27,7 @@ export const TOOL: Tool = {
   useChanged: useFreehandChanged,
   reset: resetFreehand,
   uses: ['stops', 'lock', 'mirror', 'finish'],
-  underWay: () => freehandStore.getState().drawing !== null,
+  letGo,
   keepsItsView: true,
   changeReach: () => setFreehand({ through: !freehandStore.getState().through }),
   commands: [

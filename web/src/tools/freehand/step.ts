@@ -48,7 +48,9 @@ export function scoreStep(
 }
 
 export function thinStep(state: FreehandState): Thin | null {
-  const strokes = read(state);
+  // Where a stroke only begins or ends on an edge it does not cross it.
+  const loose = state.strokes.map((stroke) => ({ ...stroke, start: null, end: null }));
+  const strokes = read({ ...state, strokes: loose });
   if (!strokes) return null;
   const { goes, share, loops, keepVertices } = state;
   return {

@@ -3,7 +3,7 @@ import type { Tool } from '../../hand/tool';
 import { RuledMarks } from './RuledMarks';
 import { RuledPlan, useRuledAside, useRuledChanged } from './RuledPlan';
 import { RuledReadout } from './RuledReadout';
-import { fill, POINTER, resetRuled, setRuled } from './ruled';
+import { fill, letGo, POINTER, resetRuled, setRuled } from './ruled';
 import { ruledStore } from './ruledStore';
 
 export const TOOL: Tool = {
@@ -22,7 +22,7 @@ export const TOOL: Tool = {
   useChanged: useRuledChanged,
   reset: resetRuled,
   uses: ['mirror', 'finish'],
-  underWay: () => ruledStore.getState().asking,
+  letGo,
   changeReach: () => setRuled({ ends: ruledStore.getState().ends === 'whole part' ? 'border' : 'whole part' }),
   commands: [
     {

@@ -105,6 +105,13 @@ export function askAlong(): void {
   pointAgain();
 }
 
+/** Ask for no edge any more; whether one was asked for. */
+export function letGo(): boolean {
+  const { asking } = ruledStore.getState();
+  ruledStore.setState({ asking: false });
+  return asking;
+}
+
 export function resetRuled(): void {
   ruledStore.setState({ ...RULED_DEFAULTS });
   setShared(sharedDefaults());
