@@ -112,10 +112,17 @@ def _corner_of(tri: Ints, t: int, v: int) -> int:
 
 
 @compiled
-def _turned(tri: Ints, beside: Ints, t: int, v: int, way: int) -> int:
-    """The triangle next to t round a vertex, one way or the other; -1 at a border."""
+def _turned(tri: Ints, beside: Ints, t: int, v: int, x: int) -> tuple[int, int]:
+    """The triangle next to t round a vertex, over the edge from there to x, and the vertex that
+    leads on round it; -1 twice at a border. Triangles may be turned against each other."""
     i = _corner_of(tri, t, v)
-    return beside[t, i if way == 0 else (i + 2) % 3]
+    over = beside[t, i if tri[t, (i + 1) % 3] == x else (i + 2) % 3]
+    if over < 0:
+        return -1, -1
+    for k in range(3):
+        if tri[over, k] != v and tri[over, k] != x:
+            return int(over), int(tri[over, k])
+    return -1, -1
 
 
 @compiled
@@ -155,26 +162,27 @@ def strip_along(
         v, here = int(way[k]), strip[-1]
         ends = k + 1 == len(way)
         best_turn, best_way = np.inf, -1
-        for side in range(2):
-            t, turn = here, 0.0
+        i = _corner_of(tri, here, v)
+        for side in range(1, 3):
+            t, turn, x = here, 0.0, int(tri[here, (i + side) % 3])
             while t >= 0:
                 if (t == last) if ends else _reached(tri, beside, face, t, v, way[k + 1]) >= 0:
                     if turn < best_turn:
                         best_turn, best_way = turn, side
                     break
-                t = _turned(tri, beside, t, v, side)
+                t, x = _turned(tri, beside, t, v, x)
                 if t == here:
                     break
                 if t >= 0:
                     turn += _angle_at(points, tri, t, v)
         if best_way < 0:
             return np.empty(0, np.int64)
-        t = here
+        t, x = here, int(tri[here, (i + best_way) % 3])
         while True:
             reached = -1 if ends else _reached(tri, beside, face, t, v, way[k + 1])
             if (t == last) if ends else reached >= 0:
                 break
-            t = _turned(tri, beside, t, v, best_way)
+            t, x = _turned(tri, beside, t, v, x)
             strip.append(t)
         if reached > 0:
             strip.append(reached - 1)
@@ -391,17 +399,19 @@ def straighten(
                 turn = _turn(path, k + 1)
                 if turn <= NO_BEND:
                     continue
-                side = 0 if _turned(tri, beside, strip[i], v, 0) != strip[i + 1] else 1
+                shared = left_vertex[i] + right_vertex[i] - v
+                first = strip[i]
+                x = tri[first, 0] + tri[first, 1] + tri[first, 2] - v - shared
                 whole = 0.0
                 for m in range(i, j + 1):
                     whole += _angle_at(points, tri, strip[m], v)
                 other = [0]
                 other.clear()
-                t = _turned(tri, beside, strip[i], v, side)
+                t, x = _turned(tri, beside, first, v, x)
                 while t >= 0 and t != strip[j] and len(other) < 10_000:
                     other.append(t)
                     whole += _angle_at(points, tri, t, v)
-                    t = _turned(tri, beside, t, v, side)
+                    t, x = _turned(tri, beside, t, v, x)
                 if t != strip[j] or whole - turn >= 2.0 * np.pi - NO_BEND:
                     continue
                 for m in range(taken, i + 1):

@@ -133,7 +133,8 @@ def _dissolved(mesh: Mesh, edges: Ints, keep_vertices: bool) -> Result:
         named = tuple((int(a), int(b)) for a, b in mesh.edges.ends[edges[~stays]].tolist())
         made = dissolve(mesh, DissolveParams(edges=named, keep_vertices=keep_vertices))
         group = components(beside[~stays & (beside >= 0).all(axis=1)], mesh.face_count)[1]
-        folded = np.unique(group[made.origin.face[_folded(mesh, made, group)]])
+        bad = np.concatenate([_folded(mesh, made, group), _torn(mesh, made)])
+        folded = np.unique(group[made.origin.face[bad]])
         if len(folded) == 0:
             return replace(made, notes=(*made.notes, *_left(mesh, edges[stays])))
         for g in folded.tolist():
@@ -157,6 +158,14 @@ def _folded(mesh: Mesh, made: Result, group: Ints) -> Ints:
         ):
             found.append(f)
     return np.array(found, dtype=np.int64)
+
+
+def _torn(mesh: Mesh, made: Result) -> Ints:
+    """The joined faces at edges at which more than two faces meet now, or two against each
+    other."""
+    edges = crowded_anew(mesh, made) + clashing_anew(mesh, made)
+    beside = made.mesh.edges.face_pairs(np.array(edges, dtype=np.int64))[1]
+    return np.intersect1d(beside, made.picked.faces)
 
 
 def _collapsed(mesh: Mesh, crossed: dict[int, float]) -> Result:

@@ -41,7 +41,7 @@ def merged_on_edges(mesh: Mesh, trace: Trace, weld: float) -> Trace:
     order = np.lexsort((trace.face, joined[:, 1], joined[:, 0]))
     again = (joined[order][1:] == joined[order][:-1]).all(axis=1)
     again &= trace.face[order][1:] == trace.face[order][:-1]
-    first = order[np.append(True, ~again)]
+    first = order[np.append(np.ones(min(len(order), 1), dtype=bool), ~again)]
     spans = np.sort(first[joined[first, 0] != joined[first, 1]])
     kind = np.where(on_edge[kept], ON_EDGE, ON_VERTEX).astype(np.int8)
     return replace(
