@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 from typing import Any, Literal
 
 import numpy as np
@@ -12,7 +13,7 @@ from cutcore.shapes.box import box
 from cutcore.shapes.sheet import sheet
 from cutcore.shapes.turned import turned
 
-SmallMesh = Literal["cube", "plate", "drum", "triangles", "worn"]
+SmallMesh = Literal["cube", "plate", "drum", "triangles", "worn", "patched"]
 
 
 def _worn(mesh: Mesh) -> Mesh:
@@ -33,11 +34,18 @@ def _in_triangles(mesh: Mesh) -> Mesh:
     return Mesh.of(mesh.points, mesh.triangles.corners)
 
 
+def _in_patches(mesh: Mesh) -> Mesh:
+    """The first half of the faces in one patch, the other in another."""
+    patch = (np.arange(mesh.face_count) * 2 >= mesh.face_count).astype(np.int64)
+    return replace(mesh, patch=patch, patches=("skin", "lid"))
+
+
 SMALL: dict[SmallMesh, Callable[[], Mesh]] = {
     "cube": lambda: box(2, 2, 2, (3, 3, 3)),
     "plate": lambda: sheet(4, 3, 4, 3),
     "triangles": lambda: _in_triangles(sheet(4, 3, 4, 3)),
     "worn": lambda: _worn(sheet(4, 3, 4, 3)),
+    "patched": lambda: _in_patches(sheet(4, 3, 4, 3)),
     "drum": lambda: turned([(1.0, 0.0), (1.2, 1.0), (1.0, 2.0)], 8),
 }
 

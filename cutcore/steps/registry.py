@@ -10,6 +10,7 @@ from pydantic import Field
 from cutcore.reshape import (
     bridge,
     circle,
+    clean_patch,
     collapse,
     delete,
     dissolve,
@@ -20,9 +21,12 @@ from cutcore.reshape import (
     flatten,
     flip,
     inset,
+    join_patches,
     join_triangles,
     line_up,
+    patch,
     quads,
+    rename_patch,
     round,
     separate,
     size,
@@ -73,6 +77,10 @@ ReshapingStep = (
     | facing.FacingParams
     | strays.StraysParams
     | thin.ThinParams
+    | patch.PatchParams
+    | rename_patch.RenamePatchParams
+    | join_patches.JoinPatchesParams
+    | clean_patch.CleanPatchParams
 )
 Step = Annotated[CuttingStep | ReshapingStep, Field(discriminator="tool")]
 
@@ -101,7 +109,7 @@ TOOLS: dict[str, AnyTool] = {
         *(size.TOOL, extrude.TOOL, inset.TOOL, round.TOOL, bridge.TOOL, quads.TOOL),
         *(split_apart.TOOL, fill.TOOL, circle.TOOL, triangulate.TOOL, join_triangles.TOOL),
         *(divide.TOOL, flatten.TOOL, line_up.TOOL, facing.TOOL, strays.TOOL),
-        thin.TOOL,
+        *(thin.TOOL, patch.TOOL, rename_patch.TOOL, join_patches.TOOL, clean_patch.TOOL),
     )
 }
 
