@@ -334,6 +334,20 @@ _MAKERS: dict[str, Callable[[Chance], dict[str, Any]]] = {
     },
     "facing": lambda chance: {"tool": "facing"},
     "thin": _thin,
+    "patch": lambda chance: {
+        "tool": "patch",
+        "faces": chance.faces(),
+        "name": chance.source.choice(["", "skin", "lid"]),
+        "up_to": chance.source.choice([None, "hard edges", "angle", "connected"]),
+    },
+    "rename patch": lambda chance: {"tool": "rename patch", "patch": "skin", "name": "lid"},
+    "join patches": lambda chance: {"tool": "join patches", "patches": ["skin", "lid"]},
+    "clean patch": lambda chance: {
+        "tool": "clean patch",
+        "faces": chance.faces(6),
+        "to": chance.source.choice(["one face", "quads", "triangles"]),
+        "heights": chance.source.choice(["keep", "refuse"]),
+    },
     "strays": lambda chance: {"tool": "strays", "within": chance.source.choice([1, 20])},
 }
 CUTS = ("knife", "loop", "slice", "outline", "gauge", "profile", "freehand", "ruled", "seam")

@@ -32,7 +32,7 @@ class Patch:
 
 def patches_of(mesh: Mesh) -> list[Patch]:
     """All patches of a mesh, in the order of its names."""
-    area = 0.5 * np.linalg.norm(mesh.face_normals(), axis=1)
+    area = np.linalg.norm(mesh.face_normals(), axis=1)
     middle = np.add.reduceat(mesh.points[mesh.corners], mesh.starts[:-1]) / mesh.sizes[:, None]
     found = []
     for k, name in enumerate(mesh.patches):

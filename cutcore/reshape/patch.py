@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Annotated, Literal, Self
 
 import numpy as np
@@ -9,7 +10,7 @@ from pydantic import Field, model_validator
 
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.patched import with_patches
-from cutcore.mesh.result import Result
+from cutcore.mesh.result import Picked, Result
 from cutcore.params import Real
 from cutcore.queries.named_elements import Faces, chosen_faces, face_mask
 from cutcore.queries.patches import Bound, fresh_names, groups_of_faces
@@ -51,7 +52,8 @@ def apply(mesh: Mesh, params: PatchParams) -> Result:
         rank = np.argsort(np.argsort(first))
         new = fresh_names(names, params.name, len(first))
         patch[chosen] = len(names) + rank[number]
-        return with_patches(mesh, patch, (*names, *new))
+        # All of them would be picked, and limit what comes next.
+        return replace(with_patches(mesh, patch, (*names, *new)), picked=Picked())
     if params.up_to is not None and params.faces is not None:
         whole = np.ones(mesh.face_count, dtype=bool)
         group = groups_of_faces(mesh, whole, params.up_to, params.degrees)

@@ -58,6 +58,7 @@ FOLDERS = (
     "tools/*",
     "tools",
     "drawing",
+    "patches",
     "workshop",
     "App",
     "main",

@@ -3,6 +3,7 @@ anything."""
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from typing import Annotated, Literal
 
 import numpy as np
@@ -36,6 +37,7 @@ from cutcore.params import Index
 from cutcore.queries.flow import flow
 from cutcore.queries.flow_lines import FlowLine, loop_line, ring_line
 from cutcore.queries.measure import Ring, measured
+from cutcore.queries.patches import patches_of
 from cutcore.queries.ray_caster import Shown
 from cutcore.tool import Place, place_of
 from workshop.api.base import Id, In
@@ -275,6 +277,25 @@ def flow_lines(request: HttpRequest, part_id: Id, body: FlowLinesIn) -> FlowLine
     return FlowLinesOut(
         loop=FlowLineOut.of(loop_line(mesh, edge)), ring=FlowLineOut.of(ring_line(mesh, edge))
     )
+
+
+class PatchOut(Schema):
+    """A patch: its name, how many faces it has, their area, the first of them, and a place on
+    it."""
+
+    name: str
+    faces: int
+    area: float
+    first: int
+    at: Place
+
+
+@router.get(
+    "/parts/{part_id}/patches", response={200: list[PatchOut], 404: ErrorOut, 409: ErrorOut}
+)
+def patches(request: HttpRequest, part_id: Id, revision: int) -> list[PatchOut]:
+    """The patches of a part, in the order of their names' making."""
+    return [PatchOut(**asdict(patch)) for patch in patches_of(mesh_at(part_id, revision))]
 
 
 @router.post(

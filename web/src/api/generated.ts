@@ -492,6 +492,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/{part_id}/patches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Patches
+         * @description The patches of a part, in the order of their names' making.
+         */
+        get: operations["workshop_api_picking_patches"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts/{part_id}/pick": {
         parameters: {
             query?: never;
@@ -1437,6 +1457,41 @@ export interface components {
             tie: "links" | "spokes" | "quads";
         };
         /**
+         * CleanPatchParams
+         * @description A patch by name, or some faces, laid anew as one face, as quads or as triangles.
+         *
+         *     What lies further off the plane of it than `within`, a share of its size, is a height: such a
+         *     patch is refused, unless its heights are to be kept; then only what is flat about them goes.
+         */
+        CleanPatchParams: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "clean patch";
+            /** Patch */
+            patch?: string | null;
+            /** Faces */
+            faces?: number[] | null;
+            /**
+             * To
+             * @default one face
+             * @enum {string}
+             */
+            to: "one face" | "quads" | "triangles";
+            /**
+             * Heights
+             * @default refuse
+             * @enum {string}
+             */
+            heights: "refuse" | "keep";
+            /**
+             * Within
+             * @default 0.0001
+             */
+            within: number;
+        };
+        /**
          * CollapseParams
          * @description Either `vertices`, which all become one at `at`, or, if no place is given, at their middle or
          *     where the first or the last named is; or `edges`, each of which becomes one vertex at the share
@@ -1853,6 +1908,25 @@ export interface components {
             distance: number;
         };
         /**
+         * JoinPatchesParams
+         * @description The patches to join, the first of which gives its name, and whether the edges between them
+         *     stay.
+         */
+        JoinPatchesParams: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "join patches";
+            /** Patches */
+            patches: string[];
+            /**
+             * Keep Line
+             * @default false
+             */
+            keep_line: boolean;
+        };
+        /**
          * JoinTrianglesParams
          * @description The triangles to join in pairs, all if none are named, where they lean against each other by
          *     no more than `within` degrees.
@@ -2097,6 +2171,40 @@ export interface components {
             weave?: components["schemas"]["Weave"] | null;
         };
         /**
+         * PatchParams
+         * @description Some faces, or all up to what bounds them, become a patch of that name, joined to one that
+         *     has it already; without a name they are in no patch any more.
+         *
+         *     Without `faces`, and with a bound, every group that is bounded so becomes a patch of its own,
+         *     named after `name` and a number.
+         */
+        PatchParams: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "patch";
+            /** Faces */
+            faces?: number[] | null;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Up To */
+            up_to?: ("hard edges" | "angle" | "connected") | null;
+            /**
+             * Degrees
+             * @default 30
+             */
+            degrees: number;
+            /**
+             * Each
+             * @default false
+             */
+            each: boolean;
+        };
+        /**
          * PlaneParams
          * @description A plane by a point and a normal of any length.
          */
@@ -2192,6 +2300,21 @@ export interface components {
              * @default 0
              */
             way: number;
+        };
+        /**
+         * RenamePatchParams
+         * @description The patch and its new name.
+         */
+        RenamePatchParams: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "rename patch";
+            /** Patch */
+            patch: string;
+            /** Name */
+            name: string;
         };
         /**
          * Repeat
@@ -2564,7 +2687,7 @@ export interface components {
              * Params
              * @description null for one that is not allowed any more
              */
-            params: (components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["RuledParams"] | components["schemas"]["SeamParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"]) | null;
+            params: (components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["RuledParams"] | components["schemas"]["SeamParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"] | components["schemas"]["PatchParams"] | components["schemas"]["RenamePatchParams"] | components["schemas"]["JoinPatchesParams"] | components["schemas"]["CleanPatchParams"]) | null;
         };
         /**
          * StraysParams
@@ -2874,7 +2997,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Step */
-            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["RuledParams"] | components["schemas"]["SeamParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"];
+            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["RuledParams"] | components["schemas"]["SeamParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"] | components["schemas"]["PatchParams"] | components["schemas"]["RenamePatchParams"] | components["schemas"]["JoinPatchesParams"] | components["schemas"]["CleanPatchParams"];
             /** @description what is picked now, to be carried through the cut */
             pick?: components["schemas"]["PickOut"];
         };
@@ -3607,7 +3730,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Step */
-            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["RuledParams"] | components["schemas"]["SeamParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"];
+            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["RuledParams"] | components["schemas"]["SeamParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"] | components["schemas"]["PatchParams"] | components["schemas"]["RenamePatchParams"] | components["schemas"]["JoinPatchesParams"] | components["schemas"]["CleanPatchParams"];
             view?: components["schemas"]["View"] | null;
         };
         /** StepIn */
@@ -3615,7 +3738,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Step */
-            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["RuledParams"] | components["schemas"]["SeamParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"];
+            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["RuledParams"] | components["schemas"]["SeamParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"] | components["schemas"]["PatchParams"] | components["schemas"]["RenamePatchParams"] | components["schemas"]["JoinPatchesParams"] | components["schemas"]["CleanPatchParams"];
         };
         /**
          * MeasureOut
@@ -3791,6 +3914,27 @@ export interface components {
             ];
             /** Shown */
             shown?: number[] | null;
+        };
+        /**
+         * PatchOut
+         * @description A patch: its name, how many faces it has, their area, the first of them, and a place on
+         *     it.
+         */
+        PatchOut: {
+            /** Name */
+            name: string;
+            /** Faces */
+            faces: number;
+            /** Area */
+            area: number;
+            /** First */
+            first: number;
+            /** At */
+            at: [
+                number,
+                number,
+                number
+            ];
         };
         /**
          * PickedOut
@@ -6073,6 +6217,48 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_picking_patches: {
+        parameters: {
+            query: {
+                revision: number;
+            };
+            header?: never;
+            path: {
+                part_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PatchOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

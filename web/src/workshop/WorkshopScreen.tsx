@@ -6,6 +6,8 @@ import { DrawingMarks, DrawingPicture } from '../drawing/DrawingLayer';
 import { drawingStore } from '../drawing/drawingStore';
 import { clearOtherPlans, discard, isAnythingPlanned, planAgain } from '../hand/planning';
 import { go, holdNavigation } from '../page/route';
+import { PatchCard } from '../patches/PatchCard';
+import { PatchSigns } from '../patches/PatchSigns';
 import { importFile } from '../projects/importFile';
 import { tell, useProject, useProjectsChanged } from '../projects/projectQueries';
 import { UnitQuestion } from '../projects/UnitQuestion';
@@ -188,6 +190,7 @@ export function WorkshopScreen({ projectId, partId }: Props) {
                 above={
                   <>
                     <DrawingMarks />
+                    <PatchSigns />
                     <ElementMenu />
                   </>
                 }
@@ -243,11 +246,13 @@ export function WorkshopScreen({ projectId, partId }: Props) {
                     <>
                       <PickCard />
                       <WorkCard />
+                      <PatchCard />
                       <MeasureCard />
                     </>
                   ) : tool === 'mend' ? (
                     <>
                       <MendCard />
+                      <PatchCard />
                       <MeasureCard />
                     </>
                   ) : (

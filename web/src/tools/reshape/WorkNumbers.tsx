@@ -14,6 +14,7 @@ import { useMeasures } from './measures';
 import { seeWay, setReshape } from './reshape';
 import {
   type CircleTie,
+  type CleanTo,
   type CollapseTo,
   type ExtrudeAlong,
   type FillBy,
@@ -43,6 +44,11 @@ const TIES: [CircleTie, string][] = [
   ['spokes', 'spokes to every corner'],
   ['links', 'two links'],
   ['quads', 'quads all round'],
+];
+const CLEANED: [CleanTo, string][] = [
+  ['one face', 'one face'],
+  ['quads', 'quads'],
+  ['triangles', 'triangles'],
 ];
 const LINES: [LineUpTo, string][] = [
   ['straight', 'straight'],
@@ -134,6 +140,29 @@ export function WorkNumbers({ work }: { work: Work }) {
         <>
           <Said>The edges inside the pick go.</Said>
           <Tick name="keep vertices left straight" of="keepVertices" />
+        </>
+      );
+    case 'clean':
+      return (
+        <>
+          <Said>Inner vertices go; the border and the UVs stay.</Said>
+          <ChoiceRow
+            name="laid in"
+            label="What the patch is laid in"
+            testId="clean-to"
+            value={now.cleanTo}
+            options={CLEANED}
+            onChange={(next) => setReshape({ cleanTo: next })}
+          />
+          <NumberRow
+            name="flat within"
+            label="How far off its plane a patch may lie, as a share of its size"
+            testId="clean-within"
+            value={now.flatWithin}
+            kind={SHARE}
+            onSettle={(value) => value > 0 && setReshape({ flatWithin: value })}
+          />
+          <Tick name="keep what lies off its plane" of="heights" />
         </>
       );
     case 'collapse':
@@ -404,7 +433,7 @@ function Count({ of }: { of: 'columns' | 'rows' }) {
 /** What would break the surface is asked for in so many words. */
 const Anyway = () => <Tick name="anyway, where it breaks the surface" of="anyway" />;
 
-function Tick({ name, of }: { name: string; of: 'anyway' | 'keepVertices' | 'borders' | 'even' }) {
+function Tick({ name, of }: { name: string; of: 'anyway' | 'keepVertices' | 'borders' | 'even' | 'heights' }) {
   const on = useStore(reshapeStore, (s) => s[of]);
   return (
     <label className="flex items-center justify-between leading-7">

@@ -115,6 +115,14 @@ const STEPS: Record<Work, StepOf> = {
     isolated: true,
     borders,
   }),
+  clean: ({ faces }, { cleanTo, heights, flatWithin }) =>
+    some(faces) && {
+      tool: 'clean patch',
+      faces,
+      to: cleanTo,
+      heights: heights ? 'keep' : 'refuse',
+      within: flatWithin,
+    },
 };
 
 /** A list with something in it, or null. */

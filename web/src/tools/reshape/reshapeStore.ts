@@ -25,11 +25,13 @@ export type Work =
   | 'flatten'
   | 'line-up'
   | 'facing'
-  | 'strays';
+  | 'strays'
+  | 'clean';
 export type ExtrudeAlong = NonNullable<Schemas['ExtrudeParams']['along']>;
 export type CollapseTo = NonNullable<Schemas['CollapseParams']['to']>;
 export type FillBy = NonNullable<Schemas['FillParams']['by']>;
 export type CircleTie = NonNullable<Schemas['CircleParams']['tie']>;
+export type CleanTo = NonNullable<Schemas['CleanPatchParams']['to']>;
 export type LineUpTo = NonNullable<Schemas['LineUpParams']['to']>;
 
 export interface ReshapeState {
@@ -69,6 +71,10 @@ export interface ReshapeState {
   lineUp: LineUpTo;
   straight: number;
   borders: boolean;
+  /** What a cleaned patch is laid in, whether what lies off its plane stays, and what counts as flat. */
+  cleanTo: CleanTo;
+  heights: boolean;
+  flatWithin: number;
   /** Where the handle of an extrusion stands. */
   standing: Schemas['PlaneAimOut'] | null;
   dragging: boolean;
@@ -110,4 +116,7 @@ export const reshapeStore = createStore<ReshapeState>(() => ({
   lineUp: 'straight',
   straight: 1,
   borders: false,
+  cleanTo: 'one face',
+  heights: false,
+  flatWithin: 1e-4,
 }));

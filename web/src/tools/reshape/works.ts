@@ -95,6 +95,7 @@ export const TRAY: { group: string; offers: Offer[] }[] = [
         needs: 'edges or vertices',
       },
       { work: 'strays', words: 'stray vertices', fits: always, needs: 'vertices, or nothing for all' },
+      { work: 'clean', words: 'clean a patch', fits: faces, needs: 'faces' },
     ],
   },
   {

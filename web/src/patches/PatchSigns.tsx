@@ -1,0 +1,45 @@
+/** The letters of the patches, on the part, while its patches are worked with. */
+import { useStore } from 'zustand';
+import { type Place, projector } from '../space/projection';
+import { toolStore } from '../stores/toolStore';
+import { viewStore } from '../stores/viewStore';
+import { letterOf, patchStore, usePatches } from './patches';
+
+export function PatchSigns() {
+  const tool = useStore(toolStore, (s) => s.tool);
+  const signs = useStore(patchStore, (s) => s.signs);
+  return signs && (tool === 'pick' || tool === 'mend') ? <Signs /> : null;
+}
+
+function Signs() {
+  const view = useStore(viewStore, (s) => s.view);
+  const patches = usePatches();
+  if (!view) return null;
+  const project = projector(view);
+  return (
+    <svg className="pointer-events-none absolute inset-0 h-full w-full" data-testid="patch-signs" aria-hidden="true">
+      {patches.map((patch, k) => {
+        const at = project(patch.at as Place);
+        return (
+          at && (
+            <text
+              key={patch.name}
+              x={at[0]}
+              y={at[1]}
+              textAnchor="middle"
+              dominantBaseline="central"
+              fontSize={15}
+              fontWeight={700}
+              fill="var(--color-tide)"
+              stroke="var(--color-card)"
+              strokeWidth={4}
+              paintOrder="stroke"
+            >
+              {letterOf(k)}
+            </text>
+          )
+        );
+      })}
+    </svg>
+  );
+}

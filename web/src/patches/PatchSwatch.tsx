@@ -1,0 +1,36 @@
+/** The sign of a patch: a hatch in a direction of its own, and its letter. */
+import { letterOf } from './patches';
+
+/** So many directions a hatch has before they come again, closer together. */
+const DIRECTIONS = 6;
+
+export function PatchSwatch({ at }: { at: number }) {
+  const turn = 90 + (180 / DIRECTIONS) * (at % DIRECTIONS);
+  const gap = Math.max(2.5, 5 - Math.floor(at / DIRECTIONS));
+  const lines = Array.from({ length: 15 }, (_, k) => (k - 7) * gap);
+  return (
+    <svg
+      viewBox="-11 -9 22 18"
+      className="mr-2 h-[18px] w-[22px] shrink-0 rounded-[2px] border border-rule"
+      aria-hidden="true"
+    >
+      <g transform={`rotate(${turn})`} stroke="var(--color-tide)" strokeWidth={1} opacity={0.7}>
+        {lines.map((x) => (
+          <line key={x} x1={x} y1={-20} x2={x} y2={20} />
+        ))}
+      </g>
+      <text
+        textAnchor="middle"
+        dominantBaseline="central"
+        fontSize={12}
+        fontWeight={700}
+        fill="var(--color-ink)"
+        stroke="var(--color-card)"
+        strokeWidth={3}
+        paintOrder="stroke"
+      >
+        {letterOf(at)}
+      </text>
+    </svg>
+  );
+}
