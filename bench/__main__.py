@@ -15,6 +15,7 @@ from typing import Any
 import numpy as np
 
 from bench import peers
+from bench.drawn import drawn_rows
 from bench.examples import SIZE, examples_measured
 from bench.judged import judges_share
 from bench.parts import PARTS, SIZES
@@ -116,6 +117,7 @@ def measured(mesh: Mesh, kind: str) -> Iterator[Row]:
         100.0,
         "64 k",
     )
+    yield from drawn_rows(mesh, [view_of(mesh, turn) for turn in range(8)], pass_over(mesh))
     local = knife_local(mesh)
     yield Row(
         "local cut of 10 faces, made",

@@ -28,7 +28,7 @@ from cutcore.reshape.legal import clashing_anew, crowded_anew, folded_anew
 from cutcore.reshape.merge_vertices import merge_vertices
 from cutcore.shapes.small import FROM_A_CORNER, FROM_ABOVE
 from cutcore.tool import Example, Reshape, Reshaping
-from cutcore.trace.strokes import Drawing, Stroke, lay_strokes
+from cutcore.trace.strokes import MOST_STROKES, Drawing, Stroke, lay_strokes
 from cutcore.trace.surface_points import Share
 from cutcore.trace.trace import ON_EDGE, anchor_place
 from cutcore.trace.walks import crossings_of, left_is_low, walks_of
@@ -43,7 +43,7 @@ class ThinParams(Reshaping, Drawing):
     collapsed, all of its ring."""
 
     tool: Literal["thin"] = "thin"
-    strokes: Annotated[tuple[Stroke, ...], Field(min_length=1, max_length=1000)]
+    strokes: Annotated[tuple[Stroke, ...], Field(min_length=1, max_length=MOST_STROKES)]
     view: View
     then: Literal["dissolve", "collapse"] = "dissolve"
     share: Share | None = None

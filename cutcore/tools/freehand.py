@@ -22,7 +22,7 @@ from cutcore.trace.open_ends import OpenEnds
 from cutcore.trace.scores import scores_at
 from cutcore.trace.spread import Spread
 from cutcore.trace.straight_across import leaving_spans
-from cutcore.trace.strokes import Drawing, Laid, Stroke, lay_strokes
+from cutcore.trace.strokes import MOST_STROKES, Drawing, Laid, Stroke, lay_strokes
 from cutcore.trace.surface_points import Share
 from cutcore.trace.symmetry import with_mirror
 from cutcore.trace.trace import Trace, TraceBuilder
@@ -44,7 +44,7 @@ class FreehandParams(Cutting, Drawing):
     `spread`. Shares run from the side that the stroke leaves on its left."""
 
     tool: Literal["freehand"] = "freehand"
-    strokes: Annotated[tuple[Stroke, ...], Field(min_length=1, max_length=1000)]
+    strokes: Annotated[tuple[Stroke, ...], Field(min_length=1, max_length=MOST_STROKES)]
     view: View
     keeps: Literal["shape", "edges"] = "shape"
     share: Share | None = None

@@ -15,6 +15,7 @@ from cutcore.geometry.camera import Camera
 from cutcore.geometry.polygons import distance_to_segments
 from cutcore.kernels import border_gaps, face_boxes, walk_stretches
 from cutcore.mesh.mesh import Mesh
+from cutcore.progress import one_by_one
 from cutcore.queries.ray_caster import caster_of
 from cutcore.queries.visibility import look_at, reach_of
 from cutcore.trace.stretch import Reach, lay_stretch
@@ -170,7 +171,7 @@ def lay_as_seen(
     laid = done.copy()
     surface_points: dict[int, SurfacePoint] = {} if through else dict(line.known)
     among = seen.meeting(flat) if not done.all() else np.zeros(0, np.int64)
-    for p, pair in enumerate(stretches.tolist()):
+    for p, pair in enumerate(one_by_one("laying the line", stretches.tolist())):
         if done[p]:
             continue
         faces = seen.meeting(flat[pair], among)

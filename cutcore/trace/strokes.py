@@ -24,6 +24,9 @@ from cutcore.trace.trace import Trace, TraceBuilder
 # An end this near to another, in pixels, is meant to meet it.
 MEETS_PX = 8.0
 
+# One step holds no more strokes than this.
+MOST_STROKES = 200
+
 
 class Stroke(Params):
     """One stroke: the pixels it was drawn over, in its own view if not in the step's. `start` and
