@@ -12,7 +12,10 @@ import time
 import urllib.request
 from collections.abc import Iterator
 from contextlib import contextmanager
+from math import sin
 from pathlib import Path
+
+import numpy as np
 
 from tests.browser.person import SCREEN, Person, browser
 from workshop.sample.skerry_light import HOUSING_SIDES, deck_plate, float_hull, lantern_housing
@@ -69,7 +72,7 @@ def settle(person: Person) -> None:
 
 # Somebody who has read the hints.
 AT_HOME = """localStorage.setItem('preferences', JSON.stringify(
-    {state: {hintsRead: ['pick', 'knife', 'loop', 'slice', 'outline', 'gauge', 'mend']}, version: 0}))"""
+    {state: {hintsRead: ['pick', 'knife', 'loop', 'slice', 'outline', 'gauge', 'mend', 'freehand', 'ruled', 'seam']}, version: 0}))"""
 
 
 def take(person: Person) -> None:
@@ -100,8 +103,7 @@ def take(person: Person) -> None:
     person.point_at(housing_place(2.3, 26), kind="edge")
     person.picture(str(OUT / "planning.png"))
     person.make().page.mouse.move(60, 400)
-    person.page.wait_for_timeout(1500)
-    person.picture(str(OUT / "made.png"))
+    settle(person)
 
     flow = person.page.get_by_role("button", name="Flow", exact=True)
     flow.click()
@@ -168,13 +170,6 @@ def take(person: Person) -> None:
     person.see("gauge-add").press("Escape")
     person.press("Escape", "Escape")
     drawing.click()
-    person.see("size-y").fill("165")
-    person.see("size-y").press("Enter")
-    person.see("size-about").click()
-    person.page.get_by_role("option", name="its low side").click()
-    settle(person)
-    person.picture(str(OUT / "size.png"))
-    person.press("Escape")
 
     person.open_part("Float hull").press("o")
     hull = float_hull()
@@ -188,16 +183,15 @@ def take(person: Person) -> None:
     settle(person)
     person.picture(str(OUT / "outline.png"))
     person.make()
-    person.see("work-extrude").click()
-    settle(person)
-    person.picture(str(OUT / "work.png"))
-    person.press("Escape", "o")
+    person.press("o")
     person.see("open-drawer").click()
     settle(person)
     person.see("outlines").get_by_role("button", name="slot", exact=True).click()
     person.picture(str(OUT / "drawer.png"))
     person.page.get_by_role("button", name="Close the drawer").click()
     person.press("Escape")
+
+    drawn_on_the_hull(person)
 
     plate = deck_plate().points
     person.open_part("Deck plate").take_view("t").press("l", "w")
@@ -209,6 +203,73 @@ def take(person: Person) -> None:
     person.page.get_by_role("button", name="Night theme").click()
     person.point_at([10, 8, -45], kind="face")
     person.picture(str(OUT / "night.png"))
+
+
+def drawn_on_the_hull(person: Person) -> None:
+    """A score, ruled lines, a seam, and patches, on the hull as it came."""
+    person.press("Control+z")
+    settle(person)
+    hull = float_hull()
+    middle = 0.5 * (hull.box[0] + hull.box[1])
+    person.press("d")
+    x, y = person.pixel_of([middle[0], hull.box[1][1], middle[2]])
+    mouse = person.page.mouse
+    mouse.move(x - 130, y + 60)
+    mouse.down()
+    for k in range(60):
+        mouse.move(x - 130 + 4 * k, y + 60 - 2.2 * k + 26 * sin(k / 8))
+    mouse.up()
+    choose(person, "keeps", "only where edges are crossed")
+    choose(person, "at-edges", "several side by side")
+    mouse.move(60, 400)
+    settle(person)
+    person.picture(str(OUT / "freehand.png"))
+    person.press("Escape", "Escape", "p")
+
+    top = np.flatnonzero(
+        hull.face_normals()[:, 1] > 0.9 * np.linalg.norm(hull.face_normals(), axis=1)
+    )
+    places = [hull.points[hull.face(int(f))].mean(axis=0) for f in top]
+    near = sorted(places, key=lambda place: float(np.abs(place - middle)[2]))[:16]
+    for place in near:
+        person.page.keyboard.down("Shift")
+        mouse.click(*person.pixel_of(place))
+        person.page.keyboard.up("Shift")
+        person.wait_for_answers()
+    person.press("u", "x")
+    first = hull.face(
+        int(top[int(np.argmin([abs(p[2] - middle[2]) + abs(p[0] - middle[0]) for p in places]))])
+    )
+    mouse.click(*person.pixel_of(hull.points[first[:2]].mean(axis=0)))
+    person.wait_for_answers()
+    choose(person, "ruled-towards", "at an angle")
+    person.see("ruled-count").fill("7")
+    person.see("ruled-count").press("Enter")
+    mouse.move(60, 400)
+    settle(person)
+    person.picture(str(OUT / "ruled.png"))
+    person.press("Escape", "Escape", "p")
+    person.page.get_by_role("button", name="pick nothing").click()
+
+    person.press("m")
+    for k in (0.2, 0.8):
+        place = hull.points[first[0]] + np.array(
+            [25 - 40 * k, 0, (2 * k - 1) * 0.36 * np.ptp(hull.box[:, 2])]
+        )
+        mouse.click(*person.pixel_of(place))
+        person.wait_for_answers()
+    mouse.move(60, 400)
+    settle(person)
+    person.picture(str(OUT / "seam.png"))
+    person.press("Escape", "Escape", "p")
+
+    choose(person, "patch-from", "all up to an angle")
+    person.see("patch-make").click()
+    person.see("patch").nth(3).wait_for()
+    person.see("patch").nth(1).hover()
+    settle(person)
+    person.picture(str(OUT / "patches.png"))
+    mouse.move(60, 400)
 
 
 def main() -> None:

@@ -11,7 +11,7 @@ import numpy as np
 from cutcore.errors import CutError
 from cutcore.geometry.arrays import Floats
 from cutcore.geometry.camera import Camera
-from cutcore.imprint import subdivide
+from cutcore.imprint import NOTHING, subdivide
 from cutcore.imprint.dry_run import flow_after
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Result
@@ -108,6 +108,9 @@ def plan_of(mesh: Mesh, step: Step, camera: Camera | None = None) -> Plan:
             refusal,
             extra(Drawn(trace, notes)),
         )
+    # A single point draws nothing yet: nothing need be said of it.
+    silent = cut.adds_nothing and len(trace.face) > 0 and not trace.notes
+    notes = (NOTHING,) if silent else trace.notes
     # Every new vertex on an edge makes two edges of one.
     new_edges = len(cut.new_edges) + int(cut.split_starts[-1])
     return Plan(
@@ -119,9 +122,9 @@ def plan_of(mesh: Mesh, step: Step, camera: Camera | None = None) -> Plan:
         not cut.adds_nothing,
         NONE_MOVED,
         None,
-        trace.notes,
+        notes,
         None,
-        extra(Drawn(trace, trace.notes, cut)),
+        extra(Drawn(trace, notes, cut)),
     )
 
 

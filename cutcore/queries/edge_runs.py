@@ -6,7 +6,7 @@ from itertools import pairwise
 
 import numpy as np
 
-from cutcore.geometry.arrays import Ints
+from cutcore.geometry.arrays import Bools, Ints
 from cutcore.geometry.vectors import unit, units
 from cutcore.mesh.mesh import Mesh
 
@@ -35,16 +35,19 @@ def edge_runs(mesh: Mesh, edges: Ints) -> list[tuple[Ints, bool]]:
 
 
 def straight_run(
-    mesh: Mesh, edges: tuple[tuple[int, int], ...], flatness: float
+    mesh: Mesh, edges: tuple[tuple[int, int], ...], flatness: float, among: Bools
 ) -> tuple[tuple[int, int], ...]:
-    """A chain of edges carried on at both ends, from vertex to vertex, as far as some edge runs on
-    straight: the cosine of the bend is at least `flatness`."""
+    """A chain of edges carried on at both ends, from vertex to vertex, as far as some edge `among`
+    (E,) those that are meant runs on straight: the cosine of the bend is at least `flatness`."""
     run = [edges[0][0], *(b for _, b in edges)]
     for _ in range(2):
         seen = set(run)
         while True:
             ahead = unit(mesh.points[run[-1]] - mesh.points[run[-2]])
-            around = mesh.edges.ends[mesh.edges.at_vertex(run[-1])]
+            here = mesh.edges.at_vertex(run[-1])
+            around = mesh.edges.ends[here[among[here]]]
+            if len(around) == 0:
+                break
             others = around.sum(axis=1) - run[-1]
             ways = units(mesh.points[others] - mesh.points[run[-1]])
             best = int(np.argmax(ways @ ahead))

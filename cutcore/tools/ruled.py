@@ -49,7 +49,8 @@ class RuledParams(Cutting):
     """Lines from the places of one or more bases: at shares or distances typed (`at`), `spread`
     over the base, or one `every` so far.
 
-    With `side: whole` a base is carried on at both ends as far as edges run on straight.
+    With `side: whole` a base is carried on at both ends as far as edges run on straight beside faces
+    that may be cut.
 
     A line leaves its base at an angle in degrees, from the direction the base runs in, turned
     towards the face beside it that may be cut: the one on its left, if both may. Or it leaves
@@ -148,7 +149,9 @@ def _found(mesh: Mesh, params: RuledParams, weld: float) -> list[_Line]:
     for k, base in enumerate(params.bases):
         edges = base.edges
         if params.side == "whole":
-            edges = straight_run(mesh, edges, np.cos(np.radians(STRAIGHT_WITHIN)))
+            pairs = mesh.edges.faces
+            among = np.logical_or.reduce((pairs >= 0) & allowed[np.maximum(pairs, 0)], axis=1)
+            edges = straight_run(mesh, edges, cos(radians(STRAIGHT_WITHIN)), among)
         side = _Side.of(mesh, edges, where=f"bases[{k}]")
         places = side.places(params, where=f"bases[{k}]")
         sets = [(places, params.degrees)]
