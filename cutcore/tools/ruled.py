@@ -147,12 +147,12 @@ def _found(mesh: Mesh, params: RuledParams, weld: float) -> list[_Line]:
     along = None if params.along is None else _direction_of(mesh, params.along)
     found: list[_Line] = []
     for k, base in enumerate(params.bases):
-        edges = base.edges
+        side = _Side.of(mesh, base.edges, where=f"bases[{k}]")
         if params.side == "whole":
             pairs = mesh.edges.faces
             among = np.logical_or.reduce((pairs >= 0) & allowed[np.maximum(pairs, 0)], axis=1)
-            edges = straight_run(mesh, edges, cos(radians(STRAIGHT_WITHIN)), among)
-        side = _Side.of(mesh, edges, where=f"bases[{k}]")
+            run = straight_run(mesh, base.edges, cos(radians(STRAIGHT_WITHIN)), among)
+            side = _Side.of(mesh, run, where=f"bases[{k}]")
         places = side.places(params, where=f"bases[{k}]")
         sets = [(places, params.degrees)]
         if params.leaning == "both ways":

@@ -22,7 +22,8 @@ from cutcore.shapes.box import box
 from cutcore.shapes.sheet import sheet
 from cutcore.shapes.torus import torus
 from cutcore.tools.outline.forms import with_count
-from cutcore.tools.outline.outline import OutlineParams, _Seen, landed
+from cutcore.tools.outline.outline import OutlineParams, landed
+from cutcore.trace.as_seen import Seen
 from tests.engine.test_knife import DIRECTIONS, view_along
 from tests.engine.test_outline import CUBE, DOWN, area_of_ring, codes, picked_area, project, ring
 from tests.guarantees import area_of, assert_guarantees
@@ -361,7 +362,7 @@ class Stars(SimpleTestCase):
         )
         walked = trace_step(mesh, step)
         with mock.patch.object(
-            _Seen,
+            Seen,
             "walked",
             lambda self, builder, flat, stretches, *rest: np.zeros(len(stretches), dtype=bool),
         ):
