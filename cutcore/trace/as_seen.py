@@ -48,8 +48,8 @@ class Seen:
 
     def __init__(self, mesh: Mesh, camera: Camera) -> None:
         self.mesh, self.camera = mesh, camera
-        self.pixels = camera.project(mesh.points)
-        self.depth = np.ones(mesh.vertex_count) if camera.parallel else camera.depth(mesh.points)
+        self.pixels, deep = camera.project_deep(mesh.points)
+        self.depth = np.ones(mesh.vertex_count) if deep is None else deep
 
     @cached_property
     def _boxes(self) -> Floats | None:

@@ -26,9 +26,11 @@ def merged_on_edges(mesh: Mesh, trace: Trace, weld: float) -> Trace:
     on_edge = trace.kind == ON_EDGE
     ends = mesh.edges.ends[element * on_edge]
     length = np.linalg.norm(mesh.points[ends[:, 1]] - mesh.points[ends[:, 0]], axis=1)
+    place = trace.place.copy()
     for end, gap in ((0, share), (1, 1.0 - share)):
-        there = on_edge & (gap * length <= weld)
+        there = np.flatnonzero(on_edge & (gap * length <= weld))
         element[there], on_edge[there] = ends[there, end], False
+        place[there] = mesh.points[element[there]]
     share[~on_edge] = 0.0
     order = np.lexsort((share, element, on_edge))
     fresh = np.ones(len(order), dtype=bool)
@@ -49,7 +51,7 @@ def merged_on_edges(mesh: Mesh, trace: Trace, weld: float) -> Trace:
         kind=kind,
         element=element[kept],
         share=share[kept],
-        place=places_on_edges(mesh, element[kept], on_edge[kept], share[kept]),
+        place=place[kept],
         ends=number[trace.ends[spans]],
         face=_along_edges(mesh, trace.face[spans], kind, element[kept], number[trace.ends[spans]]),
         line=trace.line[spans],

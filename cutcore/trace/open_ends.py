@@ -30,48 +30,72 @@ WORDS = {
 }
 
 
+Key = tuple[int, int, int]
+
+
 def settle_open_ends(builder: TraceBuilder, how: OpenEnds) -> None:
     """Trim, extend or join every open end of a trace under construction, with a note for each."""
-    while ends := _open(builder):
+    spans = _Spans(builder)
+    while ends := spans.open_ends():
         for anchor, key in ends:
             of = builder.spans[key]
             if of.trimmed:
                 continue
             done = how
+            known = len(builder.spans)
             if how == "trim" or not (_extend if how == "extend" else _join)(
                 builder, anchor, key, SpanOf(of.line, far=of.far)
             ):
                 builder.spans[key] = of._replace(trimmed=True)
+                spans.drop(key)
                 done = "trim"
+            elif len(builder.spans) > known:
+                spans.add(next(reversed(builder.spans)))
             builder.note(Note(f"open-end-{done}", WORDS[done], (position(builder.place[anchor]),)))
 
 
-def _open(builder: TraceBuilder) -> list[tuple[int, tuple[int, int, int]]]:
-    """The open anchors, each with its one span."""
-    reached: dict[int, list[tuple[int, int, int]]] = {}
-    for key, of in builder.spans.items():
+class _Spans:
+    """The spans of a trace that are cut, by the places inside faces that they reach, and by
+    face."""
+
+    def __init__(self, builder: TraceBuilder) -> None:
+        self._builder = builder
+        self._reached: dict[int, list[Key]] = {}
+        self._in_face: dict[int, list[Key]] = {}
+        for key, of in builder.spans.items():
+            if not of.trimmed:
+                self.add(key)
+
+    def add(self, key: Key) -> None:
+        self._in_face.setdefault(key[2], []).append(key)
         for anchor in key[:2]:
-            if builder.kind[anchor] == IN_FACE and not of.trimmed:
-                reached.setdefault(anchor, []).append(key)
-    return [
-        (a, keys[0])
-        for a, keys in reached.items()
-        if len(keys) == 1 and not _passed(builder, a, keys[0])
-    ]
+            if self._builder.kind[anchor] == IN_FACE:
+                self._reached.setdefault(anchor, []).append(key)
 
+    def drop(self, key: Key) -> None:
+        self._in_face[key[2]].remove(key)
+        for anchor in key[:2]:
+            if anchor in self._reached:
+                self._reached[anchor].remove(key)
 
-def _passed(builder: TraceBuilder, anchor: int, own: tuple[int, int, int]) -> bool:
-    """Whether another line of the same face passes through a place."""
-    others = [
-        key
-        for key, of in builder.spans.items()
-        if key[2] == own[2] and key != own and not of.trimmed
-    ]
-    if not others:
-        return False
-    a = np.array([builder.place[k[0]] for k in others])
-    b = np.array([builder.place[k[1]] for k in others])
-    return bool((distance_to_segments(builder.place[anchor][None], a, b) <= builder.weld).any())
+    def open_ends(self) -> list[tuple[int, Key]]:
+        """The open anchors, each with its one span."""
+        return [
+            (a, keys[0])
+            for a, keys in self._reached.items()
+            if len(keys) == 1 and not self._passed(a, keys[0])
+        ]
+
+    def _passed(self, anchor: int, own: Key) -> bool:
+        """Whether another line of the same face passes through a place."""
+        others = [key for key in self._in_face[own[2]] if key != own]
+        if not others:
+            return False
+        place = self._builder.place
+        a = np.array([place[k[0]] for k in others])
+        b = np.array([place[k[1]] for k in others])
+        gaps = distance_to_segments(place[anchor][None], a, b)
+        return bool((gaps <= self._builder.weld).any())
 
 
 def _extend(builder: TraceBuilder, anchor: int, key: tuple[int, int, int], of: SpanOf) -> bool:

@@ -48,17 +48,19 @@ def walks_of(mesh: Mesh, trace: Trace, lines: list[tuple[Polyline, Camera]]) -> 
         order = np.lexsort((first + second, trace.stretch[spans]))
         walks: list[Walk] = []
         open_at: dict[int, list[Walk]] = {}
-        for k in order.tolist():
-            s = int(spans[k])
-            a, b = (int(v) for v in trace.ends[s])
-            if not open_at.get(a) and (first[k] > second[k] or open_at.get(b)):
+        here = spans[order]
+        rows = (trace.ends[here], (first > second)[order], facing[order], trace.far[here])
+        for (a, b), back, seen, far, face in zip(
+            *(row.tolist() for row in rows), trace.face[here].tolist(), strict=True
+        ):
+            if not open_at.get(a) and (back or open_at.get(b)):
                 a, b = b, a
             walk = open_at[a].pop() if open_at.get(a) else None
             if walk is None:
-                walk = Walk([a], [], bool(facing[k]), bool(trace.far[s]))
+                walk = Walk([a], [], seen, far)
                 walks.append(walk)
             walk.anchors.append(b)
-            walk.faces.append(int(trace.face[s]))
+            walk.faces.append(face)
             open_at.setdefault(b, []).append(walk)
         found += _round_the_rim(walks)
     return found
@@ -118,7 +120,8 @@ def crossings_of(trace: Trace, walk: Walk) -> Crossings:
     anchors, faces = walk.anchors, walk.faces
     if walk.closed:
         # A closed walk is looked at from where it first meets an edge.
-        start = next((k for k, a in enumerate(anchors) if trace.kind[a] != IN_FACE), 0)
+        met = np.flatnonzero(trace.kind[np.array(anchors)] != IN_FACE)
+        start = int(met[0]) if len(met) else 0
         anchors = anchors[start:-1] + anchors[: start + 1]
         faces = faces[start:] + faces[:start]
     every = np.array(anchors, dtype=np.int64)
