@@ -2371,7 +2371,8 @@ export interface components {
          * @description Lines from the places of one or more bases: at shares or distances typed (`at`), `spread`
          *     over the base, or one `every` so far.
          *
-         *     With `side: whole` a base is carried on at both ends as far as edges run on straight.
+         *     With `side: whole` a base is carried on at both ends as far as edges run on straight beside faces
+         *     that may be cut.
          *
          *     A line leaves its base at an angle in degrees, from the direction the base runs in, turned
          *     towards the face beside it that may be cut: the one on its left, if both may. Or it leaves
