@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from cutcore.geometry.arrays import Ints
+from cutcore.geometry.arrays import INDEX, Ints, frozen
 from cutcore.mesh.mesh import Mesh
 
 
@@ -42,7 +42,9 @@ def _linked(mesh: Mesh) -> TriangleLinks:
     one, other = order[pairs], order[pairs + 1]
     beside[one], beside[other] = other // 3, one // 3
     first = np.searchsorted(mesh.triangles.face, np.arange(mesh.face_count + 1))
-    return TriangleLinks(beside.reshape(-1, 3), edge.reshape(-1, 3), first)
+    return TriangleLinks(
+        frozen(beside.reshape(-1, 3), INDEX), frozen(edge.reshape(-1, 3), INDEX), first
+    )
 
 
 def _edges_of(mesh: Mesh, keys: Ints, face: Ints) -> Ints:

@@ -32,6 +32,8 @@ class Patch:
 
 def patches_of(mesh: Mesh) -> list[Patch]:
     """All patches of a mesh, in the order of its names."""
+    if not mesh.patches:
+        return []
     area = np.linalg.norm(mesh.face_normals(), axis=1)
     middle = np.add.reduceat(mesh.points[mesh.corners], mesh.starts[:-1]) / mesh.sizes[:, None]
     found = []

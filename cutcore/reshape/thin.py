@@ -28,8 +28,10 @@ from cutcore.reshape.legal import clashing_anew, crowded_anew, folded_anew
 from cutcore.reshape.merge_vertices import merge_vertices
 from cutcore.shapes.small import FROM_A_CORNER, FROM_ABOVE
 from cutcore.tool import Example, Reshape, Reshaping
+from cutcore.trace.mirror import Mirror
 from cutcore.trace.strokes import MOST_STROKES, Drawing, Stroke, lay_strokes
 from cutcore.trace.surface_points import Share
+from cutcore.trace.symmetry import NO_COUNTERPART, WORDS, Counterparts
 from cutcore.trace.trace import ON_EDGE, anchor_place
 from cutcore.trace.walks import crossings_of, left_is_low, walks_of
 
@@ -51,6 +53,7 @@ class ThinParams(Reshaping, Drawing):
     keep_vertices: bool = False
     reach: Literal["near", "through"] = "near"
     limit: tuple[Index, ...] | None = None
+    mirror: Mirror | None = None
 
     @model_validator(mode="after")
     def _goes_together(self) -> Self:
@@ -102,7 +105,25 @@ def _crossed(mesh: Mesh, params: ThinParams) -> tuple[dict[int, float], tuple[No
             if params.share is not None:
                 share = params.share if from_low else 1.0 - params.share
             found.setdefault(int(drawn.element[anchor]), share)
-    return found, drawn.notes
+    notes = drawn.notes
+    if params.mirror is not None:
+        mirrored = _mirrored(mesh, found, params.mirror)
+        if len(mirrored) < len(found):
+            notes = (*notes, Note(NO_COUNTERPART, WORDS))
+        found = mirrored | found
+    return found, notes
+
+
+def _mirrored(mesh: Mesh, crossed: dict[int, float], mirror: Mirror) -> dict[int, float]:
+    """The counterparts of crossed edges, at the same shares as the mirror shows them."""
+    counterparts = Counterparts(mesh, mirror, weld=weld_of(mesh))
+    found: dict[int, float] = {}
+    for e, share in crossed.items():
+        low, high = counterparts.vertices(mesh.edges.ends[e]).tolist()
+        other = mesh.edges.between(low, high) if min(low, high) >= 0 else -1
+        if other >= 0:
+            found[other] = share if low < high else 1.0 - share
+    return found
 
 
 def _with_rings(mesh: Mesh, crossed: dict[int, float]) -> dict[int, float]:
@@ -241,6 +262,7 @@ TOOL = Reshape(
                 "then": "collapse",
                 "share": 0.5,
                 "reach": "through",
+                "mirror": {"axis": "x"},
             },
         ),
     ),

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from cutcore.errors import PathError
-from cutcore.geometry.arrays import Bools, Floats, Ints
+from cutcore.geometry.arrays import INDEX, Bools, Floats, Ints, frozen
 from cutcore.kernels import straighten, strip_along, vertex_way
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.triangle_links import triangle_links
@@ -70,6 +70,8 @@ def geodesic(mesh: Mesh, a: SurfacePoint, b: SurfacePoint, limit: Bools | None) 
         beside = beside.copy()
         beside[shut] = -1
         beside[(beside >= 0) & shut[np.maximum(beside, 0)]] = -1
+        # Compiled loops take what can't be written to for another kind of array.
+        beside = frozen(beside, INDEX)
     first, last = (_triangle_at(mesh, place, limit, links.first_of_face) for place in (a, b))
     if first < 0 or last < 0:
         raise _no_way(mesh, a, b)
@@ -82,8 +84,8 @@ def geodesic(mesh: Mesh, a: SurfacePoint, b: SurfacePoint, limit: Bools | None) 
         tri,
         beside,
         strip,
-        a.place,
-        b.place,
+        np.array(a.place),
+        np.array(b.place),
         _lies_on(mesh, a),
         _lies_on(mesh, b),
         MOST_ROUNDS,
@@ -169,7 +171,7 @@ def _vertex_way(
         there,
         goals,
         from_there,
-        b.place,
+        np.array(b.place),
     )
 
 

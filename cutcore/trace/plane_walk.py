@@ -77,7 +77,7 @@ class Walker:
 
     def __init__(self, mesh: Mesh, limit: Bools | None, weld: float) -> None:
         self._mesh, self._weld = mesh, weld
-        self.allowed = np.ones(mesh.face_count, dtype=bool) if limit is None else limit
+        self.allowed = np.ones(mesh.face_count, dtype=bool) if limit is None else limit.copy()
         table = mesh.edges
         self._barred = table.border.copy()
         self._barred[list(table.crowded)] = True
@@ -122,7 +122,8 @@ class Walker:
             starts,
             around,
             self.allowed,
-            plane.point,
+            # Compiled loops take what can't be written to for another kind of array.
+            np.array(plane.point),
             plane.normal,
             direction,
             start.element if start.kind == ON_EDGE else -1,

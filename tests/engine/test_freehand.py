@@ -206,6 +206,15 @@ class Thinning(SimpleTestCase):
             self.assertEqual(len(heights), 8)
             self.assertEqual(problems(result.mesh), [])
 
+    def test_the_mirror_thins_the_other_side_too(self) -> None:
+        short = [[130.0, 265.0], [170.0, 265.0]]
+        one = made(PLATE, "thin", short)
+        both = made(PLATE, "thin", short, mirror={"axis": "x"})
+        self.assertEqual(one.mesh.face_count, PLATE.face_count - 1)
+        self.assertEqual(both.mesh.face_count, PLATE.face_count - 2)
+        lone = made(PLATE, "thin", short, mirror={"axis": "x", "offset": 1.3})
+        self.assertIn("no-counterpart", codes(lone))
+
     def test_a_ring_goes_whole_from_one_crossing(self) -> None:
         solid = box(2, 2, 2, (3, 3, 3))
         result = made(

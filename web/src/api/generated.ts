@@ -2800,6 +2800,7 @@ export interface components {
             reach: "near" | "through";
             /** Limit */
             limit?: number[] | null;
+            mirror?: components["schemas"]["Mirror"] | null;
         };
         /**
          * Tilt

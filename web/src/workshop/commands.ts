@@ -3,6 +3,7 @@ import { toggleDrawing } from '../drawing/drawingStore';
 import { type Command, provideCommands } from '../hand/commands';
 import { alongPlan, beginTyping, changeTool, cycleLock, discard, isUnderWay, make } from '../hand/planning';
 import { allTools, type Tool, toolInHand } from '../hand/tool';
+import { PATCHES } from '../patches/commands';
 import { toggleDrawer } from '../stores/drawerStore';
 import { toggleFlow } from '../stores/flowStore';
 import { moveAlongSteps, partStore } from '../stores/partStore';
@@ -86,6 +87,7 @@ provideCommands([
   ...allTools().flatMap((tool) => (tool.commands ?? []).map((command) => inHand(tool, command))),
   ...PICKING,
   ...WORKS,
+  ...PATCHES,
   {
     id: 'walk',
     words: 'Arrow keys: by pixels, from stop to stop, from vertex to vertex',

@@ -36,7 +36,7 @@ export function FreehandReadout() {
         words={through ? 'right through' : 'near side'}
         onChange={() => setFreehand({ through: !through })}
       />
-      {does === 'score' && <MirrorChoice />}
+      <MirrorChoice />
     </>
   );
 }

@@ -176,7 +176,7 @@ export const POINTER: PointerStates = {
   clear: () => freehandStore.setState({ ...NO_STROKES, aim: null }),
   step() {
     const state = freehandStore.getState();
-    return state.does === 'score' ? scoreStep(state, planStore.getState()) : thinStep(state);
+    return state.does === 'score' ? scoreStep(state, planStore.getState()) : thinStep(state, planStore.getState());
   },
   typeable: () => (heldFrom() ? ['angle'] : []),
   takeTyped(kind: TypedKind, value: number) {

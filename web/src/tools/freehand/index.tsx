@@ -31,8 +31,8 @@ export const TOOL: Tool = {
   keepsItsView: true,
   changeReach: () => setFreehand({ through: !freehandStore.getState().through }),
   commands: [
-    { id: 'take-back', words: 'Take back the last stroke', keys: ['Backspace'], run: takeBack },
-    { id: 'put-again', words: 'Put it again', keys: ['Shift+Backspace'], run: putAgain },
+    { id: 'stroke-back', words: 'Take back the last stroke', keys: ['Backspace'], run: takeBack },
+    { id: 'stroke-again', words: 'Put the stroke again', keys: ['Shift+Backspace'], run: putAgain },
     { id: 'turn-over', words: 'Score, or thin', keys: ['x'], run: turnOver },
   ],
 };

@@ -47,7 +47,7 @@ export function scoreStep(
   };
 }
 
-export function thinStep(state: FreehandState): Thin | null {
+export function thinStep(state: FreehandState, { mirror }: Pick<PlanState, 'mirror'>): Thin | null {
   // Where a stroke only begins or ends on an edge it does not cross it.
   const loose = state.strokes.map((stroke) => ({ ...stroke, start: null, end: null }));
   const strokes = read({ ...state, strokes: loose });
@@ -63,5 +63,6 @@ export function thinStep(state: FreehandState): Thin | null {
     keep_vertices: goes === 'dissolve' && keepVertices,
     reach: state.through ? 'through' : 'near',
     limit: limitOf(pickStore.getState()),
+    mirror,
   };
 }

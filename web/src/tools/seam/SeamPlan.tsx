@@ -69,5 +69,6 @@ export function useSeamAside(): string | undefined {
 /** The settings that are not at their defaults. */
 export function useSeamChanged(): string[] {
   const way = useStore(seamStore, (s) => s.way);
-  return way === 'shortest' ? [] : [way];
+  const grid = useStore(planStore, (s) => s.lock.kind === 'grid');
+  return [way !== 'shortest' && way, grid && 'grid'].filter((words): words is string => typeof words === 'string');
 }

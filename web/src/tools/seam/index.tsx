@@ -2,10 +2,11 @@ import { Spline } from 'lucide-react';
 import { setShared } from '../../hand/planning';
 import type { Tool } from '../../hand/tool';
 import { planStore } from '../../stores/planStore';
+import { viewStore } from '../../stores/viewStore';
 import { SeamMarks } from './SeamMarks';
 import { SeamPlan, useSeamAside, useSeamChanged } from './SeamPlan';
 import { SeamReadout } from './SeamReadout';
-import { nextWay, POINTER, putAgain, resetSeam, takeBack } from './seam';
+import { nextWay, POINTER, putAgain, resetSeam, takeBack, toggleGrid } from './seam';
 import { seamStore } from './seamStore';
 
 export const TOOL: Tool = {
@@ -27,8 +28,15 @@ export const TOOL: Tool = {
   underWay: () => seamStore.getState().points.length === 1,
   half: () => setShared({ half: !planStore.getState().half }),
   commands: [
-    { id: 'take-back', words: 'Take back the last point', keys: ['Backspace'], run: takeBack },
-    { id: 'put-again', words: 'Put it again', keys: ['Shift+Backspace'], run: putAgain },
+    { id: 'seam-back', words: 'Take back the last point of the seam', keys: ['Backspace'], run: takeBack },
+    { id: 'seam-again', words: 'Put the point of the seam again', keys: ['Shift+Backspace'], run: putAgain },
+    {
+      id: 'seam-grid',
+      words: 'Settle points of the seam on the grid, or not',
+      keys: ['Shift+g'],
+      when: () => viewStore.getState().view?.projection === 'parallel',
+      run: toggleGrid,
+    },
     { id: 'next-way', words: 'Next way from point to point', keys: ['x'], run: nextWay },
   ],
 };

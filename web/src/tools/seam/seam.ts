@@ -2,14 +2,25 @@
 import { client, expectData, type KnifePoint, type Schemas } from '../../api/client';
 import { aimer, type Pointed } from '../../hand/aimer';
 import { keeping } from '../../hand/planHistory';
-import { planAgain, pointAgain, replan, setShared, waitFor } from '../../hand/planning';
+import { planAgain, pointAgain, replan, setLock, setShared, waitFor } from '../../hand/planning';
 import type { PointerPlace, PointerStates } from '../../hand/tool';
 import { same } from '../../space/same';
 import { limitOf, pickStore } from '../../stores/pickStore';
-import { planStore, settlingOf, sharedDefaults, type TypedKind } from '../../stores/planStore';
+import { type Lock, planStore, settlingOf, sharedDefaults, type TypedKind } from '../../stores/planStore';
 import { NO_SEAM, SEAM_DEFAULTS, type Seam, type SeamState, seamStore } from './seamStore';
 
 type Aim = Schemas['AimOut'];
+
+/** Of all locks only the grid says where a point lies by itself. */
+function gridOnly(): Lock {
+  const { lock } = planStore.getState();
+  return lock.kind === 'grid' ? lock : { ...lock, kind: 'free', value: null };
+}
+
+/** Settle points on the grid of a parallel view, or not. */
+export function toggleGrid(): void {
+  setLock({ kind: planStore.getState().lock.kind === 'grid' ? 'free' : 'grid' });
+}
 
 /** A point of a seam is aimed at like one of a line, but nothing is drawn to it on the way. */
 const askAim = ({ part, view, pointer }: Pointed): Promise<Aim> =>
@@ -21,7 +32,7 @@ const askAim = ({ part, view, pointer }: Pointed): Promise<Aim> =>
         view,
         pointer,
         settling: settlingOf(planStore.getState()),
-        lock: planStore.getState().lock,
+        lock: gridOnly(),
         start: null,
         before: null,
         length: null,
