@@ -13,17 +13,17 @@ from cutcore.geometry.arrays import Floats, Ints
 from cutcore.geometry.camera import View
 from cutcore.geometry.chart import chart_of
 from cutcore.geometry.components import components
+from cutcore.geometry.vectors import units
 from cutcore.imprint.arrangement import is_simple
+from cutcore.mesh.joined_faces import join_over
 from cutcore.mesh.mesh import Mesh
-from cutcore.mesh.result import Origin, Result
+from cutcore.mesh.result import Origin, Picked, Result
 from cutcore.mesh.tolerance import weld_of
 from cutcore.notes import Note, edge
 from cutcore.params import Index
 from cutcore.queries.edge_rings import edge_ring
 from cutcore.queries.flow_lines import loop_edges
 from cutcore.queries.limits import limit_mask
-from cutcore.reshape.dissolve import DissolveParams
-from cutcore.reshape.dissolve import apply as dissolve
 from cutcore.reshape.legal import clashing_anew, crowded_anew, folded_anew
 from cutcore.reshape.merge_vertices import merge_vertices
 from cutcore.shapes.small import FROM_A_CORNER, FROM_ABOVE
@@ -34,6 +34,9 @@ from cutcore.trace.surface_points import Share
 from cutcore.trace.symmetry import NO_COUNTERPART, WORDS, Counterparts
 from cutcore.trace.trace import ON_EDGE, anchor_place
 from cutcore.trace.walks import crossings_of, left_is_low, walks_of
+
+# Faces that lean against each other by more than 30 degrees meet at a sharp edge.
+SHARP = 0.866
 
 
 class ThinParams(Reshaping, Drawing):
@@ -73,10 +76,10 @@ def apply(mesh: Mesh, params: ThinParams) -> Result:
         nothing = Note("nothing-to-do", "The stroke crosses no edge.")
         return Result(mesh, Origin.same(mesh), notes=(*notes, nothing))
     if params.then == "dissolve":
-        every = set(crossed)
+        every = dict.fromkeys(crossed)
         if params.loops:
-            every = set().union(*(loop_edges(mesh, e) for e in crossed))
-        made = _dissolved(mesh, np.array(sorted(every)), params.keep_vertices)
+            every = dict.fromkeys(e for one in crossed for e in sorted(loop_edges(mesh, one)))
+        made = _dissolved(mesh, np.array(list(every), dtype=np.int64), params.keep_vertices)
     else:
         made = _collapsed(mesh, _with_rings(mesh, crossed) if params.loops else crossed)
     return replace(made, notes=(*notes, *made.notes))
@@ -142,43 +145,48 @@ def _with_rings(mesh: Mesh, crossed: dict[int, float]) -> dict[int, float]:
 
 
 def _dissolved(mesh: Mesh, edges: Ints, keep_vertices: bool) -> Result:
-    """The edges dissolved, without those over which a face would fold: of each such face the
-    sharpest edge stays, until none does."""
-    stays = np.zeros(len(edges), dtype=bool)
+    """The edges dissolved, in the order they were crossed, without those over which a face would
+    fold, tear, or be no simple one: of each such face its sharpest edge stays, or one half-way if
+    none is sharp, until all are sound."""
     beside = mesh.edges.faces[edges]
-    unit = mesh.face_normals(np.maximum(beside, 0).ravel()).reshape(-1, 2, 3)
-    size = np.linalg.norm(unit, axis=2, keepdims=True)
-    unit = unit / np.where(size > 0, size, 1.0)
+    two = np.logical_and.reduce(beside >= 0, axis=1) & (beside[:, 0] != beside[:, 1])
+    two &= ~np.isin(edges, np.array(list(mesh.edges.crowded), dtype=np.int64))
+    alone, edges, beside = edges[~two], edges[two], beside[two]
+    unit = units(mesh.face_normals(beside.ravel())).reshape(-1, 2, 3)
     flatness = np.einsum("ij,ij->i", unit[:, 0], unit[:, 1])
+    stays = np.zeros(len(edges), dtype=bool)
     while not stays.all():
-        named = tuple((int(a), int(b)) for a, b in mesh.edges.ends[edges[~stays]].tolist())
-        made = dissolve(mesh, DissolveParams(edges=named, keep_vertices=keep_vertices))
-        group = components(beside[~stays & (beside >= 0).all(axis=1)], mesh.face_count)[1]
-        bad = np.concatenate([_folded(mesh, made, group), _torn(mesh, made)])
-        folded = np.unique(group[made.origin.face[bad]])
-        if len(folded) == 0:
-            return replace(made, notes=(*made.notes, *_left(mesh, edges[stays])))
-        for g in folded.tolist():
-            inside = np.flatnonzero(~stays & (group[beside] == g).any(axis=1))
-            stays[inside[np.argmin(flatness[inside])]] = True
-    return Result(mesh, Origin.same(mesh), notes=_left(mesh, edges))
+        joined = join_over(mesh, edges[~stays], keep_vertices=keep_vertices)
+        made = Result(joined.mesh, joined.origin, Picked(faces=joined.faces))
+        group = components(beside[~stays], mesh.face_count)[1]
+        turned = _folded(mesh, made, group, np.unique(beside[~stays]))
+        folded = made.origin.face[np.concatenate([turned, _torn(mesh, made)])]
+        bad = np.unique(group[np.concatenate([joined.stuck, folded])])
+        if len(bad) == 0:
+            return replace(made, notes=_left(mesh, np.concatenate([alone, edges[stays]])))
+        for g in bad.tolist():
+            inside = np.flatnonzero(~stays & (group[beside[:, 0]] == g))
+            sharpest = inside[np.argmin(flatness[inside])]
+            stays[sharpest if flatness[sharpest] < SHARP else inside[len(inside) // 2]] = True
+    return Result(mesh, Origin.same(mesh), notes=_left(mesh, np.concatenate([alone, edges])))
 
 
-def _folded(mesh: Mesh, made: Result, group: Ints) -> Ints:
-    """The joined faces that are not simple seen along their own normal, or turn their back on a
-    face they were made of."""
+def _folded(mesh: Mesh, made: Result, group: Ints, touched: Ints) -> Ints:
+    """The joined faces that are not simple seen along their own normal, or turn their back on one
+    of the `touched (n,)` old faces they were made of."""
     after = made.mesh
-    normals = after.face_normals(made.picked.faces)
-    found = []
-    for f, normal in zip(made.picked.faces.tolist(), normals, strict=True):
-        parents = np.flatnonzero(group == group[made.origin.face[f]])
-        corners = after.points[after.face(f)]
-        chart = chart_of(corners)
-        if (mesh.face_normals(parents) @ normal <= 0).any() or not is_simple(
-            chart.flatten(corners)
-        ):
-            found.append(f)
-    return np.array(found, dtype=np.int64)
+    joined = made.picked.faces
+    mine = np.full(len(group), -1, dtype=np.int64)
+    mine[group[made.origin.face[joined]]] = np.arange(len(joined))
+    owner = mine[group[touched]]
+    old, owner = touched[owner >= 0], owner[owner >= 0]
+    normals = after.face_normals(joined)
+    found = np.zeros(len(joined), dtype=bool)
+    found[owner[np.einsum("ij,ij->i", mesh.face_normals(old), normals[owner]) <= 0]] = True
+    for k in np.flatnonzero(~found).tolist():
+        corners = after.points[after.face(int(joined[k]))]
+        found[k] = not is_simple(chart_of(corners).flatten(corners))
+    return joined[found]
 
 
 def _torn(mesh: Mesh, made: Result) -> Ints:
@@ -238,7 +246,7 @@ def _left(mesh: Mesh, edges: Ints) -> tuple[Note, ...]:
     if len(edges) == 0:
         return ()
     words = "Some edges stay: without them the part would fold over or tear."
-    return (Note("not-collapsed", words, tuple(edge(mesh.edges.ends[e]) for e in edges[:50])),)
+    return (Note("edges-stay", words, tuple(edge(mesh.edges.ends[e]) for e in edges[:50])),)
 
 
 def _title(params: ThinParams) -> str:
