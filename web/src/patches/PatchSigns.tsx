@@ -3,7 +3,8 @@ import { useStore } from 'zustand';
 import { type Place, projector } from '../space/projection';
 import { toolStore } from '../stores/toolStore';
 import { viewStore } from '../stores/viewStore';
-import { letterOf, patchStore, usePatches } from './patches';
+import { PatchLetter } from './PatchSwatch';
+import { patchStore, usePatches } from './patches';
 
 export function PatchSigns() {
   const tool = useStore(toolStore, (s) => s.tool);
@@ -20,25 +21,7 @@ function Signs() {
     <svg className="pointer-events-none absolute inset-0 h-full w-full" data-testid="patch-signs" aria-hidden="true">
       {patches.map((patch, k) => {
         const at = project(patch.at as Place);
-        return (
-          at && (
-            <text
-              key={patch.name}
-              x={at[0]}
-              y={at[1]}
-              textAnchor="middle"
-              dominantBaseline="central"
-              fontSize={15}
-              fontWeight={700}
-              fill="var(--color-tide)"
-              stroke="var(--color-card)"
-              strokeWidth={4}
-              paintOrder="stroke"
-            >
-              {letterOf(k)}
-            </text>
-          )
-        );
+        return at && <PatchLetter key={patch.name} at={k} place={at} size={15} colour="var(--color-tide)" />;
       })}
     </svg>
   );

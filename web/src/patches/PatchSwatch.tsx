@@ -1,5 +1,36 @@
 /** The sign of a patch: a hatch in a direction of its own, and its letter. */
+import type { Pixel } from '../space/projection';
 import { letterOf } from './patches';
+
+/** The letter of a patch, legible on whatever lies under it. */
+export function PatchLetter({
+  at,
+  place = [0, 0],
+  size,
+  colour,
+}: {
+  at: number;
+  place?: Pixel;
+  size: number;
+  colour: string;
+}) {
+  return (
+    <text
+      x={place[0]}
+      y={place[1]}
+      textAnchor="middle"
+      dominantBaseline="central"
+      fontSize={size}
+      fontWeight={700}
+      fill={colour}
+      stroke="var(--color-card)"
+      strokeWidth={size / 4}
+      paintOrder="stroke"
+    >
+      {letterOf(at)}
+    </text>
+  );
+}
 
 /** So many directions a hatch has before they come again, closer together. */
 const DIRECTIONS = 6;
@@ -19,18 +50,7 @@ export function PatchSwatch({ at }: { at: number }) {
           <line key={x} x1={x} y1={-20} x2={x} y2={20} />
         ))}
       </g>
-      <text
-        textAnchor="middle"
-        dominantBaseline="central"
-        fontSize={12}
-        fontWeight={700}
-        fill="var(--color-ink)"
-        stroke="var(--color-card)"
-        strokeWidth={3}
-        paintOrder="stroke"
-      >
-        {letterOf(at)}
-      </text>
+      <PatchLetter at={at} size={12} colour="var(--color-ink)" />
     </svg>
   );
 }

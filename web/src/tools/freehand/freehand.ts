@@ -1,12 +1,13 @@
 /** Freehand: draw over the part with the button held, or click twice for a straight stroke; let go, and it is a plan. */
-import { client, expectData, type KnifePoint, type Schemas } from '../../api/client';
+import type { KnifePoint, Schemas } from '../../api/client';
 import { aimer, type Pointed } from '../../hand/aimer';
 import { keeping } from '../../hand/planHistory';
 import { planAgain, pointAgain, replan, setLock, setShared, waitFor } from '../../hand/planning';
 import type { PointerPlace, PointerStates } from '../../hand/tool';
-import { limitOf, pickStore } from '../../stores/pickStore';
-import { planStore, settlingOf, sharedDefaults, type TypedKind } from '../../stores/planStore';
+import { meant, stillMeant } from '../../stores/meant';
+import { planStore, sharedDefaults, type TypedKind } from '../../stores/planStore';
 import { viewStore } from '../../stores/viewStore';
+import { askPoint } from '../settings/askPoint';
 import { type DrawnStroke, FREEHAND_DEFAULTS, type FreehandState, freehandStore, NO_STROKES } from './freehandStore';
 import { scoreStep, thinStep } from './step';
 
@@ -23,26 +24,8 @@ function heldFrom(): KnifePoint | null {
   return drawing.start ?? { screen: first };
 }
 
-const askAim = ({ part, view, pointer }: Pointed): Promise<Aim> =>
-  expectData(
-    client.POST('/api/parts/{part_id}/aim', {
-      params: { path: { part_id: part.id } },
-      body: {
-        revision: part.revision,
-        view,
-        pointer,
-        settling: settlingOf(planStore.getState()),
-        lock: planStore.getState().lock,
-        start: heldFrom(),
-        before: null,
-        length: null,
-        through: freehandStore.getState().through,
-        mirror: planStore.getState().mirror,
-        limit: limitOf(pickStore.getState()),
-        shown: pickStore.getState().shown,
-      },
-    }),
-  );
+const askAim = (pointed: Pointed): Promise<Aim> =>
+  askPoint(pointed, { start: heldFrom(), through: freehandStore.getState().through });
 
 const aiming = aimer({
   ask: askAim,
@@ -82,16 +65,24 @@ function finish(points: PointerPlace[], straight: boolean): void {
     freehandStore.setState({ drawing: null });
     return;
   }
-  const ends = Promise.all([startSettled, aiming.at(last)]);
+  const now = meant();
+  // Where an end can't be asked about, it lies where it was drawn: the stroke is not lost.
+  const end = aiming
+    .at(last)
+    .then((found) => (found ? { at: settled(found.answer) } : null))
+    .catch(() => ({ at: null }));
+  const ends = Promise.all([startSettled.catch(() => null), end]);
   begun += 1;
+  const turn = begun;
   const done = ends
     .then(([start, found]) => {
-      if (!found || found.pointed.view !== view) return;
-      const end = settled(found.answer);
-      const stroke: DrawnStroke = { points: straight ? [points[0] as PointerPlace, last] : points, start, end, view };
+      if (!found || !now || !stillMeant(now)) return;
+      const drawn = straight ? [points[0] as PointerPlace, last] : points;
+      const stroke: DrawnStroke = { points: drawn, start, end: found.at, view };
       setStrokes([...freehandStore.getState().strokes, stroke], { retaken: [] });
     })
-    .finally(() => freehandStore.setState({ drawing: null }));
+    // By now the next stroke may be under way.
+    .finally(() => turn === begun && freehandStore.setState({ drawing: null }));
   waitFor(done);
 }
 

@@ -1,6 +1,6 @@
 /** Knife line: aim, plan, adjust, make. Every change of the plan goes through here. */
 
-import { client, expectData, type KnifePoint, type Schemas } from '../../api/client';
+import type { KnifePoint, Schemas } from '../../api/client';
 import { aimer, type Pointed } from '../../hand/aimer';
 import { inReach } from '../../hand/grab';
 import { keeping } from '../../hand/planHistory';
@@ -10,10 +10,10 @@ import { type Place, projector } from '../../space/projection';
 import { same } from '../../space/same';
 import { meant, stillMeant } from '../../stores/meant';
 import { makeStep, meet } from '../../stores/partStore';
-import { limitOf, pickStore } from '../../stores/pickStore';
-import { extraOf, planStore, settlingOf, sharedDefaults, type TypedKind } from '../../stores/planStore';
+import { extraOf, planStore, sharedDefaults, type TypedKind } from '../../stores/planStore';
 import { toast } from '../../stores/toastStore';
 import { viewStore } from '../../stores/viewStore';
+import { askPoint } from '../settings/askPoint';
 import {
   KNIFE_DEFAULTS,
   type KnifeState,
@@ -29,31 +29,11 @@ import { knifeStep } from './step';
 type Aim = Schemas['AimOut'];
 
 /** Ask the service what the next point would be; `length` holds it at a typed length. */
-async function askAim({ part, view, pointer }: Pointed, length: number | null = null): Promise<Aim> {
+async function askAim(pointed: Pointed, length: number | null = null): Promise<Aim> {
   const { lines, through, dragged, insertAfter } = knifeStore.getState();
-  const { lock, mirror } = planStore.getState();
   // A point that is moved or put in between does not go on from the last one.
-  const { start, before } = dragged || insertAfter ? { start: null, before: null } : startOfStretch(lines, view);
-  const { shown } = pickStore.getState();
-  return expectData(
-    client.POST('/api/parts/{part_id}/aim', {
-      params: { path: { part_id: part.id } },
-      body: {
-        revision: part.revision,
-        view,
-        pointer,
-        settling: settlingOf(planStore.getState()),
-        lock,
-        start,
-        before,
-        length,
-        through,
-        mirror,
-        limit: limitOf(pickStore.getState()),
-        shown,
-      },
-    }),
-  );
+  const from = dragged || insertAfter ? {} : startOfStretch(lines, pointed.view);
+  return askPoint(pointed, { ...from, length, through });
 }
 
 const aiming = aimer({

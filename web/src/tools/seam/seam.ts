@@ -1,12 +1,13 @@
 /** Seam: click two points, and the shortest line over the surface joins them; further clicks go on from there. */
-import { client, expectData, type KnifePoint, type Schemas } from '../../api/client';
+import type { KnifePoint, Schemas } from '../../api/client';
 import { aimer, type Pointed } from '../../hand/aimer';
 import { keeping } from '../../hand/planHistory';
 import { planAgain, pointAgain, replan, setLock, setShared, waitFor } from '../../hand/planning';
 import type { PointerPlace, PointerStates } from '../../hand/tool';
 import { same } from '../../space/same';
 import { limitOf, pickStore } from '../../stores/pickStore';
-import { type Lock, planStore, settlingOf, sharedDefaults, type TypedKind } from '../../stores/planStore';
+import { type Lock, planStore, sharedDefaults, type TypedKind } from '../../stores/planStore';
+import { askPoint } from '../settings/askPoint';
 import { NO_SEAM, SEAM_DEFAULTS, type Seam, type SeamState, seamStore } from './seamStore';
 
 type Aim = Schemas['AimOut'];
@@ -23,26 +24,7 @@ export function toggleGrid(): void {
 }
 
 /** A point of a seam is aimed at like one of a line, but nothing is drawn to it on the way. */
-const askAim = ({ part, view, pointer }: Pointed): Promise<Aim> =>
-  expectData(
-    client.POST('/api/parts/{part_id}/aim', {
-      params: { path: { part_id: part.id } },
-      body: {
-        revision: part.revision,
-        view,
-        pointer,
-        settling: settlingOf(planStore.getState()),
-        lock: gridOnly(),
-        start: null,
-        before: null,
-        length: null,
-        through: false,
-        mirror: planStore.getState().mirror,
-        limit: limitOf(pickStore.getState()),
-        shown: pickStore.getState().shown,
-      },
-    }),
-  );
+const askAim = (pointed: Pointed): Promise<Aim> => askPoint(pointed, { lock: gridOnly() });
 
 const aiming = aimer({
   ask: askAim,
