@@ -25,7 +25,7 @@ def drawn_rows(mesh: Mesh, views: list[View], one_pass: float) -> Iterator[Row]:
     side_by_side = stroke(keeps="edges", spread={"count": 20})
     yield Row("20 scores side by side, planned", side_by_side, "P", 8.0)
     yield Row("100 ruled lines over 2000 faces, planned", ruled(mesh) / one_pass, "P", 10.0)
-    yield Row("a seam across half of the part, planned", seam(mesh) / one_pass, "P", 15.0)
+    yield Row("a seam across half of the part, planned", seam(mesh) / one_pass, "P", 15.0, "64 k")
 
 
 def ring(mesh: Mesh, view: View) -> dict[str, object]:

@@ -69,30 +69,37 @@ def vertex_way(
         for k in range(around_starts[v], around_starts[v + 1]):
             e = around[k]
             along = True
+            other = ends[e, 0] + ends[e, 1] - v
             for side in range(2):
                 f = faces[e, side]
                 if f < 0 or not open_[f]:
                     continue
                 for across in range(2):
+                    w = other
                     if across == 0:
                         if not along:
                             continue
-                        w = ends[e, 0] + ends[e, 1] - v
                         along = False
                     else:
+                        # Each quad at v once: from its edge that leads on from there.
                         begin = starts[f]
                         if starts[f + 1] - begin != 4:
                             continue
                         at_v = 0
                         while corners[begin + at_v] != v:
                             at_v += 1
+                        if corners[begin + (at_v + 1) % 4] != other:
+                            continue
                         w = corners[begin + (at_v + 2) % 4]
+                    if done[w]:
+                        continue
                     length = away = 0.0
                     for axis in range(3):
                         length += (points[w, axis] - points[v, axis]) ** 2
-                        away += (points[w, axis] - goal[axis]) ** 2
                     total = cost[v] + np.sqrt(length)
                     if total < cost[w]:
+                        for axis in range(3):
+                            away += (points[w, axis] - goal[axis]) ** 2
                         cost[w], before[w] = total, v
                         heapq.heappush(queue, (total + np.sqrt(away), np.int64(w)))
     way = [np.int64(0)]

@@ -41,19 +41,36 @@ class Geodesic:
     def lay(self, builder: TraceBuilder, of: SpanOf) -> None:
         """Add its spans to a trace: straight from edge to edge, over faces of any size."""
         last, face = self.start.anchor(builder), int(self.faces[0])
-        rows = (self.portals, self.edges, self.shares, self.faces[1:])
-        for (a, b), edge, share, beyond in zip(*(row.tolist() for row in rows), strict=True):
-            here = -1
-            if edge >= 0:
-                here = builder.on_edge(edge, share if a < b else 1.0 - share)
-            elif share in (0.0, 1.0):
-                # A diagonal of a face is passed, but at a corner the way bends.
-                here = builder.vertex(a if share == 0.0 else b)
+        for here, beyond in zip(self._anchors(builder), self.faces[1:].tolist(), strict=True):
             if here >= 0:
                 builder.span(last, here, face, of)
                 last = here
             face = beyond
         builder.span(last, self.end.anchor(builder), face, of)
+
+    def _anchors(self, builder: TraceBuilder) -> list[int]:
+        """The anchor (n,) at each portal, -1 where a diagonal of a face is passed: those on edges
+        that no other line meets, clear of their ends, all at once."""
+        mesh = builder.mesh
+        low_first = self.portals[:, 0] < self.portals[:, 1]
+        share = np.where(low_first, self.shares, 1.0 - self.shares)
+        low, high = (mesh.points[side] for side in np.sort(self.portals, axis=1).T)
+        length = np.linalg.norm(high - low, axis=1)
+        clear = (self.edges >= 0) & (np.minimum(share, 1.0 - share) * length > builder.weld)
+        met = [builder.meets_edge(e) for e in self.edges.tolist()]
+        clear &= ~np.array(met, dtype=bool)
+        places = low + share[:, None] * (high - low)
+        found = np.full(len(share), -1, dtype=np.int64)
+        found[clear] = builder.add_on_edges(self.edges[clear], share[clear], places[clear])
+        for k in np.flatnonzero(~clear).tolist():
+            if self.edges[k] >= 0:
+                found[k] = builder.on_edge(int(self.edges[k]), float(share[k]))
+            elif share[k] in (0.0, 1.0):
+                # At a corner of the face the way bends.
+                found[k] = builder.vertex(
+                    int(self.portals[k].min() if share[k] == 0.0 else self.portals[k].max())
+                )
+        return found.tolist()
 
 
 def geodesic(mesh: Mesh, a: SurfacePoint, b: SurfacePoint, limit: Bools | None) -> Geodesic:

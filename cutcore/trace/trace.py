@@ -246,6 +246,10 @@ class TraceBuilder:
         known.append(self._add(ON_EDGE, edge, share, anchor_place(self.mesh, edge, share), lift))
         return known[-1]
 
+    def meets_edge(self, edge: int) -> bool:
+        """Whether there is an anchor on an edge already."""
+        return edge in self._on_edge
+
     def in_face(self, face: int, place: Floats, lift: Floats | None = None) -> int:
         """The anchor at a place inside a face; within the tolerance of its border, on that edge or
         vertex."""

@@ -182,7 +182,7 @@ class Preferences(WorkshopCase):
         page.get_by_role("button", name="the key for: Gauge").click()
         person.press("?")
         expect(person.see("key-change")).to_contain_text("can't be given away")
-        person.press("x")
+        person.press("y")
         page.get_by_role("button", name="Give it this key").click()
         person.press("Escape")
         person.press("?")
@@ -192,7 +192,7 @@ class Preferences(WorkshopCase):
         expect(person.see("key-change")).to_contain_text("begins those of 6 more")
         page.get_by_role("button", name="Leave it").click()
         person.press("Escape")
-        for key, tool in (("g", "knife"), ("x", "gauge"), ("e", "loop"), ("l", "loop")):
+        for key, tool in (("g", "knife"), ("y", "gauge"), ("e", "loop"), ("l", "loop")):
             person.press(key)
             expect(person.see("bench")).to_have_attribute("data-tool", tool)
         person.press("?")
