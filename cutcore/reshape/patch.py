@@ -8,6 +8,7 @@ from typing import Annotated, Literal, Self
 import numpy as np
 from pydantic import Field, model_validator
 
+from cutcore.errors import StepError
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.patched import with_patches
 from cutcore.mesh.result import Picked, Result
@@ -16,6 +17,9 @@ from cutcore.queries.named_elements import Faces, chosen_faces, face_mask
 from cutcore.queries.patches import Bound, fresh_names, groups_of_faces
 from cutcore.tool import Example, Reshape, Reshaping
 from cutcore.words import count_of
+
+# So many patches at once are a slip: a bent surface has a group for every face.
+MOST_PATCHES = 500
 
 PatchName = Annotated[str, Field(max_length=120)]
 
@@ -42,13 +46,16 @@ class PatchParams(Reshaping):
 
 
 def apply(mesh: Mesh, params: PatchParams) -> Result:
-    """Raises StepError for faces that are not there."""
+    """Raises StepError for faces that are not there, or if there would be too many patches."""
     chosen = chosen_faces(mesh, params.faces)
     names = list(mesh.patches)
     patch = mesh.patch.astype(np.int64)
     if params.each and params.up_to is not None:
         group = groups_of_faces(mesh, chosen, params.up_to, params.degrees)
         _, first, number = np.unique(group[chosen], return_index=True, return_inverse=True)
+        if len(first) > MOST_PATCHES:
+            words = f"that would make {len(first)} patches, more than {MOST_PATCHES}"
+            raise StepError(f"{words}: let them end elsewhere", where="up_to")
         rank = np.argsort(np.argsort(first))
         new = fresh_names(names, params.name, len(first))
         patch[chosen] = len(names) + rank[number]

@@ -65,6 +65,10 @@ class Naming(SimpleTestCase):
             self.assertAlmostEqual(patch.area, 4.0)
             self.assertAlmostEqual(max(abs(x) for x in patch.at), 1.0)
 
+    def test_a_patch_for_every_face_of_a_fine_ball_is_refused(self) -> None:
+        with self.assertRaisesRegex(CutError, "864 patches, more than 500"):
+            made(ball(1.0, 12), "patch", up_to="angle", degrees=1, name="Side", each=True)
+
     def test_renamed_joined_and_taken_in_and_out_of_files(self) -> None:
         sides = made(CUBE, "patch", up_to="angle", name="Side", each=True).mesh
         one = made(sides, "rename patch", patch="Side 1", name="Lid").mesh

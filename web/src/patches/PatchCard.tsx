@@ -16,6 +16,7 @@ import {
   choose,
   isHidden,
   lookAt,
+  MOST_LISTED,
   type Patch,
   patchStore,
   pickPatch,
@@ -45,10 +46,15 @@ export function PatchCard() {
       testId="patches"
     >
       <ol>
-        {patches.map((patch, k) => (
+        {patches.slice(0, MOST_LISTED).map((patch, k) => (
           <PatchRow key={patch.name} patch={patch} at={k} chosen={chosen.includes(patch.name)} />
         ))}
       </ol>
+      {patches.length > MOST_LISTED && (
+        <p className="my-1 text-[13px] text-soft">
+          {patches.length - MOST_LISTED} more are not listed: pick a face, and its patch is found from it.
+        </p>
+      )}
       {patches.length > 0 && (
         <div className="mt-1.5 mb-2 flex flex-wrap gap-1.5">
           <Chip

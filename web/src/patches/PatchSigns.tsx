@@ -4,7 +4,7 @@ import { type Place, projector } from '../space/projection';
 import { toolStore } from '../stores/toolStore';
 import { viewStore } from '../stores/viewStore';
 import { PatchLetter } from './PatchSwatch';
-import { patchStore, usePatches } from './patches';
+import { MOST_LISTED, patchStore, usePatches } from './patches';
 
 export function PatchSigns() {
   const tool = useStore(toolStore, (s) => s.tool);
@@ -19,7 +19,7 @@ function Signs() {
   const project = projector(view);
   return (
     <svg className="pointer-events-none absolute inset-0 h-full w-full" data-testid="patch-signs" aria-hidden="true">
-      {patches.map((patch, k) => {
+      {patches.slice(0, MOST_LISTED).map((patch, k) => {
         const at = project(patch.at as Place);
         return at && <PatchLetter key={patch.name} at={k} place={at} size={15} colour="var(--color-tide)" />;
       })}

@@ -12,6 +12,9 @@ import { stageOf } from '../viewport/stageOf';
 export type Patch = Schemas['PatchOut'];
 export type Bound = NonNullable<Schemas['PatchParams']['up_to']>;
 
+/** A file may bring thousands of groups: no more than these are listed and lettered. */
+export const MOST_LISTED = 100;
+
 interface PatchState {
   /** Letters stand on the part. */
   signs: boolean;
