@@ -7,7 +7,7 @@ import { planAgain } from '../../hand/planning';
 import type { Modifiers, PointerPlace, PointerStates } from '../../hand/tool';
 import { flowStore } from '../../stores/flowStore';
 import { meant, moveOn, stillMeant } from '../../stores/meant';
-import { meet, partStore } from '../../stores/partStore';
+import { meet } from '../../stores/partStore';
 import { NOTHING_PICKED, type PickKind, type PickWay, picked, pickedCount, pickStore } from '../../stores/pickStore';
 import { toast } from '../../stores/toastStore';
 import { viewStore } from '../../stores/viewStore';
@@ -122,17 +122,17 @@ export async function byFlow(what: Schemas['ByFlow']['what']): Promise<void> {
   take(await ask({ by: 'flow', what }), 'replace');
 }
 
-/** Pick what a row of the flow report counts, and bring it into sight; whether that is still meant once it is. */
+/** Pick what a row of the flow report counts, and bring it into sight; whether that is still meant once it is found. */
 export async function showFlow(what: Schemas['ByFlow']['what']): Promise<boolean> {
   const found = await ask({ by: 'flow', what });
   if (!found) return false;
-  const now = meant();
   take(found, 'replace');
   // What is only to be looked at must not limit the next cut unasked.
   pickStore.setState({ limited: false });
   planAgain();
-  await stageOf.current?.showElements(found.kind, found.elements);
-  return now !== null && partStore.getState().part?.snapshot === now.part.snapshot;
+  // What comes of it does not wait for the view: that may turn elsewhere meanwhile, and never come to rest.
+  void stageOf.current?.showElements(found.kind, found.elements);
+  return true;
 }
 
 export function clearPick(): void {
