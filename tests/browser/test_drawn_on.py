@@ -153,7 +153,7 @@ class DrawnOn(WorkshopCase):
         x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
         person.page.mouse.click(x, y)
         expect(person.page.locator("[data-testid=ruled-stop][data-wanted=false]")).to_have_count(1)
-        person.page.get_by_role("button", name="Fill: all lines").click()
+        person.page.get_by_role("button", name="All lines").click()
         expect(person.page.locator("[data-testid=ruled-stop][data-wanted=true]")).to_have_count(3)
         person.wait_for_answers()
         person.make()

@@ -7,7 +7,7 @@ import { countOf, parseList } from '../../ui/numbers';
 import { Row } from '../../ui/Row';
 import { ChoiceRow, NumberRow, TickRow } from '../../ui/rows';
 import { TextField } from '../../ui/TextField';
-import { askAlong, fill, removeBase, setRuled } from './ruled';
+import { askAlong, removeBase, setRuled, wantLines } from './ruled';
 import { type Places, RULED_DEFAULTS, type RuledState, ruledStore } from './ruledStore';
 
 const BY: [Places['by'], string][] = [
@@ -119,10 +119,10 @@ export function RuledPlan() {
             ))}
           </ol>
           <p className="flex gap-4 pb-1 text-[13.5px] text-soft">
-            <button type="button" className="stitched hover:text-ink" onClick={() => fill(true)}>
-              Fill: all lines
+            <button type="button" className="stitched hover:text-ink" onClick={() => wantLines(true)}>
+              All lines
             </button>
-            <button type="button" className="stitched hover:text-ink" onClick={() => fill(false)}>
+            <button type="button" className="stitched hover:text-ink" onClick={() => wantLines(false)}>
               None
             </button>
           </p>

@@ -3,7 +3,7 @@ import type { Tool } from '../../hand/tool';
 import { RuledMarks } from './RuledMarks';
 import { RuledPlan, useRuledAside, useRuledChanged } from './RuledPlan';
 import { RuledReadout } from './RuledReadout';
-import { fill, letGo, POINTER, resetRuled, setRuled } from './ruled';
+import { letGo, POINTER, resetRuled, setRuled, wantLines } from './ruled';
 import { ruledStore } from './ruledStore';
 
 export const TOOL: Tool = {
@@ -31,7 +31,7 @@ export const TOOL: Tool = {
       keys: ['x'],
       run: () => setRuled({ side: ruledStore.getState().side === 'whole' ? 'edge' : 'whole' }),
     },
-    { id: 'fill-lines', words: 'Draw all lines', keys: ['Shift+f'], run: () => fill(true) },
-    { id: 'no-lines', words: 'Draw no line', keys: ['Shift+n'], run: () => fill(false) },
+    { id: 'all-lines', words: 'Draw all lines', keys: ['Shift+a'], run: () => wantLines(true) },
+    { id: 'no-lines', words: 'Draw no line', keys: ['Shift+n'], run: () => wantLines(false) },
   ],
 };

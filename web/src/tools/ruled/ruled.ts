@@ -86,7 +86,7 @@ export function toggleLine({ base, number, wanted }: Stop): void {
 }
 
 /** Want all lines of every base, or none. */
-export function fill(all: boolean): void {
+export function wantLines(all: boolean): void {
   setRuled({ bases: ruledStore.getState().bases.map((base) => ({ ...base, lines: all ? null : [] })) });
 }
 
