@@ -207,20 +207,18 @@ function nextName(patches: Patch[]): string {
 }
 
 async function takeApart(patch: Patch | undefined): Promise<void> {
-  if (!patch) return;
-  await pickPatch(patch, false);
+  if (!patch || !(await pickPatch(patch, false))) return;
   const { faces } = pickStore.getState();
   await work({ tool: 'patch', faces, name: patch.name, up_to: 'connected', degrees: 30, each: true });
 }
 
 async function unname(patches: Patch[]): Promise<void> {
-  for (const [k, patch] of patches.entries()) await pickPatch(patch, k > 0);
+  for (const [k, patch] of patches.entries()) if (!(await pickPatch(patch, k > 0))) return;
   const { faces } = pickStore.getState();
   await work({ tool: 'patch', faces, name: '', up_to: null, degrees: 30, each: false });
 }
 
 async function clean(patch: Patch | undefined): Promise<void> {
-  if (!patch) return;
-  await pickPatch(patch, false);
+  if (!patch || !(await pickPatch(patch, false))) return;
   begin('clean', true);
 }

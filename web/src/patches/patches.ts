@@ -52,9 +52,11 @@ async function facesOf(patch: Patch): Promise<number[] | null> {
   return found?.elements ?? null;
 }
 
-export async function pickPatch(patch: Patch, add: boolean): Promise<void> {
+/** Pick a patch; whether that was still meant once its faces were found. */
+export async function pickPatch(patch: Patch, add: boolean): Promise<boolean> {
   const faces = await facesOf(patch);
   if (faces) take({ kind: 'faces', elements: faces }, add ? 'add' : 'replace');
+  return faces !== null;
 }
 
 /** Counts what was pointed at: an answer for an earlier patch tints nothing. */
