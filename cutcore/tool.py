@@ -121,6 +121,8 @@ class Tool(Generic[P]):
     examples  at least one, and one for every way the tool works
     moves     the edges (n,) to draw in a plan where vertices move, if they do
     extra     what its plan shows beyond the common part
+    piece     what all parts that it leaves are called, with a number; else those it takes off are
+              said to be taken off
     """
 
     params: type[P]
@@ -128,6 +130,7 @@ class Tool(Generic[P]):
     examples: tuple[Example, ...]
     moves: Callable[[Mesh, Result], Ints] | None = None
     extra: Callable[[Mesh, P, Drawn], Extra | None] | None = None
+    piece: str | None = None
 
     @property
     def name(self) -> str:

@@ -122,7 +122,15 @@ def _outline(chance: Chance) -> dict[str, Any]:
     away = [0.0, 0.0, 0.0]
     away[axis] = -1.0
     reach = chance.source.choice(["near", "through"])
+    takes: dict[str, Any] | None = None
+    if chance.source.random() < 0.3:
+        depth, floor = chance.length(0.2), chance.source.choice(["flat", "as the surface"])
+        takes = {
+            "near": {"what": "pocket", "depth": depth, "floor": floor},
+            "through": {"what": "hole"},
+        }[reach]
     return {
+        "takes": takes,
         "tool": "outline",
         "curves": [{"points": ring.tolist()}],
         "along": {"direction": away},
@@ -271,7 +279,11 @@ _MAKERS: dict[str, Callable[[Chance], dict[str, Any]]] = {
     "collapse": lambda chance: {"tool": "collapse", "vertices": chance.edge()},
     "weld": lambda chance: {"tool": "weld", "distance": chance.length(0.02)},
     "delete": lambda chance: {"tool": "delete", "faces": chance.faces()},
-    "separate": lambda chance: {"tool": "separate", "faces": chance.faces()},
+    "separate": lambda chance: {
+        "tool": "separate",
+        "faces": chance.faces(),
+        "each": chance.source.random() < 0.3,
+    },
     "flip": lambda chance: {"tool": "flip", "faces": chance.faces()},
     "size": _size,
     "extrude": lambda chance: {
@@ -349,6 +361,28 @@ _MAKERS: dict[str, Callable[[Chance], dict[str, Any]]] = {
         "heights": chance.source.choice(["keep", "refuse"]),
     },
     "strays": lambda chance: {"tool": "strays", "within": chance.source.choice([1, 20])},
+    "shards": lambda chance: {
+        "tool": "shards",
+        "by": chance.source.choice(
+            [
+                {"way": "cells", "count": 4, "seed": chance.source.randrange(99)},
+                {"way": "random planes", "count": 2, "seed": chance.source.randrange(99)},
+                {"way": "counts", "x": 2, "y": 1, "z": 3},
+            ]
+        ),
+        "cap": chance.source.random() < 0.8,
+        "thickness": chance.source.choice([0.0, chance.length(0.02)]),
+        "as_parts": chance.source.random() < 0.5,
+    },
+    "thicken": lambda chance: {
+        "tool": "thicken",
+        "distance": chance.length(0.02) * chance.source.choice([1, -1]),
+    },
+    "place": lambda chance: {
+        "tool": "place",
+        "move": [chance.length() for _ in range(3)],
+        "turn": [chance.source.choice([0, 90, chance.source.uniform(-180, 180)]) for _ in range(3)],
+    },
 }
 CUTS = ("knife", "loop", "slice", "outline", "gauge", "profile", "freehand", "ruled", "seam")
 TOOLS = tuple(_MAKERS)

@@ -45,7 +45,10 @@ def get_ready() -> None:
 
 
 def aside(
-    read: Callable[..., Found], *given: Any, stopped: Callable[[], bool] = lambda: False
+    read: Callable[..., Found],
+    *given: Any,
+    stopped: Callable[[], bool] = lambda: False,
+    seconds: float = SECONDS,
 ) -> Found:
     """What `read`, a function of `workshop.readers`, makes of what it is given.
 
@@ -57,7 +60,7 @@ def aside(
         process.start()
         there.close()
         try:
-            return _received(here, given, stopped)
+            return _received(here, given, stopped, seconds)
         finally:
             process.kill()
             process.join()
@@ -65,8 +68,10 @@ def aside(
             here.close()
 
 
-def _received(here: Connection, given: tuple[Any, ...], stopped: Callable[[], bool]) -> Any:
-    ends = time.monotonic() + SECONDS + GRACE_SECONDS
+def _received(
+    here: Connection, given: tuple[Any, ...], stopped: Callable[[], bool], seconds: float
+) -> Any:
+    ends = time.monotonic() + seconds + GRACE_SECONDS
     try:
         here.send(given)
         while not here.poll(LOOK_SECONDS):
@@ -74,7 +79,7 @@ def _received(here: Connection, given: tuple[Any, ...], stopped: Callable[[], bo
                 raise Stopped("the reading was broken off: nobody waits for it any more")
             if time.monotonic() > ends:
                 raise FormatError(
-                    f"reading it takes more than {SECONDS:g} seconds: it is too large or too intricate"
+                    f"reading it takes more than {seconds:g} seconds: it is too large or too intricate"
                 )
         done, found = here.recv()
     except (EOFError, ConnectionError) as gone:

@@ -6,6 +6,7 @@ from __future__ import annotations
 import io
 import json
 import zipfile
+import zlib
 from dataclasses import dataclass
 from typing import Any
 
@@ -13,9 +14,13 @@ import numpy as np
 import xxhash
 
 from cutcore import Mesh
+from cutcore.errors import FormatError
+from cutcore.formats.reading import orderly_mesh
 from cutcore.geometry.arrays import INDEX
 from cutcore.mesh.difference import KeptMesh, MeshDifference
 
+# A mesh out of a file takes no more than this.
+MOST_UNPACKED = 512 << 20
 _ARRAYS = ("points", "starts", "corners", "uv", "material", "patch", "hard")
 
 
@@ -34,17 +39,24 @@ def digest_of(kept: KeptMesh) -> str:
 
 @dataclass(frozen=True)
 class StoredForm:
-    """The bytes of a mesh in the database, whether they hold all of it or what changed, and the
-    digest of the mesh."""
+    """The bytes of a mesh in the database, whether they hold all of it or what changed, the digest
+    of the mesh, how many faces it has and the corners of the box round them."""
 
     arrays: bytes
     whole: bool
     digest: str
+    faces: int
+    box: list[list[float]]
 
 
 def stored_whole(kept: KeptMesh) -> StoredForm:
     """A mesh as it is kept in full."""
-    return StoredForm(pack_mesh(kept), True, digest_of(kept))
+    return stored_as(pack_mesh(kept), True, digest_of(kept), kept.mesh)
+
+
+def stored_as(arrays: bytes, whole: bool, digest: str, mesh: Mesh) -> StoredForm:
+    """The form in which a mesh is stored that is packed already."""
+    return StoredForm(arrays, whole, digest, mesh.face_count, mesh.box.tolist())
 
 
 def pack_mesh(kept: KeptMesh) -> bytes:
@@ -68,6 +80,44 @@ def unpack_mesh(data: bytes) -> KeptMesh:
     ends = arrays.pop("edge_ends", None)
     mesh = Mesh(**arrays, materials=tuple(names["materials"]), patches=tuple(names["patches"]))
     return KeptMesh.of(mesh) if ends is None else KeptMesh(mesh, ends)
+
+
+def checked_mesh(data: bytes) -> KeptMesh:
+    """The mesh that `pack_mesh` made these bytes from, of which nobody knows where they come from.
+    Raises FormatError if they are no mesh that can be worked on."""
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+            if sum(info.file_size for info in archive.infolist()) > MOST_UNPACKED:
+                raise FormatError("a mesh is too large")
+        arrays = _unpacked(data)
+        names = json.loads(arrays.pop("names").tobytes())
+        materials, patches = (tuple(map(str, names[kind])) for kind in ("materials", "patches"))
+        ends = arrays.pop("edge_ends", None)
+        if set(arrays) - set(_ARRAYS) or not {"points", "starts", "corners"} <= set(arrays):
+            raise FormatError("a mesh has not the arrays it is to have")
+        mesh = orderly_mesh(arrays, materials, patches)
+    except FormatError:
+        raise
+    except (
+        ValueError,
+        KeyError,
+        TypeError,
+        EOFError,
+        OSError,
+        zipfile.BadZipFile,
+        zlib.error,
+    ) as no:
+        raise FormatError("a mesh can't be read") from no
+    kept = KeptMesh.of(mesh)
+    if ends is None:
+        return kept
+    count = np.int64(mesh.vertex_count)
+    if ends.shape != kept.edge_ends.shape or ends.dtype.kind not in "iu":
+        raise FormatError("the edges of a mesh are not those it has")
+    keys = ends[:, 0].astype(np.int64) * count + ends[:, 1]
+    if not np.array_equal(np.sort(keys), kept.edge_ends[:, 0] * count + kept.edge_ends[:, 1]):
+        raise FormatError("the edges of a mesh are not those it has")
+    return KeptMesh(mesh, ends.astype(INDEX))
 
 
 def pack_difference(change: MeshDifference) -> bytes:

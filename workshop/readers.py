@@ -10,14 +10,17 @@ import numpy as np
 from PIL import Image, UnidentifiedImageError
 
 from cutcore.errors import FormatError
-from cutcore.formats.files import read_part
+from cutcore.formats.files import read_part, read_parts
 from cutcore.formats.svg import checked_drawing, read_svg
+from cutcore.geometry.placement import Placement
 from cutcore.mesh.difference import KeptMesh
 from cutcore.mesh.submesh import moved
 from cutcore.notes import Note
 from cutcore.outlines.drawn import DrawnOutline, SheetCurve, plain
 from workshop.mesh_arrays import StoredForm, stored_whole
 
+# A file becomes so many parts at most.
+MOST_PARTS = 500
 # Pictures are shown by the browser, which holds four bytes for every pixel.
 MOST_PIXELS = 50_000_000
 LONGEST_SIDE = 16_384
@@ -31,6 +34,25 @@ def part_of_file(name: str, data: bytes, times: float) -> tuple[StoredForm, tupl
     if times != 1.0:
         mesh = moved(mesh, mesh.points * times)
     return stored_whole(KeptMesh.of(mesh)), notes
+
+
+def parts_of_file(
+    name: str, data: bytes, times: float
+) -> tuple[list[tuple[str, StoredForm, Placement]], tuple[Note, ...]]:
+    """The objects of a file as parts, each with its name and where it stands, as they are stored.
+    Raises FormatError."""
+    parts, notes = read_parts(name, data)
+    if len(parts) > MOST_PARTS:
+        raise FormatError(f"the file has {len(parts)} objects: {MOST_PARTS} at most become parts")
+    found = []
+    for part in parts:
+        mesh, move = part.mesh, part.placement.move
+        if times != 1.0:
+            mesh = moved(mesh, mesh.points * times)
+            move = (times * move[0], times * move[1], times * move[2])
+        placement = Placement(move=move, turn=part.placement.turn)
+        found.append((part.name, stored_whole(KeptMesh.of(mesh)), placement))
+    return found, notes
 
 
 def outline_of_svg(

@@ -12,7 +12,8 @@ from cutcore.geometry.camera import Camera, Pixel, View
 from cutcore.mesh.mesh import Mesh
 from cutcore.queries.ray_caster import Shown
 from cutcore.tools.slice import slice
-from cutcore.tools.slice.slice import ScreenLine, SliceParams
+from cutcore.tools.slice.planes import ScreenLine
+from cutcore.tools.slice.slice import SliceParams
 from cutcore.trace.trace import Trace
 
 

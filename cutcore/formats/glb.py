@@ -7,17 +7,22 @@ gives the same bytes back."""
 from __future__ import annotations
 
 import json
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from typing import Annotated, Any, Literal
 
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from scipy.spatial.transform import Rotation
 
-from cutcore.errors import FormatError, MeshError
+from cutcore.errors import FormatError
 from cutcore.formats.budget import Budget, check_json
-from cutcore.formats.reading import usable_faces, welded_by_place, with_faces
+from cutcore.formats.reading import orderly_mesh, usable_faces, welded_by_place, with_faces
+from cutcore.formats.scene_part import ScenePart, moved_to
 from cutcore.geometry.arrays import Floats, Ints
+from cutcore.geometry.placement import Placement
 from cutcore.mesh.mesh import Mesh
+from cutcore.mesh.submesh import moved
+from cutcore.mesh.together import together
 from cutcore.notes import Note
 
 _MAGIC, _JSON, _BIN = 0x46546C67, 0x4E4F534A, 0x004E4942
@@ -89,7 +94,13 @@ class _Mesh(_Loose):
     extras: _Extras | Any = None
 
 
+class _NodeExtras(_Loose):
+    wertome: Placement | None = None
+
+
 class _Node(_Loose):
+    name: str = ""
+    extras: _NodeExtras | Any = None
     mesh: Index | None = None
     children: list[Index] = []
     matrix: Annotated[list[float], Field(min_length=16, max_length=16)] | None = None
@@ -123,98 +134,175 @@ class _Gltf(_Loose):
 
 def read_glb(data: bytes, budget: Budget) -> tuple[Mesh, tuple[Note, ...]]:
     """A mesh and what reading it had to say: all meshes of the scene as one part, each a patch of
-    its own."""
+    its own; of our own files as they were, side by side."""
     gltf, blob = _opened(data, budget)
-    ours = next(
-        (
-            m.extras.wertome
-            for m in gltf.meshes
-            if isinstance(m.extras, _Extras) and m.extras.wertome
-        ),
-        None,
-    )
-    if ours is not None:
-        return _ours(gltf, blob, ours, budget), ()
-    return _theirs(gltf, blob, budget)
+    if not _is_ours(gltf):
+        return _theirs(gltf, blob, budget, list(_placed(gltf, budget)))
+    parts = _our_parts(gltf, blob, budget)
+    return together([moved_to(part) for part in parts]), ()
+
+
+def read_glb_scene(data: bytes, budget: Budget) -> tuple[list[ScenePart], tuple[Note, ...]]:
+    """The meshes of a scene as parts, each with its name and where it stands; and what reading them
+    had to say."""
+    gltf, blob = _opened(data, budget)
+    if _is_ours(gltf):
+        return _our_parts(gltf, blob, budget), ()
+    parts: list[ScenePart] = []
+    notes: list[Note] = []
+    for index, matrix in _placed(gltf, budget):
+        number = gltf.nodes[index].mesh or 0
+        name = gltf.nodes[index].name or gltf.meshes[number].name or f"mesh {number}"
+        if gltf.meshes[number].primitives:
+            mesh, said = _theirs(gltf, blob, budget, [(index, matrix)])
+            parts.append(ScenePart(name, mesh, Placement()))
+            notes += said
+    if not parts:
+        raise FormatError("the file has no triangles")
+    return parts, tuple(dict.fromkeys(notes))
+
+
+def _is_ours(gltf: _Gltf) -> bool:
+    """Whether every mesh of a file holds its polygons in full."""
+    return bool(gltf.meshes) and all(_arrays_of(mesh) is not None for mesh in gltf.meshes)
+
+
+def _arrays_of(mesh: _Mesh) -> _Arrays | None:
+    return mesh.extras.wertome if isinstance(mesh.extras, _Extras) else None
+
+
+def _our_parts(gltf: _Gltf, blob: bytes, budget: Budget) -> list[ScenePart]:
+    parts: list[ScenePart] = []
+    for index, matrix in _placed(gltf, budget):
+        node = gltf.nodes[index]
+        arrays = _arrays_of(gltf.meshes[node.mesh or 0])
+        assert arrays is not None  # the file is ours
+        mesh = _ours(gltf, blob, arrays, budget)
+        placement = node.extras.wertome if isinstance(node.extras, _NodeExtras) else None
+        if placement is None:
+            # Somebody else has moved it: only a place and a turn leave the mesh as it is.
+            if np.array_equal(matrix, np.eye(4)):
+                placement = Placement()
+            else:
+                mesh = moved(mesh, mesh.points @ matrix[:3, :3].T + matrix[:3, 3])
+                placement = Placement()
+        parts.append(ScenePart(node.name or f"part {len(parts) + 1}", mesh, placement))
+    if not parts:
+        raise FormatError("the file has no triangles")
+    return parts
 
 
 def write_glb(mesh: Mesh) -> bytes:
     """The mesh as a glb file."""
-    blob = bytearray()
-    views: list[dict[str, int]] = []
+    return write_glb_scene([ScenePart("", mesh, Placement())])
 
-    def block(array: np.ndarray, **more: int) -> int:
-        blob.extend(b"\0" * (-len(blob) % 8))
-        views.append({"buffer": 0, "byteOffset": len(blob), "byteLength": array.nbytes, **more})
-        blob.extend(array.tobytes())
-        return len(views) - 1
 
-    triangles = mesh.triangles
-    places, texture, corners = _drawn(mesh)
-    accessors: list[dict[str, Any]] = [
-        {
-            "bufferView": block(places, target=34962),
-            "componentType": 5126,
-            "count": len(places),
-            "type": "VEC3",
+def write_glb_scene(parts: Sequence[ScenePart]) -> bytes:
+    """Some meshes as one glb file, each a node of its own that stands where it is placed."""
+    scene = _Writing()
+    for part in parts:
+        scene.add(part)
+    return scene.bytes()
+
+
+class _Writing:
+    """A glb file on its way: the blocks of numbers, and what the description says of them."""
+
+    def __init__(self) -> None:
+        self._blob = bytearray()
+        self._views: list[dict[str, int]] = []
+        self._accessors: list[dict[str, Any]] = []
+        self._meshes: list[dict[str, Any]] = []
+        self._nodes: list[dict[str, Any]] = []
+        self._materials: dict[str, int] = {}
+
+    def _block(self, array: np.ndarray, **more: int) -> int:
+        self._blob.extend(b"\0" * (-len(self._blob) % 8))
+        place = {"buffer": 0, "byteOffset": len(self._blob), "byteLength": array.nbytes}
+        self._views.append(place | more)
+        self._blob.extend(array.tobytes())
+        return len(self._views) - 1
+
+    def _accessor(self, array: np.ndarray, target: int, kind: str, **more: Any) -> int:
+        component = 5125 if array.dtype.kind == "u" else 5126
+        self._accessors.append(
+            {
+                "bufferView": self._block(array, target=target),
+                "componentType": component,
+                "count": array.size if kind == "SCALAR" else len(array),
+                "type": kind,
+                **more,
+            }
+        )
+        return len(self._accessors) - 1
+
+    def add(self, part: ScenePart) -> None:
+        """Add a mesh. Raises FormatError for one whose coordinates single precision can't hold."""
+        mesh = part.mesh
+        places, texture, corners = _drawn(mesh)
+        box = {
             "min": [float(x) for x in places.min(axis=0)],
             "max": [float(x) for x in places.max(axis=0)],
         }
-    ]
-    attributes = {"POSITION": 0}
-    if texture is not None:
-        accessors.append(
-            {
-                "bufferView": block(texture, target=34962),
-                "componentType": 5126,
-                "count": len(texture),
-                "type": "VEC2",
+        attributes = {"POSITION": self._accessor(places, 34962, "VEC3", **box)}
+        if texture is not None:
+            attributes["TEXCOORD_0"] = self._accessor(texture, 34962, "VEC2")
+        primitives = []
+        of_triangle = mesh.material[mesh.triangles.face]
+        for number in np.unique(of_triangle).tolist():
+            chosen = corners[of_triangle == number].astype("<u4")
+            primitive: dict[str, Any] = {
+                "attributes": attributes,
+                "indices": self._accessor(chosen, 34963, "SCALAR"),
+                "mode": 4,
             }
-        )
-        attributes["TEXCOORD_0"] = 1
-    primitives = []
-    of_triangle = mesh.material[triangles.face]
-    for number in np.unique(of_triangle).tolist():
-        chosen = corners[of_triangle == number].astype("<u4")
-        accessors.append(
-            {
-                "bufferView": block(chosen, target=34963),
-                "componentType": 5125,
-                "count": chosen.size,
-                "type": "SCALAR",
-            }
-        )
-        primitive: dict[str, Any] = {
-            "attributes": attributes,
-            "indices": len(accessors) - 1,
-            "mode": 4,
+            if number >= 0:
+                name = mesh.materials[number]
+                primitive["material"] = self._materials.setdefault(name, len(self._materials))
+            primitives.append(primitive)
+        arrays = {
+            name: self._block(getattr(mesh, name).astype(kind))
+            for name, kind in _ARRAYS.items()
+            if _has(mesh, name)
         }
-        primitives.append(primitive | ({"material": number} if number >= 0 else {}))
-    arrays = {
-        name: block(getattr(mesh, name).astype(kind))
-        for name, kind in _ARRAYS.items()
-        if _has(mesh, name)
+        extras = {"wertome": {**arrays, "materials": mesh.materials, "patches": mesh.patches}}
+        named = {"name": part.name} if part.name else {}
+        self._nodes.append({"mesh": len(self._meshes), **named, **_standing(part.placement)})
+        self._meshes.append({**named, "primitives": primitives, "extras": extras})
+
+    def bytes(self) -> bytes:
+        """The file. Materials that no face has are not lost: the meshes name them."""
+        gltf: dict[str, Any] = {
+            "asset": {"version": "2.0", "generator": "Wertome"},
+            "scene": 0,
+            "scenes": [{"nodes": list(range(len(self._nodes)))}],
+            "nodes": self._nodes,
+            "meshes": self._meshes,
+            "accessors": self._accessors,
+            "bufferViews": self._views,
+            "buffers": [{"byteLength": len(self._blob)}],
+        }
+        if self._materials:
+            gltf["materials"] = [{"name": name} for name in self._materials]
+        text = json.dumps(gltf, separators=(",", ":")).encode()
+        text += b" " * (-len(text) % 4)
+        blob = bytes(self._blob) + b"\0" * (-len(self._blob) % 4)
+        length = 12 + 8 + len(text) + 8 + len(blob)
+        words = np.array([_MAGIC, 2, length, len(text), _JSON], dtype="<u4").tobytes()
+        return words + text + np.array([len(blob), _BIN], dtype="<u4").tobytes() + blob
+
+
+def _standing(placement: Placement) -> dict[str, Any]:
+    """How a node says where it stands: for everybody, and in our own numbers."""
+    if placement.at_home:
+        return {}
+    turn = Rotation.from_matrix(placement.rotation).as_quat().tolist()
+    ours = {"move": list(placement.move), "turn": list(placement.turn)}
+    return {
+        "translation": list(placement.move),
+        "rotation": turn,
+        "extras": {"wertome": ours},
     }
-    extras = {"wertome": {**arrays, "materials": mesh.materials, "patches": mesh.patches}}
-    gltf: dict[str, Any] = {
-        "asset": {"version": "2.0", "generator": "Wertome"},
-        "scene": 0,
-        "scenes": [{"nodes": [0]}],
-        "nodes": [{"mesh": 0}],
-        "meshes": [{"primitives": primitives, "extras": extras}],
-        "accessors": accessors,
-        "bufferViews": views,
-        "buffers": [{"byteLength": len(blob)}],
-    }
-    if mesh.materials:
-        gltf["materials"] = [{"name": name} for name in mesh.materials]
-    text = json.dumps(gltf, separators=(",", ":")).encode()
-    text += b" " * (-len(text) % 4)
-    blob.extend(b"\0" * (-len(blob) % 4))
-    words = np.array(
-        [_MAGIC, 2, 12 + 8 + len(text) + 8 + len(blob), len(text), _JSON], dtype="<u4"
-    ).tobytes()
-    return words + text + np.array([len(blob), _BIN], dtype="<u4").tobytes() + bytes(blob)
 
 
 def _has(mesh: Mesh, name: str) -> bool:
@@ -298,39 +386,19 @@ def _ours(gltf: _Gltf, blob: bytes, arrays: _Arrays, budget: Budget) -> Mesh:
             if len(found[name]) % width:
                 raise FormatError("a block has a broken length", where=f"extras.wertome.{name}")
             found[name] = found[name].reshape(-1, width)
-    found.setdefault("hard", np.zeros((0, 2), np.int32))
-    starts = found["starts"]
     budget.spend(
         vertices=len(found["points"]), corners=len(found["corners"]), where="extras.wertome"
     )
-    orderly = (
-        len(starts) > 1
-        and starts[0] == 0
-        and (np.diff(starts) >= 0).all()
-        and starts[-1] == len(found["corners"])
-    )
-    named = all(
-        (found[k] < len(names)).all()
-        for k, names in (("material", arrays.materials), ("patch", arrays.patches))
-    )
-    sized = len(found["material"]) == len(found["patch"]) == len(starts) - 1
-    if not (
-        orderly
-        and named
-        and sized
-        and (found["hard"] < len(found["points"])).all()
-        and (found["hard"] >= 0).all()
-    ):
-        raise FormatError("the blocks do not fit each other", where="extras.wertome")
-    mesh = Mesh(**found, materials=tuple(arrays.materials), patches=tuple(arrays.patches))
     try:
-        mesh.check()
-    except MeshError as refusal:
-        raise FormatError(refusal.words, where="extras.wertome") from refusal
-    return mesh
+        return orderly_mesh(found, tuple(arrays.materials), tuple(arrays.patches))
+    except FormatError as refusal:
+        raise refusal.at("extras.wertome") from refusal
 
 
-def _theirs(gltf: _Gltf, blob: bytes, budget: Budget) -> tuple[Mesh, tuple[Note, ...]]:
+def _theirs(
+    gltf: _Gltf, blob: bytes, budget: Budget, placed: list[tuple[int, Floats]]
+) -> tuple[Mesh, tuple[Note, ...]]:
+    """The meshes of some nodes, each with its matrix, as one."""
     points: list[Floats] = []
     texture: list[Floats] = []
     corners: list[Ints] = []
@@ -338,7 +406,8 @@ def _theirs(gltf: _Gltf, blob: bytes, budget: Budget) -> tuple[Mesh, tuple[Note,
     patch: list[Ints] = []
     patches: list[str] = []
     count = 0
-    for number, matrix in _placed(gltf, budget):
+    for index, matrix in placed:
+        number = gltf.nodes[index].mesh or 0
         name = gltf.meshes[number].name or f"mesh {number}"
         for k, primitive in enumerate(gltf.meshes[number].primitives):
             where = f"meshes.{number}.primitives.{k}"
@@ -397,7 +466,7 @@ def _theirs(gltf: _Gltf, blob: bytes, budget: Budget) -> tuple[Mesh, tuple[Note,
 
 
 def _placed(gltf: _Gltf, budget: Budget) -> Iterator[tuple[int, Floats]]:
-    """The meshes of the scene, each with the matrix (4, 4) of its place."""
+    """The nodes of the scene that have a mesh, each with the matrix (4, 4) of its place."""
     scene = gltf.scene if gltf.scene is not None else 0
     roots = gltf.scenes[scene].nodes if scene < len(gltf.scenes) else list(range(len(gltf.nodes)))
     waiting = [(node, np.eye(4), 0) for node in reversed(roots)]
@@ -411,7 +480,7 @@ def _placed(gltf: _Gltf, budget: Budget) -> Iterator[tuple[int, Floats]]:
         if node.mesh is not None:
             if node.mesh >= len(gltf.meshes):
                 raise FormatError(f"mesh {node.mesh} is not there", where=f"nodes.{index}")
-            yield node.mesh, matrix
+            yield index, matrix
         waiting += [(child, matrix, depth + 1) for child in reversed(node.children)]
 
 

@@ -8,16 +8,19 @@ from __future__ import annotations
 import io
 import math
 from array import array
-from collections.abc import Callable, Iterator
-from dataclasses import dataclass, field
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, field, replace
 from itertools import groupby, repeat
 
 import numpy as np
 
 from cutcore.errors import FormatError
 from cutcore.formats.budget import Budget
+from cutcore.formats.scene_part import ScenePart, moved_to
 from cutcore.geometry.arrays import Floats, Ints
+from cutcore.geometry.placement import Placement
 from cutcore.mesh.mesh import Mesh
+from cutcore.mesh.submesh import without_faces, without_vertices
 from cutcore.notes import Note
 
 # Notes about single lines are given for this many lines, the rest is counted.
@@ -27,6 +30,8 @@ PIECE_BYTES = 1 << 20
 # Fewer lines of one kind than this are not worth being taken at once.
 LEAST_RUN = 8
 LONGEST_NAME = 200
+# No patch and no material: the first face says which it has, even if that is none.
+NOTHING_YET = -2
 
 
 class _Unusable(Exception):
@@ -49,6 +54,7 @@ class _Reading:
     material: array[int] = field(default_factory=lambda: array("i"))
     patches: dict[str, int] = field(default_factory=dict)
     materials: dict[str, int] = field(default_factory=dict)
+    objects: list[tuple[int, str]] = field(default_factory=list)
     now_patch: int = -1
     now_material: int = -1
     # The first few lines that were left out, with the reasons, and how many there are.
@@ -67,6 +73,49 @@ class _Reading:
 def read_obj(data: bytes, budget: Budget) -> tuple[Mesh, tuple[Note, ...]]:
     """A mesh and what reading it had to say. Raises FormatError naming the line if nothing can be
     used."""
+    return _read(data, budget)[:2]
+
+
+def read_obj_scene(data: bytes, budget: Budget) -> tuple[list[ScenePart], tuple[Note, ...]]:
+    """The objects of a file as parts, in its order; a file without objects is one part without a
+    name. Raises FormatError like `read_obj`."""
+    mesh, notes, objects = _read(data, budget)
+    named = [(first, name) for first, name in objects if first < mesh.face_count]
+    if not named or named[0][0] > 0:
+        named.insert(0, (0, ""))
+    # What is called the same belongs together, wherever it comes in the file.
+    owner = np.zeros(mesh.face_count, dtype=np.int64)
+    numbers: dict[str, int] = {}
+    for first, name in named:
+        owner[first:] = numbers.setdefault(name, len(numbers))
+    # Vertices of no face belong to no object.
+    mesh, _ = without_vertices(mesh, np.flatnonzero(~mesh.used))
+    parts = []
+    for name, number in numbers.items():
+        if (owner == number).any():
+            own, _ = without_faces(mesh, owner != number)
+            parts.append(ScenePart(name, _of_object(own, name), Placement()))
+    return parts, notes
+
+
+def _of_object(mesh: Mesh, name: str) -> Mesh:
+    """The mesh of an object with the names its faces have; that of the object is no patch of it."""
+    own = mesh.patches.index(name) if name in mesh.patches else -1
+    patch, patches = _used_names(np.where(mesh.patch == own, -1, mesh.patch), mesh.patches)
+    material, materials = _used_names(mesh.material, mesh.materials)
+    return replace(mesh, patch=patch, patches=patches, material=material, materials=materials)
+
+
+def _used_names(number: Ints, names: tuple[str, ...]) -> tuple[Ints, tuple[str, ...]]:
+    used = np.unique(number[number >= 0])
+    again = np.full(len(names) + 1, -1, dtype=np.int64)
+    again[used] = np.arange(len(used))
+    return again[number], tuple(names[k] for k in used.tolist())
+
+
+def _read(data: bytes, budget: Budget) -> tuple[Mesh, tuple[Note, ...], list[tuple[int, str]]]:
+    """A mesh, what reading it had to say, and where each object begins: the number of its first
+    face, and its name."""
     if not data.strip():
         raise FormatError("the file is empty")
     if b"\0" in data:
@@ -86,7 +135,7 @@ def read_obj(data: bytes, budget: Budget) -> tuple[Mesh, tuple[Note, ...]]:
         raise FormatError(f"the file ends at line {lines_there} without a face")
     mesh = _mesh_of(reading)
     mesh.check()
-    return mesh, tuple(_notes(reading))
+    return mesh, tuple(_notes(reading)), reading.objects
 
 
 def _pieces(data: bytes) -> Iterator[tuple[int, list[bytes]]]:
@@ -290,6 +339,11 @@ def _take_group(reading: _Reading, words: list[str]) -> None:
     reading.now_patch = reading.patches.setdefault(name, len(reading.patches)) if name else -1
 
 
+def _take_object(reading: _Reading, words: list[str]) -> None:
+    _take_group(reading, words)
+    reading.objects.append((len(reading.sizes), " ".join(words)[:LONGEST_NAME]))
+
+
 def _take_material(reading: _Reading, words: list[str]) -> None:
     name = _name(reading, words)
     reading.now_material = (
@@ -302,7 +356,7 @@ _TAKERS: dict[str, Callable[[_Reading, list[str]], None]] = {
     "vt": _take_texture,
     "f": _take_face,
     "g": _take_group,
-    "o": _take_group,
+    "o": _take_object,
     "usemtl": _take_material,
 }
 
@@ -337,13 +391,35 @@ def _notes(reading: _Reading) -> Iterator[Note]:
 def write_obj(mesh: Mesh) -> bytes:
     """The mesh as an OBJ file. Coordinates are written so that they read back to the same
     doubles."""
+    return _text(_lines(mesh, 0, 0, -1)[0])
+
+
+def write_obj_scene(parts: Sequence[ScenePart]) -> bytes:
+    """Some meshes as the objects of one OBJ file, as they stand."""
+    out: list[str] = []
+    vertices = places = 0
+    for part in parts:
+        mesh = moved_to(part)
+        lines, textured = _lines(mesh, vertices, places, NOTHING_YET)
+        out += [f"o {' '.join(part.name.split()) or 'part'}", *lines]
+        vertices, places = vertices + mesh.vertex_count, places + textured
+    return _text(out)
+
+
+def _text(lines: list[str]) -> bytes:
+    return ("\n".join(lines) + "\n").encode()
+
+
+def _lines(mesh: Mesh, vertices: int, places: int, now: int) -> tuple[list[str], int]:
+    """The lines of a mesh after so many vertices and texture places, and how many of these it has;
+    `now` is the patch and the material a reader takes its first faces to have."""
     out = [f"v {x!r} {y!r} {z!r}" for x, y, z in mesh.points.tolist()]
     texture, of_corner = _texture_table(mesh)
     out += [f"vt {u!r} {v!r}" for u, v in texture.tolist()]
-    corners, starts = (mesh.corners + 1).tolist(), mesh.starts.tolist()
-    texture_numbers = of_corner.tolist()
+    corners, starts = (mesh.corners + 1 + vertices).tolist(), mesh.starts.tolist()
+    texture_numbers = np.where(of_corner > 0, of_corner + places, 0).tolist()
     patch, material = mesh.patch.tolist(), mesh.material.tolist()
-    now_patch = now_material = -1
+    now_patch = now_material = now
     for f in range(mesh.face_count):
         if patch[f] != now_patch:
             now_patch = patch[f]
@@ -359,7 +435,7 @@ def write_obj(mesh: Mesh) -> bytes:
             )
         else:
             out.append("f " + " ".join(map(str, corners[row])))
-    return ("\n".join(out) + "\n").encode()
+    return out, len(texture)
 
 
 def _texture_table(mesh: Mesh) -> tuple[Floats, Ints]:

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 
-from cutcore.errors import FormatError
+from cutcore.errors import FormatError, MeshError
 from cutcore.geometry.arrays import Bools, Floats, Ints
 from cutcore.kernels import name_equal_rows
 from cutcore.mesh.mesh import Mesh
@@ -63,4 +65,42 @@ def with_faces(
         **attributes,  # type: ignore[arg-type]
     )
     mesh.check()
+    return mesh
+
+
+def orderly_mesh(
+    arrays: dict[str, Any], materials: tuple[str, ...], patches: tuple[str, ...]
+) -> Mesh:
+    """A checked mesh of our own arrays, by their names in `Mesh`, from a file that anybody may have
+    written. Raises FormatError if they do not fit each other."""
+    hard = arrays.setdefault("hard", np.zeros((0, 2), np.int32))
+    points, starts, corners = (arrays[name] for name in ("points", "starts", "corners"))
+    faces = len(starts) - 1
+    numbers = {name: arrays[name] for name in ("material", "patch") if name in arrays}
+    shaped = (
+        points.ndim == 2
+        and points.shape[1] == 3
+        and starts.ndim == corners.ndim == 1
+        and hard.ndim == 2
+        and hard.shape[1] == 2
+        and all(values.shape == (faces,) for values in numbers.values())
+    )
+    whole = all(
+        array.dtype.kind in "iu" for array in (starts, corners, hard, *numbers.values())
+    ) and all(arrays[name].dtype.kind == "f" for name in ("points", "uv") if name in arrays)
+    if not (shaped and whole and faces > 0):
+        raise FormatError("the arrays do not fit each other")
+    orderly = starts[0] == 0 and (np.diff(starts) >= 0).all() and starts[-1] == len(corners)
+    named = all(
+        (numbers[name] < len(table)).all() and (numbers[name] >= -1).all()
+        for name, table in (("material", materials), ("patch", patches))
+        if name in numbers
+    )
+    if not (orderly and named and (hard < len(points)).all() and (hard >= 0).all()):
+        raise FormatError("the arrays do not fit each other")
+    mesh = Mesh(**arrays, materials=materials, patches=patches)
+    try:
+        mesh.check()
+    except MeshError as refusal:
+        raise FormatError(refusal.words) from refusal
     return mesh

@@ -290,9 +290,20 @@ def _crossings(start: Floats, along: Floats, face: int) -> tuple[Ints, Ints, Flo
 def is_simple(loop: Floats) -> bool:
     """Whether no two sides of a polygon (n, 2) cross."""
     along = np.roll(loop, -1, axis=0) - loop
+    if _turns_one_way_once(along):
+        return True
     first, second, _, _ = _crossings(loop, along, -1)
     beside = (second - first == 1) | (second - first == len(loop) - 1)
     return bool(beside.all())
+
+
+def _turns_one_way_once(along: Floats) -> bool:
+    """Whether the sides (n, 2) of a polygon clearly turn left all the way, once round: up or down
+    they change but twice."""
+    ahead = np.roll(along, -1, axis=0)
+    turns = along[:, 0] * ahead[:, 1] - along[:, 1] * ahead[:, 0]
+    up = along[:, 1] > 0
+    return bool((turns > 0).all()) and int((up != np.roll(up, 1)).sum()) == 2
 
 
 # So many pairs of segments whose boxes meet take a quarter of a gigabyte.

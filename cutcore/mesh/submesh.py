@@ -6,6 +6,7 @@ import numpy as np
 
 from cutcore.errors import StepError
 from cutcore.geometry.arrays import Bools, Floats, Ints, row_positions
+from cutcore.mesh.edge_table import EdgeTable
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin
 
@@ -23,6 +24,18 @@ def without_faces(mesh: Mesh, gone: Bools) -> tuple[Mesh, Origin]:
     kept = np.full(mesh.face_count, -1, dtype=np.int64)
     kept[faces] = np.arange(len(faces))
     return made, Origin(faces, vertices, kept)
+
+
+def without_vertices(mesh: Mesh, vertices: Ints) -> tuple[Mesh, Origin]:
+    """The mesh without some vertices of no face."""
+    stays = np.ones(mesh.vertex_count, dtype=bool)
+    stays[vertices] = False
+    number = np.cumsum(stays) - 1
+    made = mesh.rebuilt(
+        mesh.points[stays], mesh.starts, number[mesh.corners], hard=number[mesh.hard]
+    )
+    faces = np.arange(mesh.face_count)
+    return made, Origin(faces, np.flatnonzero(stays), faces)
 
 
 def of_rows(mesh: Mesh, at: Ints, starts: Ints, faces: Ints) -> tuple[Mesh, Ints]:
@@ -96,3 +109,23 @@ def with_faces(mesh: Mesh, loops: list[Ints]) -> Mesh:
         further_from=np.full(len(loops), -1),
         corners_from=np.concatenate([np.arange(len(mesh.corners)), np.full(len(added), -1)]),
     )
+
+
+def with_lids(mesh: Mesh, loops: list[Ints]) -> Mesh:
+    """The mesh with further faces, as `with_faces`, all of whose sides are border edges, each
+    once: it has the same edges."""
+    made = with_faces(mesh, loops)
+    if made is mesh:
+        return mesh
+    border = np.flatnonzero(mesh.edges.border)
+    sides = np.concatenate([np.stack([loop, np.roll(loop, -1)], axis=1) for loop in loops])
+    weights = np.array([mesh.vertex_count, 1])
+    keys = mesh.edges.ends[border].astype(np.int64) @ weights
+    order = np.argsort(keys)
+    wanted = np.sort(sides.astype(np.int64), axis=1) @ weights
+    edge = border[order[np.searchsorted(keys[order], wanted)]]
+    faces = mesh.edges.faces.copy()
+    lid = mesh.face_count + np.arange(len(loops))
+    faces[edge, 1] = np.repeat(lid, [len(loop) for loop in loops])
+    of_corner = np.concatenate([mesh.edges.of_corner, edge])
+    return made.with_edges(EdgeTable(mesh.edges.ends, of_corner, faces, mesh.edges.crowded))

@@ -15,11 +15,7 @@ def border_loops(mesh: Mesh, pairs: Ints) -> list[Ints]:
     Where a vertex joins more than two of the edges, loops part: none names a vertex twice.
     """
     following: dict[int, list[int]] = {}
-    for low, high in pairs.tolist():
-        edge = mesh.edges.between(low, high)
-        loop = mesh.face(int(mesh.edges.faces[edge, 0])).tolist()
-        forward = loop[(loop.index(low) + 1) % len(loop)] == high
-        start, goal = (high, low) if forward else (low, high)
+    for start, goal in _against(mesh, np.asarray(pairs, dtype=np.int64)).tolist():
         following.setdefault(start, []).append(goal)
     loops: list[Ints] = []
     for start in sorted(following):
@@ -37,3 +33,15 @@ def border_loops(mesh: Mesh, pairs: Ints) -> list[Ints]:
                 position[goal] = len(path)
                 path.append(goal)
     return loops
+
+
+def _against(mesh: Mesh, pairs: Ints) -> Ints:
+    """Border edges, as pairs of vertices (n, 2), against the direction of the face beside each."""
+    corner = np.flatnonzero(mesh.edges.border[mesh.edges.of_corner])
+    face = mesh.face_of_corner[corner]
+    ahead = np.where(corner + 1 < mesh.starts[face + 1], corner + 1, mesh.starts[face])
+    runs = mesh.corners[np.stack([ahead, corner], axis=1)].astype(np.int64)
+    weights = np.array([mesh.vertex_count, 1])
+    keys = np.sort(runs, axis=1) @ weights
+    order = np.argsort(keys, kind="stable")
+    return runs[order[np.searchsorted(keys[order], np.sort(pairs, axis=1) @ weights)]]

@@ -14,8 +14,13 @@ from cutcore.mesh.mesh import Mesh
 def edge_runs(mesh: Mesh, edges: Ints) -> list[tuple[Ints, bool]]:
     """Edges as runs of vertices and whether they close; runs end where other than two of the edges
     meet."""
+    return runs_of_pairs(mesh.edges.ends[edges])
+
+
+def runs_of_pairs(pairs: Ints) -> list[tuple[Ints, bool]]:
+    """Pairs (n, 2) of things as runs of them and whether they close, as `edge_runs` gives them."""
     beside: dict[int, list[int]] = {}
-    for a, b in mesh.edges.ends[edges].tolist():
+    for a, b in pairs.tolist():
         beside.setdefault(a, []).append(b)
         beside.setdefault(b, []).append(a)
     fork = {v for v, others in beside.items() if len(others) != 2}

@@ -48,7 +48,7 @@ def apply(mesh: Mesh, params: ExtrudeParams) -> Result:
     shift = np.zeros((mesh.vertex_count, 3))
     vertices = np.unique(region.vertex)
     if params.along == "normal":
-        shift[vertices] = params.distance * _by_normals(region)
+        shift[vertices] = params.distance * by_normals(region)
     else:
         shift[vertices] = params.distance * _direction(mesh, chosen, params.along)
     return walled(region, shift, same_surface=False)
@@ -65,7 +65,7 @@ def _direction(mesh: Mesh, chosen: Bools, along: str) -> Floats:
     return np.asarray(total / size)
 
 
-def _by_normals(region: Region) -> Floats:
+def by_normals(region: Region) -> Floats:
     """For each vertex of the region, ascending: the shortest vector that lies one unit along the
     normals round it (n, 3)."""
     normal = region.corner_normals()

@@ -7,11 +7,12 @@ from typing import Literal
 
 import numpy as np
 
-from cutcore.geometry.arrays import Bools, Ints, cross, next_in_row
+from cutcore.geometry.arrays import Bools, Ints
 from cutcore.geometry.components import components
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Result
 from cutcore.notes import Note, edge
+from cutcore.queries.bodies import shell_volumes
 from cutcore.reshape.flip import turned_round
 from cutcore.tool import Example, Reshape, Reshaping
 from cutcore.words import count_of
@@ -76,23 +77,12 @@ def _turns(mesh: Mesh, links: Ints, against: Bools) -> tuple[Bools, Ints]:
     loose = mesh.edges.border.copy()
     loose[list(mesh.edges.crowded)] = True
     closed[shell[mesh.edges.face_pairs(np.flatnonzero(loose))[1]]] = False
-    volume = _volumes(mesh, shell, turned, number)
+    volume = shell_volumes(mesh, shell, number, turned)
     many = 2 * np.bincount(shell[turned], minlength=number) > np.bincount(shell, minlength=number)
     whole = np.where(closed, volume < 0, many)
     turned = np.where(one_sided, False, turned ^ whole[shell])
     torn = links[one_sided[a] & against]
     return turned, torn
-
-
-def _volumes(mesh: Mesh, shell: Ints, turned: Bools, number: int) -> np.ndarray:
-    """The volume each shell encloses, with faces turned."""
-    following = next_in_row(mesh.starts)
-    places = mesh.points - mesh.box.mean(axis=0)
-    owner = mesh.face_of_corner
-    first = places[mesh.corners[mesh.starts[owner]]]
-    here, ahead = places[mesh.corners], places[mesh.corners[following]]
-    part = np.einsum("ij,ij->i", first, cross(here, ahead))
-    return np.bincount(shell[owner], np.where(turned[owner], -part, part), minlength=number)
 
 
 TOOL = Reshape(

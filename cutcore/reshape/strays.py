@@ -12,7 +12,7 @@ from cutcore.geometry.arrays import Ints, row_positions
 from cutcore.mesh.joined_faces import with_rows
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Result
-from cutcore.mesh.submesh import then
+from cutcore.mesh.submesh import then, without_vertices
 from cutcore.notes import Note, vertex
 from cutcore.params import Real
 from cutcore.queries.named_elements import Vertices, vertex_mask
@@ -63,7 +63,7 @@ def apply(mesh: Mesh, params: StraysParams) -> Result:
     if len(loose):
         number = np.full(mesh.vertex_count, -1, dtype=np.int64)
         number[origin.vertex] = np.arange(made.vertex_count)
-        left, after = _without(made, number[loose])
+        left, after = without_vertices(made, number[loose])
         made, origin = left, then(origin, after)
     return replace(Result(made, origin), notes=notes)
 
@@ -93,18 +93,6 @@ def _strays(mesh: Mesh, params: StraysParams, chosen: np.ndarray) -> tuple[Ints,
         else:
             stuck.append(v)
     return np.array(straight, dtype=np.int64), np.array(stuck, dtype=np.int64)
-
-
-def _without(mesh: Mesh, vertices: Ints) -> tuple[Mesh, Origin]:
-    """The mesh without some vertices of no face."""
-    stays = np.ones(mesh.vertex_count, dtype=bool)
-    stays[vertices] = False
-    number = np.cumsum(stays) - 1
-    made = mesh.rebuilt(
-        mesh.points[stays], mesh.starts, number[mesh.corners], hard=number[mesh.hard]
-    )
-    faces = np.arange(mesh.face_count)
-    return made, Origin(faces, np.flatnonzero(stays), faces)
 
 
 TOOL = Reshape(

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Literal
 
 import numpy as np
 
-from cutcore.geometry.arrays import Ints, row_positions
+from cutcore.geometry.arrays import Bools, Ints, row_positions
 from cutcore.mesh.changed_edges import edges_of_picked_faces
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Picked, Result
@@ -38,6 +39,13 @@ def apply(mesh: Mesh, params: TriangulateParams) -> Result:
     if not chosen.any():
         nothing = Note("nothing-to-do", "All of these faces are triangles already.")
         return Result(mesh, Origin.same(mesh), notes=notes or (nothing,))
+    return replace(in_triangles(mesh, chosen), notes=notes)
+
+
+def in_triangles(mesh: Mesh, chosen: Bools) -> Result:
+    """The mesh with some of its faces (F,), none of which crosses itself, cut into triangles as they
+    are drawn."""
+    cells = mesh.triangles
     mine = np.flatnonzero(chosen[cells.face])
     owner = cells.face[mine].astype(np.int64)
     at = _corner_places(mesh, owner, cells.corners[mine])
@@ -68,7 +76,7 @@ def apply(mesh: Mesh, params: TriangulateParams) -> Result:
     )
     fresh = np.arange(mesh.face_count, made.face_count)
     picked = Picked(faces=np.concatenate([np.flatnonzero(chosen), fresh]))
-    return Result(made, origin, picked, notes)
+    return Result(made, origin, picked)
 
 
 def _corner_places(mesh: Mesh, owner: Ints, vertices: Ints) -> Ints:

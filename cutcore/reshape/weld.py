@@ -80,6 +80,12 @@ def apply(mesh: Mesh, params: WeldParams) -> Result:
     goal[welded] = lowest[groups[welded]]
     if params.onto is not None or params.anyway:
         return merge_vertices(mesh, goal, mesh.points)
+    return as_far_as_legal(mesh, goal)
+
+
+def as_far_as_legal(mesh: Mesh, goal: Ints) -> Result:
+    """The mesh with vertices merged into their goals (V,); what would make too many faces meet at an
+    edge stays apart, with a note."""
     left: list[Element] = []
     while True:
         result = merge_vertices(mesh, goal, mesh.points)

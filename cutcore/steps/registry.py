@@ -25,6 +25,7 @@ from cutcore.reshape import (
     join_triangles,
     line_up,
     patch,
+    place,
     quads,
     rename_patch,
     round,
@@ -32,6 +33,7 @@ from cutcore.reshape import (
     size,
     split_apart,
     strays,
+    thicken,
     thin,
     triangulate,
     weld,
@@ -40,6 +42,7 @@ from cutcore.tool import Cut, Reshape, ends_in_quads
 from cutcore.tools import freehand, gauge, loop, profile, ruled, seam
 from cutcore.tools.knife import knife
 from cutcore.tools.outline import outline
+from cutcore.tools.shards import shards
 from cutcore.tools.slice import slice
 
 CuttingStep = (
@@ -81,6 +84,9 @@ ReshapingStep = (
     | rename_patch.RenamePatchParams
     | join_patches.JoinPatchesParams
     | clean_patch.CleanPatchParams
+    | shards.ShardsParams
+    | thicken.ThickenParams
+    | place.PlaceParams
 )
 Step = Annotated[CuttingStep | ReshapingStep, Field(discriminator="tool")]
 
@@ -94,7 +100,8 @@ PlanExtra = Annotated[
     | ruled.RuledExtra
     | seam.SeamExtra
     | weld.WeldExtra
-    | quads.QuadsExtra,
+    | quads.QuadsExtra
+    | shards.ShardsExtra,
     Field(discriminator="of"),
 ]
 
@@ -110,6 +117,7 @@ TOOLS: dict[str, AnyTool] = {
         *(split_apart.TOOL, fill.TOOL, circle.TOOL, triangulate.TOOL, join_triangles.TOOL),
         *(divide.TOOL, flatten.TOOL, line_up.TOOL, facing.TOOL, strays.TOOL),
         *(thin.TOOL, patch.TOOL, rename_patch.TOOL, join_patches.TOOL, clean_patch.TOOL),
+        *(shards.TOOL, thicken.TOOL, place.TOOL),
     )
 }
 

@@ -31,6 +31,7 @@ ROOMS = (
     "outlines",
     "formats",
     "tools",
+    "table",
     "aiming",
     "steps",
     "previews",

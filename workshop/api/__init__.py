@@ -12,6 +12,7 @@ from workshop.api.picking import router as picking_router
 from workshop.api.planning import router as planning_router
 from workshop.api.projects import router as projects_router
 from workshop.api.rendering import Json
+from workshop.api.table import router as table_router
 
 api = Api(title="Wertome", version="1", auth=SameOrigin(), docs_url=None, renderer=Json())
 api.add_router("", projects_router)
@@ -22,5 +23,6 @@ api.add_router("", aiming_router)
 api.add_router("", gauge_lists_router)
 api.add_router("", drawings_router)
 api.add_router("", outlines_router)
+api.add_router("", table_router)
 api.add_router("", jobs_router)
 register_errors(api)

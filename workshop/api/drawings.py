@@ -3,18 +3,16 @@
 from __future__ import annotations
 
 from pathlib import PurePath
-from typing import Literal
 
 import xxhash
 from django.http import HttpRequest, HttpResponse
 from ninja import File, Router, Schema
 from ninja.files import UploadedFile
-from pydantic import Field
 
-from cutcore.params import Length, Real
 from workshop.api.base import Id, In, has_left
 from workshop.api.rendering import tagged
 from workshop.api.shapes import ErrorOut
+from workshop.drawing_shapes import DrawingMarks, DrawingPlacement
 from workshop.errors import TooLarge
 from workshop.models import Drawing
 from workshop.services import drawings as service
@@ -22,43 +20,12 @@ from workshop.services.projects import project_at
 
 router = Router(tags=["drawings"])
 
-MOST_MARKS = 10_000
-
-
-class Placement(In):
-    """Where a drawing stands in its view: its lower left corner, right and up from the part's
-    origin, and its height, in the part's units; whether before the part, how strong (0 to 1), and
-    whether it may be moved."""
-
-    view: Literal["front", "back", "left", "right", "top", "bottom"] = "front"
-    x: Real = 0.0
-    y: Real = 0.0
-    height: Length = 100.0
-    before: bool = False
-    strength: float = Field(default=0.7, ge=0, le=1)
-    locked: bool = False
-
-
-class WidthMark(In):
-    """A width read off a drawing, and how high up it was."""
-
-    at: Real
-    width: Length
-
-
-class DrawingMarks(In):
-    """What was read off a drawing, in its view, in the part's units: heights along its side, and
-    widths."""
-
-    heights: list[Real] = Field(default=[], max_length=MOST_MARKS)
-    widths: list[WidthMark] = Field(default=[], max_length=MOST_MARKS)
-
 
 class DrawingOut(Schema):
     id: int
     name: str
     revision: int
-    placement: Placement
+    placement: DrawingPlacement
     marks: DrawingMarks
 
     @staticmethod
@@ -76,7 +43,7 @@ class DrawingChangeIn(In):
     """What is to change; null leaves it. `revision` is the one that its author has seen."""
 
     revision: Id
-    placement: Placement | None = None
+    placement: DrawingPlacement | None = None
     marks: DrawingMarks | None = None
 
 
@@ -98,7 +65,7 @@ def add_drawing(
     if file.size is None or file.size > service.PICTURE_BYTES:
         raise TooLarge(f"the picture is over the limit of {service.PICTURE_BYTES >> 20} MB")
     name = PurePath(file.name or "drawing").stem
-    empty = Placement().model_dump(), DrawingMarks().model_dump()
+    empty = DrawingPlacement().model_dump(), DrawingMarks().model_dump()
     return 201, DrawingOut.of(
         service.add_drawing(
             project_at(project_id), name, file.read(), *empty, stopped=has_left(request)

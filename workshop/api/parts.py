@@ -84,12 +84,25 @@ def import_file(
 ) -> tuple[int, ImportedOut]:
     """Bring a file in as a part; its ending says what format it is, `unit` what its lengths are
     in, `job` the name under which it can be followed."""
-    if file.size is None or file.size > settings.UPLOAD_BYTES:
-        raise TooLarge(f"{file.name} is over the limit of {settings.UPLOAD_BYTES >> 20} MB")
+    data = bytes_of(file)
     project, name = project_at(project_id), file.name or "part"
     with running(job, has_left(request)) as stopped:
-        part, notes = import_part(project, name, file.read(), unit, stopped=stopped)
+        part, notes = import_part(project, name, data, unit, stopped=stopped)
     return 201, ImportedOut(part=PartCard.of(part), notes=[note.words for note in notes])
+
+
+def bytes_of(file: UploadedFile) -> bytes:
+    """What was sent as a file. Raises TooLarge."""
+    if file.size is None or file.size > settings.UPLOAD_BYTES:
+        raise TooLarge(f"{file.name} is over the limit of {settings.UPLOAD_BYTES >> 20} MB")
+    return file.read()
+
+
+def download_of(name: str, data: bytes) -> HttpResponse:
+    """The answer that a browser keeps as a file."""
+    answer = HttpResponse(data, content_type="application/octet-stream")
+    answer["Content-Disposition"] = f'attachment; filename="{name}"'
+    return answer
 
 
 class ShapeIn(In):
@@ -203,9 +216,7 @@ def export_part(request: HttpRequest, part_id: Id, ending: Ending) -> HttpRespon
     """The part as a file."""
     part = service.part_at(part_id)
     name = f"{slugify(part.name) or 'part'}.{ending}"
-    answer = HttpResponse(write_part(name, mesh_of(part)), content_type="application/octet-stream")
-    answer["Content-Disposition"] = f'attachment; filename="{name}"'
-    return answer
+    return download_of(name, write_part(name, mesh_of(part)))
 
 
 @router.post(
@@ -220,11 +231,11 @@ def make_step(
     # Whoever leaves the page after making a cut has made it.
     with running(job, lambda: False):
         return make_cut(
-            part_id, body.revision, body.step, _made_out, pick=lambda mesh: pick_of(mesh, body.pick)
+            part_id, body.revision, body.step, made_out, pick=lambda mesh: pick_of(mesh, body.pick)
         )
 
 
-def _made_out(made: Made) -> HttpResponse:
+def made_out(made: Made) -> HttpResponse:
     mesh, picked, held = made.result.mesh, made.result.picked, made.held
     out = MadeOut(
         part=PartOut.of(made.part, mesh, flow_counts(mesh)),

@@ -10,6 +10,7 @@ from ninja import Schema
 from pydantic import Field
 
 from cutcore import CutError, Mesh
+from cutcore.geometry.placement import Placement
 from cutcore.geometry.units import Unit
 from cutcore.notes import Note
 from cutcore.params import Index
@@ -23,6 +24,7 @@ from cutcore.trace.surface_points import KnifePoint
 from workshop.models import Part, Project, Step
 from workshop.services.kept_steps import steps_of, title_in
 from workshop.services.live_meshes import state_of
+from workshop.services.parts import placement_of
 
 
 class ErrorOut(Schema):
@@ -146,6 +148,7 @@ class PartOut(Schema):
     low: Place
     high: Place
     flow: FlowCountsOut
+    placement: Placement = Field(description="where it stands on the table")
     steps: list[StepOut]
     can_undo: bool
     can_redo: bool
@@ -165,6 +168,7 @@ class PartOut(Schema):
             low=place_of(mesh.box[0]),
             high=place_of(mesh.box[1]),
             flow=FlowCountsOut.of(flow),
+            placement=placement_of(part),
             steps=steps,
             can_undo=part.position > 0,
             can_redo=part.position < len(steps),

@@ -10,7 +10,8 @@ class Part(models.Model):
 
     `position` says how many of its steps are applied: undo and redo move it. `revision` grows with
     every change, undo included, so that a write aimed at an older state is noticed. A `hidden` part
-    is kept out of sight, and out of the way, among the others."""
+    is kept out of sight, and out of the way, among the others. `placement` says where it stands on
+    the table; nothing for where it was modelled."""
 
     project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="parts")
     name = models.CharField(max_length=120)
@@ -18,6 +19,7 @@ class Part(models.Model):
     position = models.PositiveIntegerField(default=0)
     revision = models.PositiveIntegerField(default=1)
     hidden = models.BooleanField(default=False)
+    placement = models.JSONField(default=dict)
     deleted = models.DateTimeField(null=True, blank=True)
 
     class Meta:

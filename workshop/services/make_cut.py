@@ -4,7 +4,7 @@ again."""
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from typing import Any, TypeVar
 
 from django.db import transaction
@@ -17,19 +17,20 @@ from cutcore.mesh.result import Result
 from cutcore.progress import come_to
 from cutcore.queries.flow import flow_counts, flow_counts_after
 from cutcore.steps.registry import Step as StepParams
-from cutcore.steps.registry import title_of
+from cutcore.steps.registry import title_of, tool_of
 from cutcore.steps.replay import report_of
 from workshop.errors import NothingTo
 from workshop.mesh_arrays import (
     StoredForm,
     digest_of,
     pack_difference,
+    stored_as,
     stored_whole,
     unpack_difference,
 )
 from workshop.models import Part, Snapshot, Step
 from workshop.services.live_meshes import State, keep, mesh_of, note_state
-from workshop.services.parts import add_part, part_at, touch
+from workshop.services.parts import add_part, part_at, placement_of, touch
 
 # After so many differences in a row a mesh is kept whole, so that opening a part need not redo all
 # its cuts.
@@ -60,9 +61,11 @@ def make_cut(
     answer: Callable[[Made], Answer],
     *,
     pick: Callable[[Mesh], Pick] | None = None,
+    also: Callable[[Part], dict[str, Any]] | None = None,
 ) -> Answer:
     """Apply a step to a part and record it; steps that were undone are dropped. `pick` says what is
-    picked in the mesh before.
+    picked in the mesh before; `also` changes something else of the part with it, and gives what
+    there is to remember of that.
 
     Gives what `answer` makes of it. That is asked before the cut is kept for good: where it fails,
     nothing was made. Raises CutError if the step can't be carried out, NothingTo if it would change
@@ -90,25 +93,38 @@ def make_cut(
         Step.objects.filter(part=part, number__gt=part.position).delete()
         Snapshot.objects.filter(part=part, number__gt=part.position).delete()
         number = part.position + 1
+        part.position, part.revision = number, part.revision + 1
+        report |= {} if also is None else also(part)
+        report |= _left_apart(part, tool_of(params).piece, result.apart)
         Step.objects.create(
             part=part,
             number=number,
             params=params.model_dump(mode="json", by_alias=True),
             report=report,
         )
-        snapshot = Snapshot.objects.create(
-            part=part, number=number, arrays=stored.arrays, whole=stored.whole, digest=stored.digest
-        )
-        part.position, part.revision = number, part.revision + 1
-        part.save(update_fields=["position", "revision"])
-        for taken_off in result.apart:
-            add_part(part.project, f"{part.name}, taken off", taken_off)
+        snapshot = Snapshot.objects.create(part=part, number=number, **asdict(stored))
+        part.save(update_fields=["position", "revision", "name", "placement"])
         touch(part.project_id)
         note_state(part, State(snapshot.pk, stored.digest))
         # The answer looks at the mesh, which is not among the live ones before it is kept for good.
         made = answer(Made(part, before, result, held, new_edges))
         transaction.on_commit(lambda: keep(stored.digest, result.mesh), robust=True)
     return made
+
+
+def _left_apart(part: Part, piece: str | None, apart: tuple[Mesh, ...]) -> dict[str, Any]:
+    """Make parts of what was taken off one, beside it; what there is to remember of it: they go when
+    the step is undone."""
+    if not apart:
+        return {}
+    name, numbered = part.name, piece is not None or len(apart) > 1
+    made = []
+    for k, mesh in enumerate(apart, 2 if piece is not None else 1):
+        words = f"{piece or 'taken off'} {k}" if numbered else "taken off"
+        made.append(add_part(part.project, f"{name[:100]}, {words}", mesh, placement_of(part)))
+    if piece is not None:
+        part.name = f"{name[:100]}, {piece} 1"
+    return {"made_parts": [one.pk for one in made], "names": [name, part.name]}
 
 
 def stored_form(before: Mesh, result: Result, *, whole: bool = False) -> StoredForm:
@@ -119,7 +135,7 @@ def stored_form(before: Mesh, result: Result, *, whole: bool = False) -> StoredF
     if change is not None:
         packed, digest = pack_difference(change), digest_of(after)
         if digest_of(applied(KeptMesh.of(before), unpack_difference(packed))) == digest:
-            return StoredForm(packed, False, digest)
+            return stored_as(packed, False, digest, result.mesh)
     return stored_whole(after)
 
 

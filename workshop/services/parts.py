@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
+from typing import Any
+
 from django.db import transaction
 from django.db.models import F
 from django.utils import timezone
 
 from cutcore import Mesh
+from cutcore.geometry.placement import Placement
 from cutcore.mesh.difference import KeptMesh
 from workshop.errors import NotThere, Stale
 from workshop.mesh_arrays import StoredForm, stored_whole
@@ -42,25 +46,28 @@ def mesh_at(part_id: int, revision: int) -> Mesh:
     return mesh_of(part_at(part_id, revision)) if found is None else mesh_of_state(State(*found))
 
 
-def add_part(project: Project, name: str, mesh: Mesh) -> Part:
-    """Add a mesh to a project as its last part."""
+def add_part(project: Project, name: str, mesh: Mesh, placement: Placement | None = None) -> Part:
+    """Add a mesh to a project as its last part, standing where it is said to."""
     stored = stored_whole(KeptMesh.of(mesh))
     with transaction.atomic():
-        part = add_stored_part(project, name, stored)
+        part = add_stored_part(project, name, stored, placement)
         transaction.on_commit(lambda: keep(stored.digest, mesh), robust=True)
     return part
 
 
-def add_stored_part(project: Project, name: str, stored: StoredForm) -> Part:
+def add_stored_part(
+    project: Project, name: str, stored: StoredForm, placement: Placement | None = None
+) -> Part:
     """Add a mesh that is packed already, whole, to a project as its last part."""
     with transaction.atomic():
         last = Part.objects.filter(project=project).order_by("-order").first()
         part = Part.objects.create(
-            project=project, name=name[:120] or "Part", order=last.order + 1 if last else 0
+            project=project,
+            name=name[:120] or "Part",
+            order=last.order + 1 if last else 0,
+            placement=stored_placement(placement),
         )
-        snapshot = Snapshot.objects.create(
-            part=part, number=0, arrays=stored.arrays, digest=stored.digest
-        )
+        snapshot = Snapshot.objects.create(part=part, number=0, **asdict(stored))
         note_state(part, State(snapshot.pk, stored.digest))
         touch(project.pk)
     return part
@@ -77,6 +84,7 @@ def copy_part(part: Part, project: Project) -> Part:
         order=part.order,
         position=part.position,
         hidden=part.hidden,
+        placement=part.placement,
     )
     for snapshot in snapshots:
         snapshot.pk, snapshot.part = None, copy
@@ -129,6 +137,16 @@ def restore_part(part_id: int) -> Part:
         part.save(update_fields=["deleted"])
         touch(part.project_id)
     return part
+
+
+def placement_of(part: Part) -> Placement:
+    """Where a part stands on the table."""
+    return Placement.model_validate(part.placement)
+
+
+def stored_placement(placement: Placement | None) -> dict[str, Any]:
+    """A placement as a part keeps it."""
+    return {} if placement is None else placement.model_dump(mode="json", exclude_defaults=True)
 
 
 def touch(project_id: int) -> None:

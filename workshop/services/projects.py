@@ -17,7 +17,10 @@ def projects() -> QuerySet[Project]:
     at: two queries."""
     here = Snapshot.objects.filter(part=OuterRef("pk"), number=OuterRef("position"))
     there = Part.objects.filter(deleted=None).annotate(
-        at_snapshot=Subquery(here.values("pk")), at_digest=Subquery(here.values("digest"))
+        at_snapshot=Subquery(here.values("pk")),
+        at_digest=Subquery(here.values("digest")),
+        at_faces=Subquery(here.values("faces")),
+        at_box=Subquery(here.values("box")),
     )
     return Project.objects.filter(deleted=None).prefetch_related(Prefetch("parts", there))
 

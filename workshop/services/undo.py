@@ -6,6 +6,7 @@ from collections.abc import Callable
 from typing import TypeVar
 
 from django.db import transaction
+from django.utils import timezone
 
 from workshop.errors import NothingTo
 from workshop.models import Part, Snapshot
@@ -34,6 +35,24 @@ def _move(
         if goal < 0 or not Snapshot.objects.filter(part=part, number=goal).exists():
             raise NothingTo(otherwise)
         part.position, part.revision = goal, part.revision + 1
-        Part.objects.filter(pk=part_id).update(position=part.position, revision=part.revision)
+        _with_those_apart(part, max(goal, goal - by), undone=by < 0)
+        part.save(update_fields=["position", "revision", "name", "placement"])
         touch(part.project_id)
         return answer(part)
+
+
+def _with_those_apart(part: Part, number: int, *, undone: bool) -> None:
+    """Take the parts away that a step of a part had left beside it, or bring them back. What was
+    worked on since stays."""
+    report = part.steps.values_list("report", flat=True).get(number=number)
+    made = Part.objects.filter(pk__in=report.get("made_parts", []), position=0, revision=1)
+    if undone:
+        made.filter(deleted=None).update(deleted=timezone.now())
+    else:
+        made.update(deleted=None)
+    before, after = report.get("names", (part.name, part.name))
+    if part.name == (after if undone else before):
+        part.name = before if undone else after
+    if "placements" in report:
+        before, after = report["placements"]
+        part.placement = before if undone else after

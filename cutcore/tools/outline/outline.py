@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
 import numpy as np
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from cutcore.errors import StepError
 from cutcore.geometry.arrays import Bools, Floats, Ints, row_positions
@@ -22,19 +22,23 @@ from cutcore.mesh.tolerance import weld_of
 from cutcore.mesh.triangles import places_inside
 from cutcore.notes import Note, position
 from cutcore.params import Params, Real
+from cutcore.queries.bodies import is_closed, volume_of
 from cutcore.queries.limits import limit_mask
 from cutcore.queries.ray_caster import caster_of
 from cutcore.queries.visibility import look_at, reach_of
 from cutcore.shapes.small import FROM_A_CORNER
 from cutcore.tool import Cut, Cutting, Drawn, Example, Extra
 from cutcore.tools.outline.forms import collars, with_count
+from cutcore.tools.outline.hole import holed
+from cutcore.tools.outline.pocket import Floor, pocketed
+from cutcore.tools.outline.rims import Loops
 from cutcore.tools.outline.weave import Weave, woven
 from cutcore.trace.as_seen import Polyline, Seen, lay_as_seen
 from cutcore.trace.mirror import Mirror
 from cutcore.trace.open_ends import OpenEnds, settle_open_ends
 from cutcore.trace.spokes import spokes_of
 from cutcore.trace.trace import SpanOf, Trace, TraceBuilder
-from cutcore.words import count_of
+from cutcore.words import count_of, length_words
 
 # A shape whose projection is thinner than this share of its size is seen edge-on.
 EDGE_ON = 1e-6
@@ -62,6 +66,21 @@ class AlongView(Params):
     view: View
 
 
+class Hole(Params):
+    """What lies inside is taken off right through, and the rims are joined by walls."""
+
+    what: Literal["hole"] = "hole"
+
+
+class Pocket(Params):
+    """What lies inside is pushed in along the projection: all of it by the `depth`, or to a flat
+    floor that deep behind its foremost vertex."""
+
+    what: Literal["pocket"] = "pocket"
+    depth: Annotated[Real, Field(gt=0)]
+    floor: Floor = "as the surface"
+
+
 class OutlineParams(Cutting):
     """Shapes projected onto the part; the faces inside closed ones are picked afterwards.
 
@@ -82,10 +101,26 @@ class OutlineParams(Cutting):
     tie: Literal["links", "spokes"] = "links"
     patch: Annotated[str, Field(max_length=120)] | None = None
     weave: Weave | None = None
+    takes: Hole | Pocket | None = Field(default=None, discriminator="what")
+
+    @model_validator(mode="after")
+    def _takes_what_it_can(self) -> Self:
+        if self.takes is None:
+            return self
+        through = self.takes.what == "hole"
+        if through != (self.reach == "through"):
+            raise ValueError(
+                "a hole goes right through" if through else "a pocket is taken out of the near side"
+            )
+        if self.weave is not None:
+            raise ValueError("what is woven in can't be taken out in the same step")
+        if through and self.settle > 0:
+            raise ValueError("the walls of a hole are straight: its points can't settle")
+        return self
 
 
 @dataclass(frozen=True, eq=False)
-class _Projection:
+class Projection:
     """Curves and the camera they are seen by: `flat` are their points in the camera's pixels,
     `misses` says which of them fall beside the part, wherever along their way. Curves that are only
     `beside` a shape, as its collar, bound nothing."""
@@ -96,6 +131,11 @@ class _Projection:
     beside: list[bool]
     flat: list[Floats]
     misses: list[Bools]
+
+    def closed_loops(self) -> list[Floats]:
+        """The pixels of each closed curve that bounds something."""
+        every = zip(self.flat, self.closed, self.beside, strict=True)
+        return [flat for flat, closed, beside in every if closed and not beside]
 
 
 def trace(mesh: Mesh, params: OutlineParams, *, weld: float | None = None) -> Trace:
@@ -124,13 +164,47 @@ def apply(mesh: Mesh, params: OutlineParams, *, weld: float | None = None) -> Re
     if params.weave is not None:
         return _woven(mesh, params, params.weave, tolerance)
     cut = imprint(mesh, trace(mesh, params, weld=tolerance), weld=tolerance)
-    inside = np.zeros(cut.mesh.face_count, dtype=bool)
-    for projection in projected(mesh, params):
-        inside |= _inside(mesh, cut, projection, through=params.reach == "through")
+    seen = projected(mesh, params)
+    through = params.reach == "through"
+    inside = [_inside(mesh, cut, projection, through=through) for projection in seen]
+    every = np.any(inside, axis=0)
+    if params.takes is not None:
+        return _taken_out(mesh, cut, params, inside, tolerance)
     named = (
-        cut if params.patch is None or not inside.any() else _with_patch(cut, inside, params.patch)
+        cut if params.patch is None or not every.any() else _with_patch(cut, every, params.patch)
     )
-    return replace(named, picked=replace(cut.picked, faces=np.flatnonzero(inside)))
+    return replace(named, picked=replace(cut.picked, faces=np.flatnonzero(every)))
+
+
+def _taken_out(
+    mesh: Mesh, cut: Result, params: OutlineParams, inside: list[Bools], weld: float
+) -> Result:
+    """What was cut without what lies inside: right through, or to a depth."""
+    seen = projected(mesh, params)
+    if isinstance(params.takes, Hole):
+        loops = [(p, Loops.of(p.camera, p.closed_loops())) for p in seen if p.closed_loops()]
+        result = holed(mesh, cut, inside, [loop for _, loop in loops], weld=weld)
+    else:
+        assert isinstance(params.takes, Pocket)  # it is one of the two
+        result = cut
+        for projection, faces in zip(seen, inside, strict=True):
+            if faces.any() or len(seen) == 1:
+                # Pushing faces in leaves those there were their numbers.
+                more = np.zeros(result.mesh.face_count, dtype=bool)
+                more[: len(faces)] = faces
+                made = pocketed(
+                    result, more, projection.camera, params.takes.depth, params.takes.floor
+                )
+                picked = np.union1d(result.picked.faces, made.picked.faces)
+                result = replace(made, picked=replace(made.picked, faces=picked))
+    if params.patch is not None:
+        chosen = np.zeros(result.mesh.face_count, dtype=bool)
+        chosen[result.picked.faces] = True
+        result = _with_patch(result, chosen, params.patch)
+    if is_closed(mesh) and is_closed(result.mesh):
+        taken = volume_of(mesh) - volume_of(result.mesh)
+        last_answer(mesh, "_taken", params, lambda: taken)
+    return result
 
 
 def _woven(mesh: Mesh, params: OutlineParams, weave: Weave, weld: float) -> Result:
@@ -208,13 +282,13 @@ def landed(mesh: Mesh, params: OutlineParams) -> tuple[int, int]:
     return on, count
 
 
-def projected(mesh: Mesh, params: OutlineParams) -> list[_Projection]:
+def projected(mesh: Mesh, params: OutlineParams) -> list[Projection]:
     """The curves of an outline as they are seen, once for trace, plan and made cut of the same
     part."""
     return last_answer(mesh, "_outline", params, lambda: _projections(mesh, params))
 
 
-def _projections(mesh: Mesh, params: OutlineParams) -> list[_Projection]:
+def _projections(mesh: Mesh, params: OutlineParams) -> list[Projection]:
     """The curves with their collars, one projection for each way they are seen by, mirrored ones
     last."""
     shapes: list[_Shape] = []
@@ -297,12 +371,12 @@ def _collars(shapes: list[_Shape], distance: float) -> list[_Shape]:
     return found
 
 
-def _projection(mesh: Mesh, camera: Camera, shapes: list[_Shape]) -> _Projection:
+def _projection(mesh: Mesh, camera: Camera, shapes: list[_Shape]) -> Projection:
     curves = [shape.places for shape in shapes]
     flat = [camera.project(curve) for curve in curves]
     if not all(np.isfinite(f).all() for f in flat):
         raise StepError("a point of the outline lies behind the eye", where="curves")
-    return _Projection(
+    return Projection(
         camera,
         curves,
         [shape.closed for shape in shapes],
@@ -334,7 +408,7 @@ def _edge_on(flat: Floats, curve: Floats, camera: Camera) -> bool:
 
 def _lay(
     builder: TraceBuilder,
-    projection: _Projection,
+    projection: Projection,
     k: int,
     seen: Seen,
     params: OutlineParams,
@@ -359,7 +433,7 @@ def _lay(
                 builder.span(builder.vertex(corner), anchor, face, SpanOf(line))
 
 
-def _note(builder: TraceBuilder, projection: _Projection, k: int, laid: int, count: int) -> None:
+def _note(builder: TraceBuilder, projection: Projection, k: int, laid: int, count: int) -> None:
     camera, curve = projection.camera, projection.curves[k]
     off = projection.misses[k]
     if laid == 0:
@@ -380,7 +454,7 @@ def _note(builder: TraceBuilder, projection: _Projection, k: int, laid: int, cou
         builder.note(Note("outline-cut-off", words, (position(curve[0]),)))
 
 
-def _broken(builder: TraceBuilder, projection: _Projection, k: int) -> bool:
+def _broken(builder: TraceBuilder, projection: Projection, k: int) -> bool:
     """Whether the spans of a closed curve fail to make closed lines."""
     if not projection.closed[k]:
         return False
@@ -393,12 +467,11 @@ def _broken(builder: TraceBuilder, projection: _Projection, k: int) -> bool:
     return any(d % 2 for d in degree.values())
 
 
-def _inside(mesh: Mesh, cut: Result, projection: _Projection, *, through: bool) -> Bools:
+def _inside(mesh: Mesh, cut: Result, projection: Projection, *, through: bool) -> Bools:
     """Which faces (F,) of a cut mesh lie inside the closed curves, as projected; of nested curves,
     between them."""
     after, camera = cut.mesh, projection.camera
-    every = zip(projection.flat, projection.closed, projection.beside, strict=True)
-    loops = [flat for flat, closed, beside in every if closed and not beside]
+    loops = projection.closed_loops()
     found = np.zeros(after.face_count, dtype=bool)
     if not loops:
         return found
@@ -429,15 +502,19 @@ def _inside(mesh: Mesh, cut: Result, projection: _Projection, *, through: bool) 
 
 class OutlineExtra(Extra):
     """How many points of the outlines fall on the part, and of how many; the shortest new edge and
-    the smallest new face."""
+    the smallest new face; of a closed part the volume that is taken out."""
 
     of: Literal["outline"] = "outline"
     landed: tuple[int, int] | None
     smallest: tuple[float, float] | None
+    taken: float | None = None
 
 
 def extra_of(mesh: Mesh, params: OutlineParams, drawn: Drawn) -> OutlineExtra:
     """What the plan of an outline shows; of one that can't be cut no numbers."""
+    if params.takes is not None:
+        taken = last_answer(mesh, "_taken", params, lambda: None)
+        return OutlineExtra(landed=landed(mesh, params), smallest=None, taken=taken)
     if drawn.cut is None:
         return OutlineExtra(landed=None, smallest=None)
     return OutlineExtra(
@@ -447,8 +524,11 @@ def extra_of(mesh: Mesh, params: OutlineParams, drawn: Drawn) -> OutlineExtra:
 
 
 def _title(params: OutlineParams) -> str:
+    if isinstance(params.takes, Pocket):
+        return f"Pocket {length_words(params.takes.depth)} deep, {count_of(len(params.curves), 'curve')}"
+    what = "Outline" if params.takes is None else "Hole"
     woven_in = ", woven in" if params.weave is not None else ""
-    return f"Outline, {count_of(len(params.curves), 'curve')}{woven_in}"
+    return f"{what}, {count_of(len(params.curves), 'curve')}{woven_in}"
 
 
 # A circle above the middle of a plate.
@@ -502,6 +582,26 @@ TOOL = Cut(
                 "patch": "Mark",
             },
         ),
+        Example(
+            "cube",
+            {
+                "curves": [
+                    {"points": [[-0.8, 3, -0.7], [0.7, 3, -0.5], [0.1, 3, 0.8]]},
+                    {"points": [[-0.2, 3, -0.3], [0.2, 3, -0.3], [0.1, 3, 0.1]]},
+                ],
+                "along": {"direction": [0.1, -1, 0]},
+                "reach": "through",
+                "takes": {"what": "hole"},
+            },
+        ),
+        Example(
+            "cube",
+            {
+                "curves": [{"points": [[0.1, 0.2, 1.5], [0.4, 0.2, 1.5], [0.2, 0.5, 1.5]]}],
+                "along": {"view": FROM_A_CORNER},
+                "takes": {"what": "pocket", "depth": 0.1},
+            },
+        ),
         *(
             Example(
                 "plate",
@@ -514,7 +614,7 @@ TOOL = Cut(
             for inside in ("grid", "rings", "one face")
         ),
     ),
-    done_to_know=lambda params: params.weave is not None,
+    done_to_know=lambda params: params.weave is not None or params.takes is not None,
     trace=trace,
     apply=apply,
     extra=extra_of,

@@ -4,16 +4,15 @@ from __future__ import annotations
 
 import numpy as np
 
-from cutcore.errors import ImprintError
-from cutcore.geometry.arrays import Floats, Ints, cross, starts_of
+from cutcore.geometry.arrays import Ints, cross
 from cutcore.geometry.chart import Chart
 from cutcore.geometry.plane import Plane
 from cutcore.geometry.polygons import inside_loop, loop_area
 from cutcore.geometry.vectors import least_axis
-from cutcore.imprint.arrangement import FaceLines, arrange, is_simple
+from cutcore.imprint.arrangement import is_simple
+from cutcore.imprint.lids import faces_between
 from cutcore.mesh.mesh import Mesh
-from cutcore.mesh.submesh import with_faces
-from cutcore.mesh.triangles import places_inside
+from cutcore.mesh.submesh import with_faces, with_lids
 from cutcore.notes import Note, position
 from cutcore.queries.border_loops import border_loops
 
@@ -50,57 +49,19 @@ def capped(
     beside = _FacesBeside(mesh)
     for k in outer:
         if is_simple(flat[k]):
-            faces = _faces_in(
-                mesh,
-                loops[k],
-                [loops[h] for h in holes[k]],
-                [flat[h] for h in holes[k]],
-                chart,
-                weld,
+            faces = faces_between(
+                mesh.points, loops[k], [loops[h] for h in holes[k]], chart, weld=weld
             )
-            # Loops that run twice along an edge leave room for one face there.
-            if beside.take(faces):
+            # Loops that run twice along an edge leave room for one face there; an opening without
+            # holes is closed along its own edges only, which have room.
+            if not holes[k] or beside.take(faces):
                 made += faces
     if not notes and (left := _left_open(openings, made)) is not None:
         notes.append(
             Note(UNCAPPED.code, UNCAPPED.words, (position(mesh.points[list(left)].mean(axis=0)),))
         )
-    return with_faces(mesh, made), len(made), notes
-
-
-def _faces_in(
-    mesh: Mesh, outer: Ints, holes: list[Ints], flat: list[Floats], chart: Chart, weld: float
-) -> list[Ints]:
-    """The faces, as loops of vertices, that close an opening round holes, which lie at `flat` in
-    the chart; none where a hole touches its surround, or crosses it."""
-    if not holes:
-        return [outer]
-    nodes = np.concatenate([outer, *holes])
-    segments, first = [], len(outer)
-    for hole in holes:
-        ring = first + np.arange(len(hole))
-        segments.append(np.stack([ring, np.roll(ring, -1)], axis=1))
-        first += len(ring)
-    try:
-        children = arrange(
-            FaceLines(-1, mesh.points[nodes], len(outer), np.concatenate(segments)), weld=weld
-        ).children
-    except ImprintError:
-        return []
-    if any(int(child.max()) >= len(nodes) for child in children):
-        # They cross where no vertex is.
-        return []
-    middles = chart.flatten(
-        places_inside(
-            mesh.points[nodes],
-            starts_of(np.array([len(c) for c in children])),
-            np.concatenate(children),
-        )
-    )
-    in_hole = np.any([inside_loop(hole, middles) for hole in flat], axis=0)
-    return [
-        nodes[child] for child, inside in zip(children, in_hole.tolist(), strict=True) if not inside
-    ]
+    lidded = with_faces if any(holes.values()) else with_lids
+    return lidded(mesh, made), len(made), notes
 
 
 class _FacesBeside:

@@ -13,7 +13,7 @@ from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Picked, Result
 from cutcore.mesh.submesh import then
 from cutcore.notes import Note
-from cutcore.queries.section import section, side_of_vertices
+from cutcore.queries.section import Section, section, side_of_vertices
 
 
 @dataclass(frozen=True, eq=False)
@@ -28,10 +28,15 @@ class Sides:
     def of(mesh: Mesh, cut: Result, plane: Plane, weld: float) -> Sides:
         """The sides of what `cut` made of `mesh`; vertices that the section took to lie in the
         plane do."""
+        return Sides.by_section(section(mesh, plane, weld=weld), cut, plane, weld)
+
+    @staticmethod
+    def by_section(found: Section, cut: Result, plane: Plane, weld: float) -> Sides:
+        """The sides of what `cut` made of a mesh along its section `found`."""
         after = cut.mesh
         vertex = side_of_vertices(after, plane, weld=weld)
         old = cut.origin.vertex
-        vertex[(old >= 0) & (section(mesh, plane, weld=weld).side[np.maximum(old, 0)] == 0)] = 0
+        vertex[(old >= 0) & (found.side[np.maximum(old, 0)] == 0)] = 0
         corner = vertex[after.corners]
         low, high = (
             np.minimum.reduceat(corner, after.starts[:-1]),
@@ -43,8 +48,10 @@ class Sides:
 def opened_edges(before: Mesh, after: Mesh, origin: Ints) -> Ints:
     """The border edges (n, 2) of a mesh that were none in the mesh it comes from; `origin` names
     its vertices there."""
-    count = before.vertex_count
     now = after.edges.ends[after.edges.border].astype(np.int64)
+    if not before.edges.border.any():
+        return now
+    count = before.vertex_count
     was = before.edges.ends[before.edges.border].astype(np.int64) @ np.array([count, 1])
     return now[~np.isin(np.sort(origin[now], axis=1) @ np.array([count, 1]), was)]
 

@@ -4,14 +4,14 @@ planes at a spacing."""
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Annotated, Literal, Self
+from typing import Literal, Self
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field, model_validator
+from pydantic import BaseModel, model_validator
 
 from cutcore.errors import StepError
-from cutcore.geometry.arrays import Bools, cross
-from cutcore.geometry.camera import Camera, Pixel, Vector, View
+from cutcore.geometry.arrays import Bools
+from cutcore.geometry.camera import Camera, Vector, View
 from cutcore.geometry.plane import Plane
 from cutcore.imprint import imprint
 from cutcore.mesh.mesh import Mesh
@@ -19,7 +19,6 @@ from cutcore.mesh.result import Picked, Result
 from cutcore.mesh.submesh import then, without_faces
 from cutcore.mesh.tolerance import weld_of
 from cutcore.notes import Note
-from cutcore.params import Params, Real
 from cutcore.queries.limits import limit_mask
 from cutcore.queries.plane_frame import frame_of
 from cutcore.queries.section import section
@@ -27,6 +26,14 @@ from cutcore.shapes.small import FROM_A_CORNER
 from cutcore.tool import Cut, Cutting, Drawn, Example, Extra, Place, place_of
 from cutcore.tools.slice.caps import capped
 from cutcore.tools.slice.half import mirrored
+from cutcore.tools.slice.planes import (
+    PlaneParams,
+    Repeat,
+    ScreenLine,
+    plane_of,
+    plane_of_sight,
+    repeated,
+)
 from cutcore.tools.slice.sides import Sides, opened_edges, with_caps
 from cutcore.tools.slice.slabs import parted
 from cutcore.trace.far_side import with_far_side
@@ -35,30 +42,6 @@ from cutcore.trace.section_trace import trace_of_section
 from cutcore.trace.trace import Trace
 
 MISSED = Note("slice-misses", "The plane does not meet the part.")
-
-
-class PlaneParams(Params):
-    """A plane by a point and a normal of any length."""
-
-    point: Vector
-    normal: Vector
-
-
-class ScreenLine(Params):
-    """A line across a view, in pixels; what lies right of it, seen from `from` to `to`, is the
-    normal's side."""
-
-    model_config = ConfigDict(serialize_by_alias=True)
-
-    start: Pixel = Field(alias="from")
-    to: Pixel
-
-
-class Repeat(Params):
-    """So many parallel planes in all, each this far on along the normal."""
-
-    count: Annotated[int, Field(ge=2, le=1000)]
-    spacing: Annotated[Real, Field(gt=0)]
 
 
 class SliceParams(Cutting):
@@ -108,19 +91,11 @@ def planes_of(params: SliceParams) -> list[Plane]:
     """The planes of a slice along its normal, and after them their counterparts if there is a
     mirror."""
     if params.plane is not None:
-        try:
-            plane = Plane.through(np.array(params.plane.point), np.array(params.plane.normal))
-        except StepError as refusal:
-            raise refusal.at("plane.normal") from refusal
+        plane = plane_of(params.plane)
     else:
         assert params.line is not None and params.view is not None  # the model has checked this
-        plane = _plane_of_sight(params.line, Camera.of(params.view))
-    planes = [plane]
-    if params.repeat is not None:
-        planes = [
-            Plane(plane.point + k * params.repeat.spacing * plane.normal, plane.normal)
-            for k in range(params.repeat.count)
-        ]
+        plane = plane_of_sight(params.line, Camera.of(params.view))
+    planes = repeated(plane, params.repeat)
     return (
         planes
         if params.mirror is None
@@ -188,20 +163,6 @@ def apply(mesh: Mesh, params: SliceParams, *, weld: float | None = None) -> Resu
             result, Sides.of(mesh, result, plane, tolerance), limit, params.cap, tolerance
         )
     return result
-
-
-def _plane_of_sight(line: ScreenLine, camera: Camera) -> Plane:
-    """The plane through the eye and a line on the screen; its normal points right of the way along
-    it."""
-    (start, along), (_, other) = (camera.ray(pixel, reach=0.0) for pixel in (line.start, line.to))
-    if camera.parallel:
-        end = camera.ray(line.to, reach=0.0)[0]
-        normal = cross(camera.forward, end - start)
-    else:
-        normal = cross(along, other)
-    if np.linalg.norm(normal) == 0.0:
-        raise StepError("the two ends of the line are one", where="line")
-    return Plane.through(start, normal)
 
 
 def _discarded(cut: Result, sides: Sides, limit: Bools | None, cap: bool, weld: float) -> Result:

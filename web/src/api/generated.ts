@@ -847,6 +847,317 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Table */
+        get: operations["workshop_api_table_get_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Place Parts
+         * @description Put parts somewhere else.
+         */
+        put: operations["workshop_api_table_place_parts"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{part_id}/place-made-its-own": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Place Own
+         * @description Move the mesh to where the part stands, as a step; the part stands at home then.
+         */
+        post: operations["workshop_api_table_make_place_own"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/join": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Join Parts
+         * @description Make parts one, as they stand.
+         */
+        post: operations["workshop_api_table_join_parts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{part_id}/bridge-to": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bridge Parts
+         * @description Make two parts one, joined by a bridge.
+         */
+        post: operations["workshop_api_table_bridge_parts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{part_id}/copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy Parts
+         * @description Copies of a part, in a row, round an axis, or its mirror image.
+         */
+        post: operations["workshop_api_table_copy_parts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/spread": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Spread Parts */
+        post: operations["workshop_api_table_spread_parts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/shown": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Show Parts
+         * @description Show some parts and hide the others, or show all.
+         */
+        put: operations["workshop_api_table_show_parts"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/undo-deed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo Deed
+         * @description Undo what was done last on the table.
+         */
+        post: operations["workshop_api_table_undo_deed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/redo-deed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Redo Deed */
+        post: operations["workshop_api_table_redo_deed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/stencils": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Stencil
+         * @description Take an outline from a part as it stands, and keep it.
+         */
+        post: operations["workshop_api_table_take_stencil"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outlines/{outline_id}/part": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Part
+         * @description Make a part of an outline.
+         */
+        post: operations["workshop_api_table_make_part"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/objects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Import Objects
+         * @description Bring the objects of a file in as parts, as `parts` brings it in as one.
+         */
+        post: operations["workshop_api_table_import_objects"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/export.{ending}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Parts
+         * @description All parts that are shown as one file, as they stand.
+         */
+        get: operations["workshop_api_table_export_parts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/project.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Take Project Out
+         * @description The whole project as one file, to be brought in again.
+         */
+        get: operations["workshop_api_table_take_project_out"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Project In
+         * @description A new project out of a file that one was taken out as.
+         */
+        post: operations["workshop_api_table_bring_project_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{name}": {
         parameters: {
             query?: never;
@@ -1310,12 +1621,47 @@ export interface components {
                 number
             ];
             flow: components["schemas"]["FlowCountsOut"];
+            /** @description where it stands on the table */
+            placement: components["schemas"]["Placement"];
             /** Steps */
             steps: components["schemas"]["StepOut"][];
             /** Can Undo */
             can_undo: boolean;
             /** Can Redo */
             can_redo: boolean;
+        };
+        /**
+         * Placement
+         * @description A place and a turn: `turn` in degrees, right-handed about the x axis, then the y axis, then
+         *     the z axis of the table; then `move`.
+         */
+        Placement: {
+            /**
+             * Move
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            move: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Turn
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            turn: [
+                number,
+                number,
+                number
+            ];
         };
         /**
          * StepOut
@@ -1413,6 +1759,103 @@ export interface components {
              * @default 0
              */
             steps: number;
+        };
+        /**
+         * ByCells
+         * @description So many cells: each holds what lies nearest to one of so many places, strewn by a seed over
+         *     the inside of the part, or over its surface if it is open.
+         */
+        ByCells: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "cells";
+            /**
+             * Count
+             * @default 12
+             */
+            count: number;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+        };
+        /**
+         * ByCounts
+         * @description As many equal lengths along each axis.
+         */
+        ByCounts: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "counts";
+            /**
+             * X
+             * @default 2
+             */
+            x: number;
+            /**
+             * Y
+             * @default 2
+             */
+            y: number;
+            /**
+             * Z
+             * @default 2
+             */
+            z: number;
+        };
+        /**
+         * ByLines
+         * @description Straight lines across a view, each cutting right through along the plane of sight.
+         */
+        ByLines: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "lines";
+            /** Lines */
+            lines: components["schemas"]["ScreenLine"][];
+            view: components["schemas"]["View"];
+        };
+        /**
+         * ByPlanes
+         * @description Planes, each of them repeated if that is wanted.
+         */
+        ByPlanes: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "planes";
+            /** Planes */
+            planes: components["schemas"]["PlaneParams"][];
+            repeat?: components["schemas"]["Repeat"] | null;
+        };
+        /**
+         * ByRandomPlanes
+         * @description So many planes, each through a place in the part and turned any way, by a seed.
+         */
+        ByRandomPlanes: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "random planes";
+            /**
+             * Count
+             * @default 4
+             */
+            count: number;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
         };
         /**
          * CircleParams
@@ -1890,6 +2333,17 @@ export interface components {
             tilt?: components["schemas"]["Tilt"] | null;
         };
         /**
+         * Hole
+         * @description What lies inside is taken off right through, and the rims are joined by walls.
+         */
+        Hole: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            what: "hole";
+        };
+        /**
          * InsetParams
          * @description How wide the strip is, the same all round.
          */
@@ -2169,6 +2623,8 @@ export interface components {
             /** Patch */
             patch?: string | null;
             weave?: components["schemas"]["Weave"] | null;
+            /** Takes */
+            takes?: (components["schemas"]["Hole"] | components["schemas"]["Pocket"]) | null;
         };
         /**
          * PatchParams
@@ -2205,6 +2661,44 @@ export interface components {
             each: boolean;
         };
         /**
+         * PlaceParams
+         * @description Turned by degrees about the x, the y and the z axis, one after the other, right-handed, then
+         *     moved.
+         */
+        PlaceParams: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "place";
+            /**
+             * Move
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            move: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Turn
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            turn: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
          * PlaneParams
          * @description A plane by a point and a normal of any length.
          */
@@ -2221,6 +2715,26 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * Pocket
+         * @description What lies inside is pushed in along the projection: all of it by the `depth`, or to a flat
+         *     floor that deep behind its foremost vertex.
+         */
+        Pocket: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            what: "pocket";
+            /** Depth */
+            depth: number;
+            /**
+             * Floor
+             * @default as the surface
+             * @enum {string}
+             */
+            floor: "as the surface" | "flat";
         };
         /**
          * ProfileParams
@@ -2521,7 +3035,9 @@ export interface components {
         };
         /**
          * SeparateParams
-         * @description The faces that leave the part; both sides get vertices of their own along the seam.
+         * @description The faces that leave the part, all of it if none are named; both sides get vertices of their
+         *     own along the seam. With `each`, every body among them that hangs together becomes a part of its
+         *     own.
          */
         SeparateParams: {
             /**
@@ -2530,7 +3046,57 @@ export interface components {
              */
             tool: "separate";
             /** Faces */
-            faces: number[];
+            faces?: number[] | null;
+            /**
+             * Each
+             * @default false
+             */
+            each: boolean;
+        };
+        /**
+         * ShardsParams
+         * @description How a part is broken.
+         *
+         *     `cap` closes every piece where it was cut; the faces that do so are a patch and have a material
+         *     of the name `inside`, or of none. An open part is given `thickness` first, if that is more than
+         *     0: inwards from its faces. With `as_parts` every piece becomes a part of its own, else all stay
+         *     one part.
+         */
+        ShardsParams: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "shards";
+            /**
+             * By
+             * @default {
+             *       "way": "cells",
+             *       "count": 12,
+             *       "seed": 1
+             *     }
+             */
+            by: components["schemas"]["ByCells"] | components["schemas"]["ByRandomPlanes"] | components["schemas"]["ByCounts"] | components["schemas"]["ByPlanes"] | components["schemas"]["ByLines"];
+            /**
+             * Cap
+             * @default true
+             */
+            cap: boolean;
+            /**
+             * Inside
+             * @default Inside
+             */
+            inside: string | null;
+            /**
+             * Thickness
+             * @default 0
+             */
+            thickness: number;
+            /**
+             * As Parts
+             * @default true
+             */
+            as_parts: boolean;
         };
         /**
          * SizeParams
@@ -2688,7 +3254,7 @@ export interface components {
              * Params
              * @description null for one that is not allowed any more
              */
-            params: (components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["RuledParams"] | components["schemas"]["SeamParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"] | components["schemas"]["PatchParams"] | components["schemas"]["RenamePatchParams"] | components["schemas"]["JoinPatchesParams"] | components["schemas"]["CleanPatchParams"]) | null;
+            params: (components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["RuledParams"] | components["schemas"]["SeamParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"] | components["schemas"]["PatchParams"] | components["schemas"]["RenamePatchParams"] | components["schemas"]["JoinPatchesParams"] | components["schemas"]["CleanPatchParams"] | components["schemas"]["ShardsParams"] | components["schemas"]["ThickenParams"] | components["schemas"]["PlaceParams"]) | null;
         };
         /**
          * StraysParams
@@ -2735,6 +3301,19 @@ export interface components {
             /** End */
             end?: (components["schemas"]["VertexPoint"] | components["schemas"]["EdgePoint"] | components["schemas"]["FacePoint"] | components["schemas"]["ScreenPoint"]) | null;
             view?: components["schemas"]["View"] | null;
+        };
+        /**
+         * ThickenParams
+         * @description How thick the part becomes: outwards from its faces, inwards if negative.
+         */
+        ThickenParams: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "thicken";
+            /** Distance */
+            distance: number;
         };
         /**
          * ThinParams
@@ -2999,7 +3578,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Step */
-            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["RuledParams"] | components["schemas"]["SeamParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"] | components["schemas"]["PatchParams"] | components["schemas"]["RenamePatchParams"] | components["schemas"]["JoinPatchesParams"] | components["schemas"]["CleanPatchParams"];
+            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["RuledParams"] | components["schemas"]["SeamParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"] | components["schemas"]["PatchParams"] | components["schemas"]["RenamePatchParams"] | components["schemas"]["JoinPatchesParams"] | components["schemas"]["CleanPatchParams"] | components["schemas"]["ShardsParams"] | components["schemas"]["ThickenParams"] | components["schemas"]["PlaceParams"];
             /** @description what is picked now, to be carried through the cut */
             pick?: components["schemas"]["PickOut"];
         };
@@ -3441,7 +4020,7 @@ export interface components {
         /**
          * OutlineExtra
          * @description How many points of the outlines fall on the part, and of how many; the shortest new edge and
-         *     the smallest new face.
+         *     the smallest new face; of a closed part the volume that is taken out.
          */
         OutlineExtra: {
             /**
@@ -3459,6 +4038,8 @@ export interface components {
                 number,
                 number
             ] | null;
+            /** Taken */
+            taken?: number | null;
         };
         /** PlanOut */
         PlanOut: {
@@ -3522,7 +4103,7 @@ export interface components {
              * Extra
              * @description what the plan of this tool shows beyond that
              */
-            extra: (components["schemas"]["KnifeExtra"] | components["schemas"]["LoopExtra"] | components["schemas"]["SliceExtra"] | components["schemas"]["OutlineExtra"] | components["schemas"]["GaugeExtra"] | components["schemas"]["FreehandExtra"] | components["schemas"]["RuledExtra"] | components["schemas"]["SeamExtra"] | components["schemas"]["WeldExtra"] | components["schemas"]["QuadsExtra"]) | null;
+            extra: (components["schemas"]["KnifeExtra"] | components["schemas"]["LoopExtra"] | components["schemas"]["SliceExtra"] | components["schemas"]["OutlineExtra"] | components["schemas"]["GaugeExtra"] | components["schemas"]["FreehandExtra"] | components["schemas"]["RuledExtra"] | components["schemas"]["SeamExtra"] | components["schemas"]["WeldExtra"] | components["schemas"]["QuadsExtra"] | components["schemas"]["ShardsExtra"]) | null;
         };
         /**
          * PlaneShown
@@ -3672,6 +4253,41 @@ export interface components {
             length: number | null;
         };
         /**
+         * ShardsExtra
+         * @description How many pieces there are, how many of them are closed, the smallest and the largest volume
+         *     of these and what all of them add up to, and the new edges.
+         */
+        ShardsExtra: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            of: "shards";
+            /** Count */
+            count: number;
+            /** Closed */
+            closed: number;
+            /** Smallest */
+            smallest: number | null;
+            /** Largest */
+            largest: number | null;
+            /** Volume */
+            volume: number | null;
+            /** Edges */
+            edges: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ]
+            ][];
+        };
+        /**
          * SliceExtra
          * @description The planes, and whether the side their normals point to is taken away.
          */
@@ -3732,7 +4348,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Step */
-            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["RuledParams"] | components["schemas"]["SeamParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"] | components["schemas"]["PatchParams"] | components["schemas"]["RenamePatchParams"] | components["schemas"]["JoinPatchesParams"] | components["schemas"]["CleanPatchParams"];
+            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["RuledParams"] | components["schemas"]["SeamParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"] | components["schemas"]["PatchParams"] | components["schemas"]["RenamePatchParams"] | components["schemas"]["JoinPatchesParams"] | components["schemas"]["CleanPatchParams"] | components["schemas"]["ShardsParams"] | components["schemas"]["ThickenParams"] | components["schemas"]["PlaceParams"];
             view?: components["schemas"]["View"] | null;
         };
         /** StepIn */
@@ -3740,7 +4356,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Step */
-            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["RuledParams"] | components["schemas"]["SeamParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"] | components["schemas"]["PatchParams"] | components["schemas"]["RenamePatchParams"] | components["schemas"]["JoinPatchesParams"] | components["schemas"]["CleanPatchParams"];
+            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["RuledParams"] | components["schemas"]["SeamParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"] | components["schemas"]["PatchParams"] | components["schemas"]["RenamePatchParams"] | components["schemas"]["JoinPatchesParams"] | components["schemas"]["CleanPatchParams"] | components["schemas"]["ShardsParams"] | components["schemas"]["ThickenParams"] | components["schemas"]["PlaceParams"];
         };
         /**
          * MeasureOut
@@ -4452,16 +5068,16 @@ export interface components {
             name: string;
             /** Revision */
             revision: number;
-            placement: components["schemas"]["Placement"];
+            placement: components["schemas"]["DrawingPlacement"];
             marks: components["schemas"]["DrawingMarks"];
         };
         /**
-         * Placement
+         * DrawingPlacement
          * @description Where a drawing stands in its view: its lower left corner, right and up from the part's
          *     origin, and its height, in the part's units; whether before the part, how strong (0 to 1), and
          *     whether it may be moved.
          */
-        Placement: {
+        DrawingPlacement: {
             /**
              * View
              * @default front
@@ -4516,7 +5132,7 @@ export interface components {
         DrawingChangeIn: {
             /** Revision */
             revision: number;
-            placement?: components["schemas"]["Placement"] | null;
+            placement?: components["schemas"]["DrawingPlacement"] | null;
             marks?: components["schemas"]["DrawingMarks"] | null;
         };
         /** CircleOutline */
@@ -5071,6 +5687,321 @@ export interface components {
             copies?: (components["schemas"]["RoundAxis"] | components["schemas"]["AlongPath"]) | null;
             /** Shown */
             shown?: number[] | null;
+        };
+        /**
+         * TableOut
+         * @description All parts of a project as they stand, and what of the deeds done to them can be undone and
+         *     redone, in words.
+         */
+        TableOut: {
+            /** Parts */
+            parts: components["schemas"]["TablePartOut"][];
+            /** Undo */
+            undo: string | null;
+            /** Redo */
+            redo: string | null;
+        };
+        /**
+         * TablePartOut
+         * @description A part on the table: where it stands, the box round it in its own coordinates, and the middle
+         *     of that box on the table.
+         */
+        TablePartOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Snapshot */
+            snapshot: number;
+            /** Hidden */
+            hidden: boolean;
+            /** Faces */
+            faces: number;
+            placement: components["schemas"]["Placement"];
+            /** Low */
+            low: [
+                number,
+                number,
+                number
+            ];
+            /** High */
+            high: [
+                number,
+                number,
+                number
+            ];
+            /** Middle */
+            middle: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
+         * PlaceIn
+         * @description Where a part is to stand.
+         */
+        PlaceIn: {
+            /** Part */
+            part: number;
+            placement: components["schemas"]["Placement"];
+        };
+        /** PlacesIn */
+        PlacesIn: {
+            /** Places */
+            places: components["schemas"]["PlaceIn"][];
+        };
+        /**
+         * DoneOut
+         * @description What was done on the table: the parts that were made, and what there is to say.
+         */
+        DoneOut: {
+            /** Parts */
+            parts: components["schemas"]["PartCard"][];
+            /** Notes */
+            notes: string[];
+        };
+        /**
+         * JoinIn
+         * @description Parts to make one; with `weld`, vertices of different parts that lie within that distance
+         *     become one.
+         */
+        JoinIn: {
+            /** Parts */
+            parts: number[];
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Weld */
+            weld?: number | null;
+        };
+        /**
+         * BridgeIn
+         * @description The opening of a part that a bridge begins at, by its border edges as the mesh that is drawn
+         *     numbers them; the part it goes to; and the rows of vertices between.
+         */
+        BridgeIn: {
+            /** Revision */
+            revision: number;
+            /** Edges */
+            edges: number[];
+            /** To */
+            to: number;
+            /**
+             * Steps
+             * @default 0
+             */
+            steps: number;
+        };
+        /** CopiesIn */
+        CopiesIn: {
+            /** Copies */
+            copies: components["schemas"]["InARow"] | components["schemas"]["RoundAnAxis"] | components["schemas"]["Mirrored"];
+        };
+        /**
+         * InARow
+         * @description So many copies, each `step` further on than the one before.
+         */
+        InARow: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "row";
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /** Step */
+            step: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
+         * Mirrored
+         * @description One copy, mirrored across a plane of the table square to an axis.
+         */
+        Mirrored: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "mirrored";
+            /**
+             * Axis
+             * @default x
+             * @enum {string}
+             */
+            axis: "x" | "y" | "z";
+            /**
+             * Offset
+             * @default 0
+             */
+            offset: number;
+        };
+        /**
+         * RoundAnAxis
+         * @description So many copies round an axis through a place of the table, each turned by `degrees` more than
+         *     the one before and moved by `rise` along the axis.
+         */
+        RoundAnAxis: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "round";
+            /**
+             * Count
+             * @default 3
+             */
+            count: number;
+            /**
+             * Axis
+             * @default y
+             * @enum {string}
+             */
+            axis: "x" | "y" | "z";
+            /**
+             * Through
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            through: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Degrees
+             * @default 90
+             */
+            degrees: number;
+            /**
+             * Rise
+             * @default 0
+             */
+            rise: number;
+        };
+        /**
+         * SpreadIn
+         * @description Parts to move apart for good, each by so many times its distance from their middle.
+         */
+        SpreadIn: {
+            /** Parts */
+            parts: number[];
+            /** By */
+            by: number;
+        };
+        /**
+         * ShownIn
+         * @description The only parts to show; null for all.
+         */
+        ShownIn: {
+            /** Parts */
+            parts: number[] | null;
+        };
+        /**
+         * OfBorder
+         * @description All open borders.
+         */
+        OfBorder: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            of: "border";
+        };
+        /**
+         * OfEdges
+         * @description Edges by number.
+         */
+        OfEdges: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            of: "edges";
+            /** Edges */
+            edges: number[];
+        };
+        /**
+         * OfSection
+         * @description Where a plane meets the part.
+         */
+        OfSection: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            of: "section";
+            /** Point */
+            point: [
+                number,
+                number,
+                number
+            ];
+            /** Normal */
+            normal: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
+         * OfSilhouette
+         * @description What the part hides of whatever lies behind it, seen from a view.
+         */
+        OfSilhouette: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            of: "silhouette";
+            view: components["schemas"]["View"];
+        };
+        /**
+         * StencilIn
+         * @description The part an outline is taken from, how, and the part before which it stands: the view and the
+         *     plane are in that one's coordinates.
+         */
+        StencilIn: {
+            /** Part */
+            part: number;
+            /** Stencil */
+            stencil: components["schemas"]["OfEdges"] | components["schemas"]["OfBorder"] | components["schemas"]["OfSection"] | components["schemas"]["OfSilhouette"];
+            /** Hand */
+            hand?: number | null;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+        };
+        /**
+         * FlatPart
+         * @description How an outline becomes a part: each piece `one face` (a ring where it has holes) or in
+         *     `quads`; `thickness` behind its front, if it is more than 0.
+         */
+        FlatPart: {
+            /**
+             * Faces
+             * @default one face
+             * @enum {string}
+             */
+            faces: "one face" | "quads";
+            /**
+             * Thickness
+             * @default 0
+             */
+            thickness: number;
         };
         /**
          * JobOut
@@ -7159,6 +8090,708 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_table_get_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_table_place_parts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlacesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_table_make_place_own: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AtRevision"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_table_join_parts: {
+        parameters: {
+            query?: {
+                job?: string | null;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JoinIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_table_bridge_parts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BridgeIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_table_copy_parts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopiesIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_table_spread_parts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpreadIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_table_show_parts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShownIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_table_undo_deed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_table_redo_deed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_table_take_stencil: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StencilIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutlineOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_table_make_part: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                outline_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FlatPart"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_table_import_objects: {
+        parameters: {
+            query?: {
+                unit?: ("mm" | "cm" | "m" | "in") | null;
+                job?: string | null;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_table_export_parts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                ending: "obj" | "glb" | "ply" | "stl";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_table_take_project_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_table_bring_project_in: {
+        parameters: {
+            query?: {
+                job?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };

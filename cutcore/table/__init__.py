@@ -1,0 +1,1 @@
+"""Parts together: joined, copied, dropped onto the ground."""

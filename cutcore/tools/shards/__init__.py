@@ -1,0 +1,1 @@
+"""Shards: one part broken into many."""

@@ -1,0 +1,239 @@
+"""The table: parts of a project placed, joined, copied, spread apart, as deeds that can be undone."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from typing import Any, TypeVar
+
+import numpy as np
+from django.db import transaction
+
+from cutcore import Mesh, Note
+from cutcore.aiming.placed_sheet import PlacedSheet
+from cutcore.errors import StepError
+from cutcore.formats.scene_part import ScenePart, moved_to
+from cutcore.geometry.arrays import Floats
+from cutcore.geometry.placement import Placement, placed_by
+from cutcore.mesh.submesh import moved
+from cutcore.outlines.drawn import flattened
+from cutcore.outlines.flat_part import FlatPart, flat_part
+from cutcore.outlines.from_edges import Lifted
+from cutcore.outlines.stencils import OfBorder, OfEdges, OfSection, OfSilhouette, stencil_of
+from cutcore.progress import come_to
+from cutcore.reshape.place import PlaceParams
+from cutcore.table.copies import InARow, Mirrored, RoundAnAxis, mirrored_copy, placements_of
+from cutcore.table.joined import Joined, bridged, joined
+from workshop.errors import Stale
+from workshop.models import Part, Project, Snapshot
+from workshop.services.deeds import note_deed
+from workshop.services.live_meshes import mesh_of, state_of
+from workshop.services.make_cut import Made, make_cut
+from workshop.services.outlines import drawn_of, outline_at
+from workshop.services.parts import add_part, copy_part, part_at, placement_of, touch
+from workshop.services.projects import project_at
+
+# Joined at once, at most: all of them are in memory.
+MOST_JOINED = 500
+
+Answer = TypeVar("Answer")
+
+
+def parts_of(project_id: int, numbers: Sequence[int]) -> list[Part]:
+    """Parts of a project, each once, in the order they are named. Raises NotThere for one that is not
+    there, StepError for one of another project."""
+    project = project_at(project_id)
+    found = [part_at(number) for number in dict.fromkeys(numbers)]
+    for part in found:
+        if part.project_id != project.pk:
+            raise StepError(f"{part.name} is a part of another project", where="parts")
+    return found
+
+
+def standing(part: Part) -> ScenePart:
+    """A part's mesh, and where it stands."""
+    return ScenePart(part.name, mesh_of(part), placement_of(part))
+
+
+def facts_of(part: Part) -> tuple[int, list[list[float]]]:
+    """How many faces a part has, and the box (2, 3) round them; read from its mesh where that was
+    kept before these were noted."""
+    # Lists of parts bring both along.
+    faces, box = (part.__dict__.get(name) for name in ("at_faces", "at_box"))
+    if faces is not None and box is not None:
+        return faces, box
+    state = state_of(part)
+    faces, box = Snapshot.objects.values_list("faces", "box").get(pk=state.snapshot)
+    if faces is None or box is None:
+        mesh = mesh_of(part)
+        faces, box = mesh.face_count, mesh.box.tolist()
+        Snapshot.objects.filter(pk=state.snapshot).update(faces=faces, box=box)
+    return faces, box
+
+
+def middle_of_part(part: Part) -> Floats:
+    """Where the middle (3,) of a part's box stands on the table."""
+    box = np.array(facts_of(part)[1])
+    return placement_of(part).places(box.mean(axis=0)[None])[0]
+
+
+def place_parts(project_id: int, placements: dict[int, Placement]) -> Project:
+    """Put parts somewhere else."""
+    with transaction.atomic():
+        parts = parts_of(project_id, list(placements))
+        placed = {part.pk: (part, placements[part.pk]) for part in parts}
+        what = parts[0].name if len(parts) == 1 else f"{len(parts)} parts"
+        note_deed(project_id, f"{what} placed", placed=placed)
+    return project_at(project_id)
+
+
+def make_place_own(part_id: int, revision: int, answer: Callable[[Made], Answer]) -> Answer:
+    """Make the place of a part its own: a step moves its mesh there, and it stands at home then.
+    Raises NothingTo if it stands at home already."""
+    placement = placement_of(part_at(part_id, revision))
+
+    def home(part: Part) -> dict[str, Any]:
+        if placement_of(part) != placement:
+            raise Stale("the part was placed elsewhere meanwhile")
+        before, part.placement = part.placement, {}
+        return {"placements": [before, {}]}
+
+    step = PlaceParams(move=placement.move, turn=placement.turn)
+    return make_cut(part_id, revision, step, answer, also=home)
+
+
+def join_parts(
+    project_id: int, numbers: list[int], name: str, weld: float | None
+) -> tuple[Part, Joined]:
+    """Make parts one, as they stand: a new part in their place, which stands at home. Raises
+    StepError for fewer than two."""
+    parts = parts_of(project_id, numbers)
+    if not 2 <= len(parts) <= MOST_JOINED:
+        raise StepError(f"from two to {MOST_JOINED} parts can be joined", where="parts")
+    come_to("joining")
+    done = joined([standing(part) for part in parts], weld)
+    return _in_place_of(parts, name or parts[0].name, done.mesh, f"{len(parts)} parts joined"), done
+
+
+def bridge_parts(
+    part_id: int, revision: int, edges: list[int], to: int, steps: int
+) -> tuple[Part, Joined]:
+    """Make two parts one by a bridge from an opening of the first, given by border edges, to the
+    nearest of the second."""
+    part = part_at(part_id, revision)
+    one, other = parts_of(part.project_id, [part_id, to])
+    first = standing(one)
+    chosen = np.unique(np.array(edges, dtype=np.int64))
+    if len(chosen) and chosen[-1] >= len(first.mesh.edges):
+        raise StepError(f"there are {len(first.mesh.edges)} edges", where="edges")
+    done = bridged(first, standing(other), chosen, steps)
+    words = f"{one.name} bridged to {other.name}"
+    return _in_place_of([one, other], one.name, done.mesh, words), done
+
+
+def _in_place_of(parts: list[Part], name: str, mesh: Mesh, words: str) -> Part:
+    """A new part where others were. Raises Stale if one of them has changed meanwhile."""
+    with transaction.atomic():
+        for part in parts:
+            part_at(part.pk, part.revision)
+        project = parts[0].project
+        made = add_part(project, name, mesh)
+        made.order = parts[0].order
+        made.save(update_fields=["order"])
+        note_deed(project.pk, words, made=[made], gone=parts)
+    return made
+
+
+def copy_parts(part_id: int, copies: InARow | RoundAnAxis | Mirrored) -> list[Part]:
+    """Copies of a part, with its steps; a mirrored one has none."""
+    with transaction.atomic():
+        part = part_at(part_id)
+        made = []
+        if isinstance(copies, Mirrored):
+            mesh, placement = mirrored_copy(mesh_of(part), placement_of(part), copies)
+            made.append(add_part(part.project, f"{part.name[:108]}, mirrored", mesh, placement))
+        else:
+            for k, placement in enumerate(placements_of(copies, placement_of(part)), 2):
+                copy = copy_part(part, part.project)
+                copy.name, copy.hidden = f"{part.name[:110]} {k}", False
+                copy.placement = placement.model_dump(mode="json", exclude_defaults=True)
+                copy.save(update_fields=["name", "hidden", "placement"])
+                made.append(copy)
+        many = "a copy" if len(made) == 1 else f"{len(made)} copies"
+        note_deed(part.project_id, f"{many} of {part.name}", made=made)
+    return made
+
+
+def spread_parts(project_id: int, numbers: list[int], by: float) -> Project:
+    """Move parts apart for good: each away from the middle of their middles, by so many times its
+    distance from there."""
+    with transaction.atomic():
+        parts = parts_of(project_id, numbers)
+        middles = np.array([middle_of_part(part) for part in parts])
+        away = by * (middles - middles.mean(axis=0))
+        still = np.eye(3)
+        placed = {
+            part.pk: (part, placement_of(part).then(still, np.zeros(3), shift))
+            for part, shift in zip(parts, away, strict=True)
+        }
+        note_deed(project_id, f"{len(parts)} parts spread", placed=placed)
+    return project_at(project_id)
+
+
+def stencil_from(
+    part_id: int, stencil: OfEdges | OfBorder | OfSection | OfSilhouette, hand_id: int | None
+) -> Lifted:
+    """An outline of a part as it stands before another one, in that one's own coordinates; in those
+    of the table without one."""
+    part = standing(part_at(part_id))
+    mesh = moved_to(part)
+    if hand_id is not None and hand_id != part_id:
+        hand = placement_of(part_at(hand_id))
+        mesh = moved(mesh, hand.local(mesh.points))
+    elif hand_id == part_id:
+        mesh = part.mesh
+    return stencil_of(mesh, stencil)
+
+
+def part_of_outline(outline_id: int, params: FlatPart) -> tuple[Part, list[str]]:
+    """A new part of an outline, standing where that was lifted off, if it was."""
+    outline = outline_at(outline_id)
+    mesh, notes = flat_part(flattened(drawn_of(outline)), params)
+    placement = Placement()
+    if outline.sheet is not None:
+        sheet = PlacedSheet.model_validate(outline.sheet)
+        right, up, normal = sheet.axes()
+        placement = placed_by(np.stack([right, up, normal], axis=1), np.array(sheet.centre))
+    with transaction.atomic():
+        made = add_part(outline.project, outline.name, mesh, placement)
+        note_deed(outline.project_id, f"{outline.name} made a part", made=[made])
+    return made, [note.words for note in notes]
+
+
+def show_only(project_id: int, numbers: list[int]) -> Project:
+    """Show these parts and hide all others."""
+    with transaction.atomic():
+        project = project_at(project_id)
+        parts = Part.objects.filter(project=project, deleted=None)
+        parts.exclude(pk__in=numbers).update(hidden=True)
+        parts.filter(pk__in=numbers).update(hidden=False)
+        touch(project_id)
+    return project_at(project_id)
+
+
+def show_all(project_id: int) -> Project:
+    """Show every part."""
+    with transaction.atomic():
+        Part.objects.filter(project=project_at(project_id), deleted=None).update(hidden=False)
+        touch(project_id)
+    return project_at(project_id)
+
+
+def notes_of(done: Joined) -> list[str]:
+    """What joining has to say."""
+    said: list[Note] = list(done.notes)
+    words = [note.words for note in said]
+    if done.welded:
+        words.insert(0, f"{done.welded} vertices were welded.")
+    if done.faces_gone:
+        words.append(f"{done.faces_gone} faces that lay on each other went.")
+    return words
