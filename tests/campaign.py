@@ -104,7 +104,9 @@ def judged(step: dict[str, Any], before: Mesh, result: Result) -> None:
     if after.face_count:
         after.check()
     assert_tables_true(after)
-    if step["tool"] in CUTS or (step["tool"] == "slice" and step.get("then", "keep") == "keep"):
+    if (step["tool"] in CUTS and not step.get("takes")) or (
+        step["tool"] == "slice" and step.get("then", "keep") == "keep"
+    ):
         # A part of which faces have no area to begin with promises nothing about areas.
         ill = (
             bool(problems(before))

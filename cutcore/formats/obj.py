@@ -103,7 +103,11 @@ def _of_object(mesh: Mesh, name: str) -> Mesh:
     own = mesh.patches.index(name) if name in mesh.patches else -1
     patch, patches = _used_names(np.where(mesh.patch == own, -1, mesh.patch), mesh.patches)
     material, materials = _used_names(mesh.material, mesh.materials)
-    return replace(mesh, patch=patch, patches=patches, material=material, materials=materials)
+    # Of several objects only some may have texture places.
+    uv = None if mesh.uv is None or np.isnan(mesh.uv).all() else mesh.uv
+    return replace(
+        mesh, uv=uv, patch=patch, patches=patches, material=material, materials=materials
+    )
 
 
 def _used_names(number: Ints, names: tuple[str, ...]) -> tuple[Ints, tuple[str, ...]]:

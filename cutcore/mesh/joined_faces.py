@@ -108,10 +108,11 @@ def _outline(mesh: Mesh, members: list[int], gone: Bools) -> list[int] | None:
     outline, vertex = [], start
     while True:
         outline.append(corner_of[vertex])
-        vertex = following.get(vertex, -1)
+        vertex = following[vertex]
         if vertex == start:
             break
-        if vertex < 0 or len(outline) > len(following):
+        # Faces turned against each other lead nowhere.
+        if vertex not in following or len(outline) > len(following):
             return None
     return outline if len(outline) == len(following) else None
 

@@ -24,6 +24,8 @@ from cutcore.notes import Note, position
 from cutcore.params import Params, Real
 from cutcore.queries.bodies import is_closed, volume_of
 from cutcore.queries.limits import limit_mask
+from cutcore.queries.named_elements import middle_of
+from cutcore.queries.problems import problems
 from cutcore.queries.ray_caster import caster_of
 from cutcore.queries.visibility import look_at, reach_of
 from cutcore.shapes.small import FROM_A_CORNER
@@ -197,6 +199,7 @@ def _taken_out(
                 )
                 picked = np.union1d(result.picked.faces, made.picked.faces)
                 result = replace(made, picked=replace(made.picked, faces=picked))
+    _refuse_unsound(mesh, result.mesh, weld)
     if params.patch is not None:
         chosen = np.zeros(result.mesh.face_count, dtype=bool)
         chosen[result.picked.faces] = True
@@ -205,6 +208,17 @@ def _taken_out(
         taken = volume_of(mesh) - volume_of(result.mesh)
         last_answer(mesh, "_taken", params, lambda: taken)
     return result
+
+
+def _refuse_unsound(before: Mesh, after: Mesh, weld: float) -> None:
+    """Raise StepError, with the place, if what was taken out leaves the surface in a state it was
+    not in."""
+    known = {note.code for note in problems(before, weld=weld)}
+    for note in problems(after, weld=weld):
+        if note.code not in known:
+            words = f"it can't be taken out here: {note.words}"
+            at = middle_of(after, note.elements[0])
+            raise StepError(words, where="takes", elements=(position(at),))
 
 
 def _woven(mesh: Mesh, params: OutlineParams, weave: Weave, weld: float) -> Result:

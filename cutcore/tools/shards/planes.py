@@ -8,7 +8,7 @@ import numpy as np
 from pydantic import Field
 
 from cutcore.errors import StepError
-from cutcore.geometry.arrays import Floats
+from cutcore.geometry.arrays import Floats, cross
 from cutcore.geometry.camera import Camera, View
 from cutcore.geometry.plane import Plane
 from cutcore.geometry.vectors import units
@@ -123,11 +123,12 @@ def places_in(mesh: Mesh, count: int, random: np.random.Generator) -> Floats:
 
 def _places_on(mesh: Mesh, count: int, random: np.random.Generator) -> Floats:
     corners = mesh.points[mesh.triangles.corners]
-    area = np.linalg.norm(
-        np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]), axis=1
-    )
-    if not area.sum() > 0:
-        raise StepError("the part has no area", where="by")
+    with np.errstate(over="ignore", invalid="ignore"):
+        area = np.linalg.norm(
+            cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]), axis=1
+        )
+    if not 0 < area.sum() < np.inf:
+        raise StepError("the part has no area that can be reckoned with", where="by")
     chosen = random.choice(len(area), size=count, p=area / area.sum())
     # Evenly over each triangle (R. Osada et al., Shape Distributions, ACM Transactions on Graphics
     # 21, 2002).

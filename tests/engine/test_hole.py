@@ -1,0 +1,176 @@
+"""Holes right through and pockets: closed bodies, exact volumes, several layers."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from django.test import SimpleTestCase
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from cutcore import CutError, Mesh, Result, apply_step, parse_step, problems
+from cutcore.mesh.together import together
+from cutcore.previews.plan import plan_of
+from cutcore.queries.bodies import is_closed
+from cutcore.shapes.ball import ball
+from cutcore.shapes.box import box
+from cutcore.shapes.sheet import sheet
+from cutcore.shapes.torus import torus
+from cutcore.tools.outline.outline import OutlineExtra
+from tests.guarantees import assert_origin_true, euler_of, volume_of
+
+BOX = box(2, 2, 2, (3, 4, 5))
+DOWN = {"direction": [0, 0, -1]}
+HOLE = {"what": "hole"}
+
+
+def circle(count: int, radius: float, x: float = 0.0, y: float = 0.0, z: float = 5.0) -> Any:
+    turn = 2 * np.pi * np.arange(count) / count
+    ring = np.column_stack([x + radius * np.cos(turn), y + radius * np.sin(turn), 0 * turn + z])
+    return {"points": ring.tolist()}
+
+
+def area(count: int, radius: float) -> float:
+    return 0.5 * count * radius**2 * float(np.sin(2 * np.pi / count))
+
+
+def taken(mesh: Mesh, *curves: Any, takes: dict[str, Any] = HOLE, **more: Any) -> Result:
+    """The part with an outline taken out of it, sound and with true origins."""
+    reach = "through" if takes["what"] == "hole" else "near"
+    step = {"tool": "outline", "curves": curves, "reach": reach, "takes": takes, "along": DOWN}
+    result = apply_step(mesh, parse_step({**step, **more}))
+    assert problems(result.mesh) == [], problems(result.mesh)
+    if takes["what"] == "hole":
+        assert_origin_true(mesh, result)
+    return result
+
+
+class Holes(SimpleTestCase):
+    def test_a_round_hole_through_a_box_equals_the_prism(self) -> None:
+        result = taken(BOX, circle(24, 0.7))
+        self.assertTrue(is_closed(result.mesh))
+        self.assertAlmostEqual(volume_of(result.mesh), 8 - 2 * area(24, 0.7), delta=1e-9)
+        self.assertEqual(euler_of(result.mesh), 0)
+        walls = result.picked.faces
+        self.assertEqual(set(result.mesh.sizes[walls].tolist()), {4})
+        np.testing.assert_allclose(result.mesh.face_normals(walls)[:, 2], 0, atol=1e-12)
+
+    @settings(max_examples=30, deadline=None)
+    @given(
+        st.integers(3, 30),
+        st.floats(0.05, 0.6),
+        st.floats(-0.3, 0.3),
+        st.floats(-0.3, 0.3),
+        st.tuples(*[st.integers(1, 5)] * 3),
+    )
+    def test_any_prism_through_any_box(
+        self, count: int, radius: float, x: float, y: float, parts: tuple[int, int, int]
+    ) -> None:
+        mesh = box(2, 2, 2, parts)
+        result = taken(mesh, circle(count, radius, x, y))
+        self.assertTrue(is_closed(result.mesh))
+        self.assertAlmostEqual(volume_of(result.mesh), 8 - 2 * area(count, radius), delta=1e-9)
+
+    def test_a_contour_inside_another_leaves_a_core(self) -> None:
+        result = taken(BOX, circle(24, 0.7), circle(12, 0.3))
+        self.assertTrue(is_closed(result.mesh))
+        out = 2 * (area(24, 0.7) - area(12, 0.3))
+        self.assertAlmostEqual(volume_of(result.mesh), 8 - out, delta=1e-9)
+
+    def test_rims_of_different_counts_are_matched_on_round_and_slanting_ground(self) -> None:
+        for mesh, along in (
+            (ball(1.0, 8), [0.1, 0.2, -1]),
+            (torus(2.0, 0.5, 32, 12), [0, 0, -1]),
+            (BOX, [0.2, 0.1, -1]),
+        ):
+            curve = circle(20, 0.2, 0.03, 0.02) if mesh is not BOX else circle(20, 0.3, -0.8, -0.4)
+            result = taken(mesh, curve, along={"direction": along})
+            self.assertTrue(is_closed(result.mesh))
+            self.assertEqual(set(result.mesh.sizes[result.picked.faces].tolist()) - {3}, {4})
+
+    def test_along_the_lines_of_sight_of_a_view(self) -> None:
+        view = {
+            "eye": [0.3, 0.2, 8],
+            "target": [0, 0, 0],
+            "projection": "perspective",
+            "fov": 40,
+            "size": [800, 600],
+        }
+        result = taken(BOX, circle(24, 0.2), along={"view": view})
+        self.assertTrue(is_closed(result.mesh))
+        self.assertLess(volume_of(result.mesh), 8)
+
+    def test_layers_one_behind_another_are_joined_in_pairs_and_told(self) -> None:
+        far = BOX.points - [0, 0, 4]
+        two = together([BOX, Mesh.of(far, [BOX.face(f) for f in range(BOX.face_count)])])
+        result = taken(two, circle(16, 0.5))
+        self.assertTrue(is_closed(result.mesh))
+        self.assertAlmostEqual(volume_of(result.mesh), 16 - 4 * area(16, 0.5), delta=1e-9)
+        (said,) = [note.words for note in result.notes if note.code == "hole-layers"]
+        self.assertIn("1 with 2, 3 with 4", said)
+
+    def test_mirrored_holes_and_ones_that_meet_on_the_mirror(self) -> None:
+        mirror = {"axis": "x", "offset": 0}
+        apart = taken(BOX, circle(24, 0.2, 0.5), mirror=mirror)
+        self.assertAlmostEqual(volume_of(apart.mesh), 8 - 4 * area(24, 0.2), delta=1e-9)
+        meeting = taken(BOX, circle(24, 0.3, 0.1), mirror=mirror)
+        self.assertTrue(is_closed(meeting.mesh))
+
+    def test_the_plan_tells_the_volume(self) -> None:
+        step = parse_step(
+            {
+                "tool": "outline",
+                "curves": [circle(24, 0.7)],
+                "reach": "through",
+                "takes": HOLE,
+                "along": DOWN,
+            }
+        )
+        extra = plan_of(BOX, step).extra
+        assert isinstance(extra, OutlineExtra)
+        self.assertAlmostEqual(extra.taken or 0.0, 2 * area(24, 0.7), delta=1e-9)
+
+    def test_a_surface_without_a_back_keeps_an_open_rim_and_says_so(self) -> None:
+        flat = apply_step(sheet(4, 4, 4, 4), parse_step({"tool": "place", "turn": [90, 0, 0]})).mesh
+        result = taken(flat, circle(8, 0.6))
+        self.assertIn("hole-open", [note.code for note in result.notes])
+
+    def test_where_it_can_t_be_closed_it_is_refused_and_says_where(self) -> None:
+        for curve in (circle(24, 0.7, 0.8), circle(24, 0.2, 9.0), circle(4, 40.0)):
+            with self.assertRaises(CutError):
+                taken(BOX, curve)
+        for wrong in (
+            {"reach": "near", "takes": HOLE},
+            {"reach": "through", "takes": {"what": "pocket", "depth": 1}},
+            {"reach": "through", "takes": HOLE, "settle": 0.1},
+        ):
+            with self.assertRaises(CutError):
+                parse_step({"tool": "outline", "curves": [circle(5, 1)], "along": DOWN, **wrong})
+
+
+class Pockets(SimpleTestCase):
+    def test_a_pocket_takes_its_depth_and_keeps_the_body_closed(self) -> None:
+        result = taken(BOX, circle(24, 0.3), takes={"what": "pocket", "depth": 0.5})
+        self.assertTrue(is_closed(result.mesh))
+        self.assertAlmostEqual(volume_of(result.mesh), 8 - 0.5 * area(24, 0.3), delta=1e-9)
+
+    def test_a_flat_floor_is_flat_and_as_deep_as_it_is_told(self) -> None:
+        mesh = ball(1.0, 8)
+        takes = {"what": "pocket", "depth": 0.5, "floor": "flat"}
+        result = taken(mesh, circle(24, 0.3), takes=takes)
+        floor = result.picked.faces
+        places = result.mesh.points[np.unique(np.concatenate([result.mesh.face(f) for f in floor]))]
+        np.testing.assert_allclose(places[:, 2], places[0, 2], atol=1e-12)
+        self.assertTrue(is_closed(result.mesh))
+
+    def test_one_that_would_come_out_or_stick_out_is_refused(self) -> None:
+        for mesh, takes in (
+            (BOX, {"what": "pocket", "depth": 2.0}),
+            (BOX, {"what": "pocket", "depth": 5.0, "floor": "flat"}),
+            (ball(1.0, 8), {"what": "pocket", "depth": 0.001, "floor": "flat"}),
+        ):
+            with self.assertRaises(CutError) as caught:
+                taken(mesh, circle(24, 0.4), takes=takes)
+            self.assertEqual(caught.exception.where, "depth")
+            self.assertTrue(caught.exception.elements)
