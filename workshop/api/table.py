@@ -24,6 +24,7 @@ from workshop.api.base import Id, In, has_left
 from workshop.api.jobs import JobName
 from workshop.api.outlines import OutlineOut
 from workshop.api.parts import AtRevision, bytes_of, download_of, made_out
+from workshop.api.rendering import rendered
 from workshop.api.shapes import ErrorOut, MadeOut, PartCard, ProjectOut
 from workshop.models import Deed, Part
 from workshop.services import deeds, table
@@ -195,6 +196,37 @@ def spread_parts(request: HttpRequest, project_id: Id, body: SpreadIn) -> Projec
     return ProjectOut.of(table.spread_parts(project_id, body.parts, body.by))
 
 
+class FallIn(In):
+    """Parts to let fall, and the height of the ground; null for what they stand on."""
+
+    parts: Parts
+    ground: Real | None = None
+
+
+Quaternion = tuple[float, float, float, float]
+
+
+class FallOut(Schema):
+    """How parts fall: of each picture its second, and for every part, in the order they were named,
+    the turn (a quaternion, w last) and then the move that take it from where it stands on the table
+    to where it is."""
+
+    seconds: list[float]
+    turns: list[list[Quaternion]]
+    moves: list[list[Place]]
+
+
+@router.post("/projects/{project_id}/fall", response={200: FallOut, 404: ErrorOut, 422: ErrorOut})
+def let_fall(
+    request: HttpRequest, project_id: Id, body: FallIn, job: JobName | None = None
+) -> HttpResponse:
+    """Let parts fall, to look at how they come to lie. Nothing is changed."""
+    with running(job, has_left(request)):
+        seen = table.falling(project_id, body.parts, body.ground)
+    out = FallOut(seconds=seen.seconds.tolist(), turns=seen.turn.tolist(), moves=seen.move.tolist())
+    return rendered(out)
+
+
 class ShownIn(In):
     """The only parts to show; null for all."""
 
@@ -298,7 +330,7 @@ def take_project_out(request: HttpRequest, project_id: Id) -> HttpResponse:
 
 
 @router.post(
-    "/projects/import",
+    "/project-files",
     response={201: ProjectOut, 413: ErrorOut, 422: ErrorOut},
 )
 def bring_project_in(

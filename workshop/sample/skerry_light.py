@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from cutcore import Mesh
+from cutcore.geometry.placement import Placement
 from cutcore.shapes.turned import turned
 
 NAME = "Skerry Light"
@@ -55,6 +56,14 @@ def skerry_light() -> list[tuple[str, Mesh]]:
         ("Deck plate", deck_plate()),
         ("Float hull", float_hull()),
     ]
+
+
+# Where they stand: the plate on the deck of the hull, the housing on the plate.
+STANDING = {
+    "Lantern housing": Placement(move=(0.0, 61.0, 0.0)),
+    "Deck plate": Placement(move=(0.0, 53.0, 0.0)),
+    "Float hull": Placement(),
+}
 
 
 def lantern_housing() -> Mesh:

@@ -7,7 +7,7 @@ from django.db import transaction
 from workshop.models import Project
 from workshop.sample.housing_drawing import housing_drawing, placement
 from workshop.sample.outlines import sample_outlines
-from workshop.sample.skerry_light import NAME, skerry_light
+from workshop.sample.skerry_light import NAME, STANDING, skerry_light
 from workshop.services.drawings import add_drawing
 from workshop.services.outlines import add_outline
 from workshop.services.parts import add_part
@@ -21,7 +21,7 @@ def add_sample() -> Project | None:
     with transaction.atomic():
         project = add_project(NAME)
         for name, mesh in skerry_light():
-            add_part(project, name, mesh)
+            add_part(project, name, mesh, STANDING[name])
         add_drawing(
             project,
             "Lantern housing",

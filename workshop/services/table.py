@@ -22,6 +22,7 @@ from cutcore.outlines.stencils import OfBorder, OfEdges, OfSection, OfSilhouette
 from cutcore.progress import come_to
 from cutcore.reshape.place import PlaceParams
 from cutcore.table.copies import InARow, Mirrored, RoundAnAxis, mirrored_copy, placements_of
+from cutcore.table.falling import Fall, fall
 from cutcore.table.joined import Joined, bridged, joined
 from workshop.errors import Stale
 from workshop.models import Part, Project, Snapshot
@@ -207,6 +208,12 @@ def part_of_outline(outline_id: int, params: FlatPart) -> tuple[Part, list[str]]
         made = add_part(outline.project, outline.name, mesh, placement)
         note_deed(outline.project_id, f"{outline.name} made a part", made=[made])
     return made, [note.words for note in notes]
+
+
+def falling(project_id: int, numbers: list[int], ground: float | None) -> Fall:
+    """How parts would fall from where they stand."""
+    parts = parts_of(project_id, numbers)
+    return fall([moved_to(standing(part)) for part in parts], ground=ground)
 
 
 def show_only(project_id: int, numbers: list[int]) -> Project:
