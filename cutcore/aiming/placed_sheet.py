@@ -13,6 +13,7 @@ from cutcore.aiming.marks import Mark, Settling, mark_at
 from cutcore.errors import StepError
 from cutcore.geometry.arrays import Floats
 from cutcore.geometry.camera import Camera, Pixel, Vector
+from cutcore.geometry.placement import Placement
 from cutcore.mesh.mesh import Mesh
 from cutcore.outlines.drawn import SheetCurve
 from cutcore.outlines.sheet_axes import sheet_axes
@@ -66,6 +67,27 @@ class PlacedSheet(Params):
         right, up, normal = self.axes()
         local = self.scale * points
         return np.array(self.centre) + self.lift * normal + local @ np.stack([right, up, normal])
+
+    def on_table(self, placement: Placement) -> PlacedSheet:
+        """This sheet, that stands before a part, as it stands on the table."""
+        return self._turned(placement.rotation, placement.places(np.array([self.centre]))[0])
+
+    def before(self, placement: Placement) -> PlacedSheet:
+        """This sheet, that stands on the table, as it stands before a part."""
+        return self._turned(placement.rotation.T, placement.local(np.array([self.centre]))[0])
+
+    def _turned(self, rotation: Floats, centre: Floats) -> PlacedSheet:
+        """The sheet turned by a matrix (3, 3), with its centre elsewhere."""
+        right, _, normal = (rotation @ axis for axis in self.axes())
+        level, plumb = sheet_axes(normal)
+        turn = float(np.degrees(np.arctan2(right @ plumb, right @ level)))
+        return self.model_copy(
+            update={
+                "centre": tuple(centre.tolist()),
+                "normal": tuple(normal.tolist()),
+                "turn": round(turn, 9) + 0.0,
+            }
+        )
 
 
 @dataclass(frozen=True, eq=False)

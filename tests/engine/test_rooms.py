@@ -60,6 +60,7 @@ FOLDERS = (
     "tools",
     "drawing",
     "patches",
+    "table",
     "workshop",
     "App",
     "main",

@@ -20,7 +20,6 @@ from workshop.services.live_meshes import forget_all
 from workshop.services.parts import add_part
 from workshop.services.projects import add_project
 
-
 # A cut that leaves the side alone at which the other part stands.
 ACROSS_X = {"tool": "slice", "plane": {"point": [0.1, 0, 0], "normal": [1, 0, 0]}}
 

@@ -42,7 +42,7 @@ from workshop.models import Outline
 from workshop.readers import outline_of_svg
 from workshop.services import outlines as service
 from workshop.services.live_meshes import shown_of
-from workshop.services.parts import mesh_at, part_at
+from workshop.services.parts import mesh_at, part_at, placement_of
 from workshop.services.projects import project_at
 
 router = Router(tags=["outlines"])
@@ -72,7 +72,11 @@ class OutlineOut(Schema):
     sheet: PlacedSheet | None
 
     @staticmethod
-    def of(outline: Outline) -> OutlineOut:
+    def of(outline: Outline, hand: int | None = None) -> OutlineOut:
+        """An outline; its sheet before a part, or as it stands on the table."""
+        sheet = None if outline.sheet is None else PlacedSheet.model_validate(outline.sheet)
+        if sheet is not None and hand is not None:
+            sheet = sheet.before(placement_of(part_at(hand)))
         drawn = service.drawn_of(outline)
         curves = flattened(drawn)
         places = np.concatenate([curve.points for curve in curves])[:, :2]
@@ -88,7 +92,7 @@ class OutlineOut(Schema):
             points=len(places),
             width=width,
             height=height,
-            sheet=None if outline.sheet is None else PlacedSheet.model_validate(outline.sheet),
+            sheet=sheet,
         )
 
 
@@ -143,10 +147,11 @@ def list_outline_shapes(request: HttpRequest) -> list[object]:
 
 
 @router.get("/projects/{project_id}/outlines", response={200: list[OutlineOut], 404: ErrorOut})
-def list_outlines(request: HttpRequest, project_id: Id) -> list[OutlineOut]:
-    return [
-        OutlineOut.of(outline) for outline in Outline.objects.filter(project=project_at(project_id))
-    ]
+def list_outlines(request: HttpRequest, project_id: Id, hand: Id | None = None) -> list[OutlineOut]:
+    """The outlines of a project; where they were lifted off something, their sheets as they stand
+    before the part in hand, or on the table."""
+    found = Outline.objects.filter(project=project_at(project_id))
+    return [OutlineOut.of(outline, hand) for outline in found]
 
 
 @router.post(
@@ -167,15 +172,15 @@ def add_outline(request: HttpRequest, project_id: Id, body: OutlineIn) -> tuple[
             lettering(source.words, source.height, tolerance=LETTER_TOLERANCE * source.height),
         )
     else:
-        mesh = mesh_at(source.part, source.revision)
+        mesh, part = mesh_at(source.part, source.revision), part_at(source.part)
         edges = np.unique(np.array(source.edges, dtype=np.int64))
         if len(edges) and not 0 <= edges[0] <= edges[-1] < len(mesh.edges):
             raise StepError(f"there are {len(mesh.edges)} edges", where="edges")
         lifted = outline_of_edges(mesh, edges)
-        name, drawn = f"Edges of {part_at(source.part).name}", lifted.outline
+        name, drawn = f"Edges of {part.name}", lifted.outline
         sheet = PlacedSheet(
-            centre=tuple(lifted.centre.tolist()), normal=tuple(lifted.normal.tolist())
-        )
+            centre=place_of(lifted.centre), normal=place_of(lifted.normal)
+        ).on_table(placement_of(part))
     return 201, OutlineOut.of(service.add_outline(project, body.name or name, drawn, sheet))
 
 

@@ -11,8 +11,8 @@ from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 from pydantic import Field
 
-from cutcore.aiming.placed_sheet import PlacedSheet
 from cutcore.formats.files import write_parts
+from cutcore.geometry.camera import Camera, Pixel, View
 from cutcore.geometry.placement import Placement
 from cutcore.geometry.units import Unit
 from cutcore.outlines.flat_part import FlatPart
@@ -258,6 +258,24 @@ def redo_deed(request: HttpRequest, project_id: Id) -> ProjectOut:
     return ProjectOut.of(project_at(project_id))
 
 
+class WhoseIn(In):
+    """A pixel of a view, which is in the coordinates of the part in hand."""
+
+    hand: Id
+    view: View
+    pixel: Pixel
+
+
+class WhoseOut(Schema):
+    part: int | None
+
+
+@router.post("/projects/{project_id}/whose", response={200: WhoseOut, 404: ErrorOut, 422: ErrorOut})
+def whose(request: HttpRequest, project_id: Id, body: WhoseIn) -> WhoseOut:
+    """Which part is seen at a pixel."""
+    return WhoseOut(part=table.whose(project_id, body.hand, Camera.of(body.view), body.pixel))
+
+
 class StencilIn(In):
     """The part an outline is taken from, how, and the part before which it stands: the view and the
     plane are in that one's coordinates."""
@@ -276,11 +294,10 @@ def take_stencil(request: HttpRequest, project_id: Id, body: StencilIn) -> tuple
     """Take an outline from a part as it stands, and keep it."""
     project = project_at(project_id)
     (part,) = table.parts_of(project_id, [body.part])
-    lifted = table.stencil_from(body.part, body.stencil, body.hand)
-    sheet = PlacedSheet(centre=place_of(lifted.centre), normal=place_of(lifted.normal))
+    drawn, sheet = table.stencil_from(body.part, body.stencil, body.hand)
     what = {"edges": "Edges", "border": "Border", "section": "Section", "silhouette": "Silhouette"}
     name = body.name.strip() or f"{what[body.stencil.of]} of {part.name}"
-    return 201, OutlineOut.of(add_outline(project, name, lifted.outline, sheet))
+    return 201, OutlineOut.of(add_outline(project, name, drawn, sheet), body.hand)
 
 
 @router.post("/outlines/{outline_id}/part", response={201: DoneOut, 404: ErrorOut, 422: ErrorOut})

@@ -13,17 +13,19 @@ from cutcore.aiming.placed_sheet import PlacedSheet
 from cutcore.errors import StepError
 from cutcore.formats.scene_part import ScenePart, moved_to
 from cutcore.geometry.arrays import Floats
+from cutcore.geometry.camera import Camera, Pixel
 from cutcore.geometry.placement import Placement, placed_by
 from cutcore.mesh.submesh import moved
-from cutcore.outlines.drawn import flattened
+from cutcore.outlines.drawn import DrawnOutline, flattened
 from cutcore.outlines.flat_part import FlatPart, flat_part
-from cutcore.outlines.from_edges import Lifted
 from cutcore.outlines.stencils import OfBorder, OfEdges, OfSection, OfSilhouette, stencil_of
 from cutcore.progress import come_to
+from cutcore.queries.ray_caster import caster_of
 from cutcore.reshape.place import PlaceParams
 from cutcore.table.copies import InARow, Mirrored, RoundAnAxis, mirrored_copy, placements_of
 from cutcore.table.falling import Fall, fall
 from cutcore.table.joined import Joined, bridged, joined
+from cutcore.tool import place_of
 from workshop.errors import Stale
 from workshop.models import Part, Project, Snapshot
 from workshop.services.deeds import note_deed
@@ -182,17 +184,56 @@ def spread_parts(project_id: int, numbers: list[int], by: float) -> Project:
 
 def stencil_from(
     part_id: int, stencil: OfEdges | OfBorder | OfSection | OfSilhouette, hand_id: int | None
-) -> Lifted:
-    """An outline of a part as it stands before another one, in that one's own coordinates; in those
-    of the table without one."""
+) -> tuple[DrawnOutline, PlacedSheet]:
+    """An outline of a part as it stands, and where its sheet stands on the table. The view and the
+    plane are in the coordinates of the part in hand; in those of the table without one."""
     part = standing(part_at(part_id))
-    mesh = moved_to(part)
-    if hand_id is not None and hand_id != part_id:
-        hand = placement_of(part_at(hand_id))
-        mesh = moved(mesh, hand.local(mesh.points))
-    elif hand_id == part_id:
-        mesh = part.mesh
-    return stencil_of(mesh, stencil)
+    hand = Placement() if hand_id is None else placement_of(part_at(hand_id))
+    mesh = part.mesh
+    if hand_id != part_id:
+        mesh = moved_to(part)
+        mesh = mesh if hand.at_home else moved(mesh, hand.local(mesh.points))
+    lifted = stencil_of(mesh, stencil)
+    sheet = PlacedSheet(centre=place_of(lifted.centre), normal=place_of(lifted.normal))
+    return lifted.outline, sheet.on_table(hand)
+
+
+def whose(project_id: int, hand_id: int, camera: Camera, pixel: Pixel) -> int | None:
+    """The part that is seen first at a pixel of a view, which is in the coordinates of the part in
+    hand; of those that are shown, and that one."""
+    project = project_at(project_id)
+    hand = placement_of(part_at(hand_id))
+    origin, way = camera.ray(pixel, reach=0.0)
+    start = hand.places(origin[None])[0]
+    way = hand.rotation @ way
+    nearest: tuple[float, int] | None = None
+    for part in project.parts.all():
+        if part.hidden and part.pk != hand_id:
+            continue
+        box = np.array(facts_of(part)[1])
+        place = placement_of(part)
+        local, along = place.local(start[None]), (place.rotation.T @ way)[None]
+        if camera.parallel:
+            # A parallel view sees what lies behind its eye, too.
+            size = float(np.linalg.norm(box[1] - box[0]))
+            back = size + float(np.linalg.norm(local[0] - box.mean(axis=0)))
+            local = local - back * along
+        else:
+            back = 0.0
+        if not _meets_box(local[0], along[0], box):
+            continue
+        hit = float(caster_of(mesh_of(part)).first(local, along).distance[0]) - back
+        if np.isfinite(hit) and (nearest is None or hit < nearest[0]):
+            nearest = (hit, part.pk)
+    return None if nearest is None else nearest[1]
+
+
+def _meets_box(origin: Floats, way: Floats, box: Floats) -> bool:
+    """Whether a ray meets a box (2, 3)."""
+    with np.errstate(divide="ignore", invalid="ignore"):
+        ends = np.sort((box - origin) / way, axis=0)
+    enters, leaves = np.fmax.reduce(ends[0]), np.fmin.reduce(ends[1])
+    return bool(leaves >= max(enters, 0.0))
 
 
 def part_of_outline(outline_id: int, params: FlatPart) -> tuple[Part, list[str]]:

@@ -737,7 +737,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** List Outlines */
+        /**
+         * List Outlines
+         * @description The outlines of a project; where they were lifted off something, their sheets as they stand
+         *     before the part in hand, or on the table.
+         */
         get: operations["workshop_api_outlines_list_outlines"];
         put?: never;
         /**
@@ -981,6 +985,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/fall": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Let Fall
+         * @description Let parts fall, to look at how they come to lie. Nothing is changed.
+         */
+        post: operations["workshop_api_table_let_fall"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/shown": {
         parameters: {
             query?: never;
@@ -1032,6 +1056,26 @@ export interface paths {
         put?: never;
         /** Redo Deed */
         post: operations["workshop_api_table_redo_deed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/whose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Whose
+         * @description Which part is seen at a pixel.
+         */
+        post: operations["workshop_api_table_whose"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1138,7 +1182,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/import": {
+    "/api/project-files": {
         parameters: {
             query?: never;
             header?: never;
@@ -5901,12 +5945,64 @@ export interface components {
             by: number;
         };
         /**
+         * FallOut
+         * @description How parts fall: of each picture its second, and for every part, in the order they were named,
+         *     the turn (a quaternion, w last) and then the move that take it from where it stands on the table
+         *     to where it is.
+         */
+        FallOut: {
+            /** Seconds */
+            seconds: number[];
+            /** Turns */
+            turns: [
+                number,
+                number,
+                number,
+                number
+            ][][];
+            /** Moves */
+            moves: [
+                number,
+                number,
+                number
+            ][][];
+        };
+        /**
+         * FallIn
+         * @description Parts to let fall, and the height of the ground; null for what they stand on.
+         */
+        FallIn: {
+            /** Parts */
+            parts: number[];
+            /** Ground */
+            ground?: number | null;
+        };
+        /**
          * ShownIn
          * @description The only parts to show; null for all.
          */
         ShownIn: {
             /** Parts */
             parts: number[] | null;
+        };
+        /** WhoseOut */
+        WhoseOut: {
+            /** Part */
+            part: number | null;
+        };
+        /**
+         * WhoseIn
+         * @description A pixel of a view, which is in the coordinates of the part in hand.
+         */
+        WhoseIn: {
+            /** Hand */
+            hand: number;
+            view: components["schemas"]["View"];
+            /** Pixel */
+            pixel: [
+                number,
+                number
+            ];
         };
         /**
          * OfBorder
@@ -7786,7 +7882,9 @@ export interface operations {
     };
     workshop_api_outlines_list_outlines: {
         parameters: {
-            query?: never;
+            query?: {
+                hand?: number | null;
+            };
             header?: never;
             path: {
                 project_id: number;
@@ -8432,6 +8530,52 @@ export interface operations {
             };
         };
     };
+    workshop_api_table_let_fall: {
+        parameters: {
+            query?: {
+                job?: string | null;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FallIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FallOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
     workshop_api_table_show_parts: {
         parameters: {
             query?: never;
@@ -8538,6 +8682,50 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_table_whose: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhoseIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhoseOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

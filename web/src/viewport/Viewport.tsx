@@ -13,6 +13,7 @@ import { partStore } from '../stores/partStore';
 import { pickStore } from '../stores/pickStore';
 import { type PlanState, planStore } from '../stores/planStore';
 import { preferencesStore } from '../stores/preferencesStore';
+import { drawnAt, tableStore } from '../stores/tableStore';
 import { toolStore } from '../stores/toolStore';
 import { viewStore } from '../stores/viewStore';
 import { fetchMesh, fetchPlanned, type MeshPayload } from './meshPayload';
@@ -77,11 +78,13 @@ interface Props {
   above?: ReactNode;
   /** What lies at a place is asked about. */
   onMenu: (at: PointerPlace) => void;
+  /** A place is clicked twice. */
+  onTwice: (at: PointerPlace) => void;
   /** A mesh was drawn. */
   onDrawn: () => void;
 }
 
-export function Viewport({ under, over, above, onMenu, onDrawn }: Props) {
+export function Viewport({ under, over, above, onMenu, onTwice, onDrawn }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const partId = useStore(partStore, (s) => s.part?.id);
   const snapshot = useStore(partStore, (s) => s.part?.snapshot);
@@ -139,6 +142,7 @@ export function Viewport({ under, over, above, onMenu, onDrawn }: Props) {
       const mesh = await fetchMesh(snapshot);
       if (!wanted || stageOf.current !== stage) return;
       setTrouble(null);
+      if (partId !== undefined) stage.stand(drawnAt(partId, tableStore.getState()));
       const first = canvas.current?.dataset.snapshot === undefined;
       stage.setMesh(mesh);
       const { shown, ...picked } = pickStore.getState();
@@ -164,6 +168,17 @@ export function Viewport({ under, over, above, onMenu, onDrawn }: Props) {
       wanted = false;
     };
   }, [snapshot, partId, attempt]);
+
+  const table = useStore(tableStore);
+  const placement = useStore(partStore, (s) => s.part?.placement);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: where the part itself stands is told by the part
+  useEffect(() => {
+    const stage = stageOf.current;
+    if (!stage || partId === undefined) return;
+    stage.stand(drawnAt(partId, table));
+    const beside = table.others ? table.parts.filter((one) => one.id !== partId && !one.hidden) : [];
+    stage.setOthers(beside.map((one) => ({ ...one, standing: drawnAt(one.id, table) })));
+  }, [table, partId, placement]);
 
   useEffect(() => {
     stageOf.current?.setLook({ wire, seeThrough });
@@ -249,6 +264,10 @@ export function Viewport({ under, over, above, onMenu, onDrawn }: Props) {
             taken: toolInHand().press(at, keys(event)),
             dragging: false,
           };
+        }}
+        onDoubleClick={(event) => {
+          const box = event.currentTarget.getBoundingClientRect();
+          onTwice([event.clientX - box.left, event.clientY - box.top]);
         }}
         onPointerCancel={forget}
         onPointerUp={(event) => {

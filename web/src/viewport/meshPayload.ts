@@ -91,6 +91,16 @@ export async function fetchMesh(snapshot: number): Promise<MeshPayload> {
   return mesh;
 }
 
+/** The mesh of a part beside the one in hand: read whole, and not kept here. */
+export async function fetchOther(snapshot: number): Promise<MeshPayload> {
+  const answer = await fetch(`/api/meshes/${snapshot}`).catch(() => {
+    throw unreachable();
+  });
+  answered();
+  if (!answer.ok) throw refusalOf(await answer.json().catch(() => undefined), answer.status);
+  return decodeMesh(await answer.arrayBuffer());
+}
+
 async function read(snapshot: number): Promise<MeshPayload> {
   const before = last === null ? undefined : meshes.get(last);
   const answer = await fetch(`/api/meshes/${snapshot}${before ? `?since=${last}` : ''}`).catch(() => {

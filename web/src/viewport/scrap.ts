@@ -1,5 +1,5 @@
 /** The side that a slice takes away: faded and cross-hatched, cut off exactly at the plane. */
-import { Group, Mesh, MeshLambertMaterial, Plane, type ShaderMaterial, Vector3, Vector4 } from 'three';
+import { Group, type Matrix4, Mesh, MeshLambertMaterial, Plane, type ShaderMaterial, Vector3, Vector4 } from 'three';
 import type { Schemas } from '../api/client';
 import type { MeshPayload } from './meshPayload';
 import { patternMaterial, setColour } from './patterns';
@@ -11,12 +11,14 @@ export class Scrap extends Group {
   readonly keeps: Plane[];
   private readonly hatch: ShaderMaterial;
 
-  /** `faces` are those a slice is limited to; the planes look to the side that goes. */
-  constructor(mesh: MeshPayload, planes: Schemas['PlaneShown'][], faces: number[] | null) {
+  /** `faces` are those a slice is limited to; the planes look to the side that goes; `standing` is where the part stands. */
+  constructor(mesh: MeshPayload, planes: Schemas['PlaneShown'][], faces: number[] | null, standing: Matrix4) {
     super();
-    const looking = planes.map(({ point, normal }) =>
+    const own = planes.map(({ point, normal }) =>
       new Plane().setFromNormalAndCoplanarPoint(new Vector3(...normal), new Vector3(...point)),
     );
+    // What is cut off is told in places of the table.
+    const looking = own.map((plane) => plane.clone().applyMatrix4(standing));
     this.keeps = looking.map((plane) => plane.clone().negate());
     const geometry = flatSurface(mesh, faces && new Set(faces));
     const faded = new MeshLambertMaterial({
@@ -29,7 +31,7 @@ export class Scrap extends Group {
       clippingPlanes: looking,
       clipIntersection: true,
     });
-    const local = looking.map(({ normal, constant }) => {
+    const local = own.map(({ normal, constant }) => {
       // In the part's own places, which count from its origin.
       const [x, y, z] = mesh.origin;
       return new Vector4(normal.x, normal.y, normal.z, constant + normal.x * x + normal.y * y + normal.z * z);

@@ -3,6 +3,7 @@
 import CameraControls from 'camera-controls';
 import {
   Box3,
+  Group,
   MathUtils,
   Matrix4,
   OrthographicCamera,
@@ -19,9 +20,11 @@ import {
 } from 'three';
 import type { Schemas, View } from '../api/client';
 import { FIELD_OF_VIEW_DEG, FRAME_MARGIN, TURNING_FINGERS_PX } from '../options';
+import type { Standing } from '../space/standing';
 import type { ViewName } from '../stores/viewStore';
 import { FlowPaint } from './flowPaint';
 import type { MeshPayload } from './meshPayload';
+import { type Other, Others, place } from './others';
 import { type Look, lights, PartObject, type PickedElements } from './partObject';
 import { Scrap } from './scrap';
 import { placeOf } from './surface';
@@ -42,6 +45,8 @@ const FIXED: Record<Exclude<ViewName, 'perspective'>, { forward: Triple; up: Tri
 };
 
 type Triple = [number, number, number];
+const UP: Triple = [0, 1, 0];
+const AT_HOME = new Matrix4();
 
 export interface StageEvents {
   /** The view in the service's terms, on every change. */
@@ -58,6 +63,9 @@ export class Stage {
   private readonly controls: CameraControls;
   private readonly lamps = lights();
   private readonly watcher: ResizeObserver;
+  /** What is in hand, where it stands. */
+  private readonly hand = new Group();
+  private readonly others: Others;
   private part: PartObject | null = null;
   private mesh: MeshPayload | null = null;
   /** The part as it would be. */
@@ -65,6 +73,7 @@ export class Stage {
   private scrap: Scrap | null = null;
   private flow: FlowPaint | null = null;
   private sphere = new Sphere(new Vector3(), 1);
+  private scope = new Sphere(new Vector3(), 1);
   private name: ViewName = 'perspective';
   private look: Look = { wire: true, seeThrough: false };
   private spaceHeld = false;
@@ -84,7 +93,8 @@ export class Stage {
     this.renderer.debug.checkShaderErrors = import.meta.env.DEV;
     this.renderer.localClippingEnabled = true;
     this.renderer.setPixelRatio(Math.min(window.devicePixelRatio, 2));
-    this.scene.add(this.eye, this.lamps);
+    this.others = new Others(() => this.wake());
+    this.scene.add(this.eye, this.lamps, this.hand, this.others);
     this.controls = new CameraControls(this.eye, canvas);
     this.controls.smoothTime = matchMedia('(prefers-reduced-motion: reduce)').matches ? 0 : 0.06;
     this.controls.draggingSmoothTime = 0.02;
@@ -113,7 +123,7 @@ export class Stage {
   /** Draw another mesh; the camera stays where it is. */
   setMesh(mesh: MeshPayload): void {
     if (this.part) {
-      this.scene.remove(this.part);
+      this.hand.remove(this.part);
       this.part.dispose();
     }
     this.showPlanned(null);
@@ -123,15 +133,37 @@ export class Stage {
     this.part = new PartObject(mesh);
     this.part.show(this.look);
     this.part.fitTo(this.canvas.clientWidth, this.canvas.clientHeight);
-    this.scene.add(this.part);
-    this.sphere = new Box3().setFromObject(this.part).getBoundingSphere(new Sphere());
+    this.hand.add(this.part);
+    this.measure();
     this.wake();
+  }
+
+  /** Let the part in hand stand somewhere on the table. */
+  stand(standing: Standing): void {
+    place(this.hand, standing);
+    this.measure();
+    this.wake();
+  }
+
+  /** Draw the other parts as they stand. */
+  setOthers(others: Other[]): void {
+    this.others.show(others);
+    this.measure();
+    this.wake();
+  }
+
+  /** How far the part in hand reaches, and how far all there is to see. */
+  private measure(): void {
+    this.hand.updateMatrixWorld(true);
+    const own = this.part ? new Box3().setFromObject(this.part) : new Box3(new Vector3(), new Vector3());
+    this.sphere = own.getBoundingSphere(new Sphere());
+    this.scope = own.union(this.others.box()).getBoundingSphere(new Sphere());
   }
 
   /** Draw the part as it would be, over a faint wire of it as it is; null for as it is. */
   showPlanned(mesh: MeshPayload | null): void {
     if (this.planned) {
-      this.scene.remove(this.planned);
+      this.hand.remove(this.planned);
       this.planned.dispose();
       this.planned = null;
     }
@@ -139,7 +171,7 @@ export class Stage {
       this.planned = new PartObject(mesh, this.mesh);
       this.planned.show(this.look);
       this.planned.fitTo(this.canvas.clientWidth, this.canvas.clientHeight);
-      this.scene.add(this.planned);
+      this.hand.add(this.planned);
     }
     this.part?.recede(mesh !== null);
     if (this.flow) this.flow.visible = mesh === null;
@@ -160,6 +192,7 @@ export class Stage {
     this.planned?.paint();
     this.scrap?.paint();
     this.flow?.paint();
+    this.others.paint();
     this.wake();
   }
 
@@ -191,7 +224,7 @@ export class Stage {
       this.scrap = null;
     }
     if (this.mesh && this.part && planes.length > 0) {
-      this.scrap = new Scrap(this.mesh, planes, faces);
+      this.scrap = new Scrap(this.mesh, planes, faces, this.hand.matrixWorld);
       this.part.add(this.scrap);
     }
     this.part?.clip(this.scrap?.keeps ?? []);
@@ -305,9 +338,9 @@ export class Stage {
     this.wake();
   }
 
-  /** Bring the whole part into sight. */
-  async fit(animate = true): Promise<void> {
-    const around = this.sphere.clone();
+  /** Bring the whole part into sight, or all parts. */
+  async fit(animate = true, all = false): Promise<void> {
+    const around = (all ? this.scope : this.sphere).clone();
     around.radius *= FRAME_MARGIN;
     const moved = this.controls.fitToSphere(around, animate);
     this.wake();
@@ -316,7 +349,8 @@ export class Stage {
 
   /** Bring some places into sight. */
   async showPlaces(places: Triple[]): Promise<void> {
-    const around = new Box3().setFromPoints(places.map((p) => new Vector3(...p))).getBoundingSphere(new Sphere());
+    const standing = places.map((p) => this.hand.localToWorld(new Vector3(...p)));
+    const around = new Box3().setFromPoints(standing).getBoundingSphere(new Sphere());
     around.radius = Math.max(around.radius * 1.6, this.sphere.radius * 0.22);
     const moved = this.controls.fitToSphere(around, true);
     this.wake();
@@ -339,6 +373,7 @@ export class Stage {
     this.planned?.dispose();
     this.scrap?.dispose();
     this.flow?.dispose();
+    this.others.dispose();
     this.canvas.removeEventListener('webglcontextlost', this.keepContext);
     this.canvas.removeEventListener('webglcontextrestored', this.wake);
     this.renderer.dispose();
@@ -398,20 +433,35 @@ export class Stage {
     const camera = this.name === 'perspective' ? this.eye : this.flatEye;
     this.lamps.quaternion.copy(camera.quaternion);
     this.renderer.render(this.scene, camera);
+    // The part in hand comes first; what is out of sight costs nothing.
+    if (!moving && this.part) this.others.readWhatIsSeen(camera);
     this.canvas.dataset.state = moving ? 'moving' : 'rest';
+    this.canvas.dataset.others = this.others.state;
     this.canvas.dataset.view = JSON.stringify(view);
     this.events.onView(view, this.name);
     if (moving) this.frame = requestAnimationFrame(this.draw);
     else if (this.part) this.events.onRest(JSON.stringify({ name: this.name, at: this.controls.toJSON() }));
   };
 
-  /** The view in the service's terms; readies the camera that draws it. */
+  /** The view in the service's terms and in the coordinates of the part in hand; readies the camera that draws it. */
   private view(): View {
+    const seen = this.viewOfTable();
+    const back = this.hand.matrixWorld.clone().invert();
+    const local = (place: readonly number[], direction: boolean): Triple => {
+      const vector = new Vector3(...(place as Triple));
+      return (direction ? vector.transformDirection(back) : vector.applyMatrix4(back)).toArray() as Triple;
+    };
+    if (back.equals(AT_HOME)) return seen;
+    return { ...seen, eye: local(seen.eye, false), target: local(seen.target, false), up: local(seen.up ?? UP, true) };
+  }
+
+  private viewOfTable(): View {
     const target = this.controls.getTarget(new Vector3());
     const away = this.eye.position.distanceTo(target);
-    const reach = away + 4 * this.sphere.radius + this.sphere.center.distanceTo(target);
+    const { radius, center } = this.scope;
+    const reach = away + 4 * radius + center.distanceTo(target);
     const size: [number, number] = [this.canvas.clientWidth, this.canvas.clientHeight];
-    this.eye.near = Math.max(away - 4 * this.sphere.radius, reach * 1e-4);
+    this.eye.near = Math.max(away - 4 * radius, reach * 1e-4);
     this.eye.far = reach * 2;
     this.eye.updateProjectionMatrix();
     if (this.name === 'perspective') {

@@ -3,6 +3,7 @@ import { useStore } from 'zustand';
 import { drawingStore, toggleDrawing } from '../drawing/drawingStore';
 import { keysOf } from '../hand/commands';
 import { flowStore, toggleFlow } from '../stores/flowStore';
+import { tableStore, toggleList } from '../stores/tableStore';
 import { toggleSeeThrough, toggleWire, VIEWS, type ViewName, viewStore } from '../stores/viewStore';
 import { Tip } from '../ui/Tip';
 import { takeView } from '../viewport/stageOf';
@@ -12,6 +13,7 @@ export function ViewBar() {
   const name = useStore(viewStore, (s) => s.name);
   const wire = useStore(viewStore, (s) => s.wire);
   const seeThrough = useStore(viewStore, (s) => s.seeThrough);
+  const list = useStore(tableStore, (s) => s.list);
   const flow = useStore(flowStore, (s) => s.on);
   const drawing = useStore(drawingStore, (s) => s.on);
   return (
@@ -37,6 +39,7 @@ export function ViewBar() {
         ))}
       </ToggleGroup.Root>
       <div className="flex flex-wrap gap-1">
+        <Toggle words="Table" on={list} onChange={toggleList} />
         <Toggle words="Wire" on={wire} onChange={toggleWire} />
         <Toggle words="Flow" on={flow} onChange={toggleFlow} />
         <Toggle words="Drawing" on={drawing} onChange={toggleDrawing} />

@@ -16,8 +16,13 @@ import { drawerStore } from '../stores/drawerStore';
 import { openPart, partStore } from '../stores/partStore';
 import { planStore } from '../stores/planStore';
 import { openSheet, sheetStore } from '../stores/sheetStore';
+import { tableStore } from '../stores/tableStore';
 import { toast } from '../stores/toastStore';
 import { toolStore } from '../stores/toolStore';
+import { PlaceCard } from '../table/PlaceCard';
+import { PlaceHandles } from '../table/PlaceHandles';
+import { keepView, partAt } from '../table/pickUp';
+import { TableList } from '../table/TableList';
 import { MendCard } from '../tools/mend/MendCard';
 import { openElementMenu } from '../tools/pick/elementMenu';
 import { MeasureCard } from '../tools/pick/MeasureCard';
@@ -68,6 +73,7 @@ export function WorkshopScreen({ projectId, partId }: Props) {
   const planned = useStore(planStore, (s) => s.planned);
   const drawer = useStore(drawerStore, (s) => s.open);
   const sheet = useStore(sheetStore, (s) => s.sheet);
+  const list = useStore(tableStore, (s) => s.list);
   const changed = useProjectsChanged();
   /** The part is drawn first; what is said about it comes right after, or where there is nothing to draw. */
   const [there, setThere] = useState(false);
@@ -107,6 +113,8 @@ export function WorkshopScreen({ projectId, partId }: Props) {
         words: 'It was meant for the part as it was before.',
       });
     planAgain();
+    // A step may have left parts beside this one, or taken them back.
+    if (revision !== undefined) changed();
   }, [revision]);
 
   useEffect(() => {
@@ -159,6 +167,10 @@ export function WorkshopScreen({ projectId, partId }: Props) {
     }
     if (last !== null) goTo(last);
   };
+  const pickUp = (part: number) => {
+    keepView(part);
+    goTo(part);
+  };
   const goTo = (part: number) => {
     changed();
     leave(() => go({ screen: 'workshop', project: projectId, part }));
@@ -182,6 +194,7 @@ export function WorkshopScreen({ projectId, partId }: Props) {
           onFold={() => setFolded(!folded)}
         />
         <div className="relative flex min-h-0">
+          <TableList project={projectId} partId={shown} onPart={pickUp} />
           <main className="drafting relative min-w-0 flex-1">
             {shown !== null && (
               <Viewport
@@ -192,10 +205,16 @@ export function WorkshopScreen({ projectId, partId }: Props) {
                     <DrawingMarks />
                     <PatchSigns />
                     <ElementMenu />
+                    <PlaceHandles project={projectId} />
                   </>
                 }
                 onDrawn={() => setThere(true)}
                 onMenu={(at) => void openElementMenu(at)}
+                onTwice={(at) =>
+                  void partAt(at)
+                    .then((id) => id !== null && pickUp(id))
+                    .catch(tell)
+                }
               />
             )}
             <ViewBar />
@@ -231,6 +250,7 @@ export function WorkshopScreen({ projectId, partId }: Props) {
               className="w-[304px] shrink-0 scroll-pb-16 overflow-auto border-rule border-l bg-card max-[760px]:absolute max-[760px]:inset-y-0 max-[760px]:right-0 max-[760px]:z-20 max-[760px]:shadow-lg"
             >
               {there && <Hint />}
+              {there && list && shown !== null && !drawer && <PlaceCard project={projectId} onPart={goTo} />}
               {!there ? null : drawer ? (
                 <Suspense>
                   <OutlineDrawer />

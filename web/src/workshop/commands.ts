@@ -12,6 +12,7 @@ import { openSheet } from '../stores/sheetStore';
 import { toast } from '../stores/toastStore';
 import { toolStore } from '../stores/toolStore';
 import { cycleWalk, toggleNight, toggleSeeThrough, toggleWire, VIEWS } from '../stores/viewStore';
+import { ON_TABLE } from '../table/commands';
 import '../tools/all';
 import { PICKING } from '../tools/pick';
 import { clearPick } from '../tools/reshape/pick';
@@ -88,6 +89,7 @@ provideCommands([
   ...PICKING,
   ...WORKS,
   ...PATCHES,
+  ...ON_TABLE,
   {
     id: 'walk',
     words: 'Arrow keys: by pixels, from stop to stop, from vertex to vertex',

@@ -1,0 +1,142 @@
+/** Copies of the part in hand: in a row, round an axis, or its mirror image. */
+import { useState } from 'react';
+import type { Schemas } from '../api/client';
+import type { TablePart } from '../stores/tableStore';
+import { Button } from '../ui/Button';
+import { ANGLE, COORDINATE, POSITION, wholeNumber } from '../ui/kinds';
+import { NumberField } from '../ui/NumberField';
+import { Row } from '../ui/Row';
+import { ChoiceRow, NumberRow } from '../ui/rows';
+import { Sheet } from '../ui/Sheet';
+
+type Way = 'row' | 'round' | 'mirrored';
+type Axis = 'x' | 'y' | 'z';
+
+const WAYS: [Way, string][] = [
+  ['row', 'in a row'],
+  ['round', 'round an axis'],
+  ['mirrored', 'mirrored'],
+];
+const AXES: [Axis, string][] = [
+  ['x', 'x'],
+  ['y', 'y'],
+  ['z', 'z'],
+];
+
+interface Props {
+  part: TablePart;
+  onClose: () => void;
+  onCopy: (copies: Schemas['CopiesIn']['copies']) => void;
+}
+
+type Triple = [number, number, number];
+
+export function CopiesSheet({ part, onClose, onCopy }: Props) {
+  const wide = Math.max((part.high[0] ?? 0) - (part.low[0] ?? 0), 0);
+  const [way, setWay] = useState<Way>('row');
+  const [count, setCount] = useState(1);
+  const [step, setStep] = useState<Triple>([Number((1.25 * wide).toPrecision(2)) || 10, 0, 0]);
+  const [axis, setAxis] = useState<Axis>('y');
+  const [degrees, setDegrees] = useState(90);
+  const [rise, setRise] = useState(0);
+  const [through, setThrough] = useState<Triple>([0, 0, 0]);
+  const [offset, setOffset] = useState(0);
+  const copies = (): Schemas['CopiesIn']['copies'] => {
+    if (way === 'row') return { way, count, step };
+    if (way === 'round') return { way, count, axis, through, degrees, rise };
+    return { way, axis, offset };
+  };
+  return (
+    <Sheet title={`Copies of ${part.name}`} open onClose={onClose}>
+      <div data-testid="copies-sheet">
+        <ChoiceRow
+          name="they stand"
+          label="How the copies stand"
+          testId="copies-way"
+          value={way}
+          options={WAYS}
+          onChange={setWay}
+        />
+        {way !== 'mirrored' && (
+          <NumberRow
+            name="how many"
+            label="How many copies are made"
+            testId="copies-count"
+            value={count}
+            kind={wholeNumber(1, 200)}
+            narrow
+            onSettle={setCount}
+          />
+        )}
+        {way === 'row' && <Three name="each further by" label="Step" value={step} onSettle={setStep} />}
+        {way !== 'row' && (
+          <ChoiceRow name="axis" label="The axis" testId="copies-axis" value={axis} options={AXES} onChange={setAxis} />
+        )}
+        {way === 'round' && (
+          <>
+            <Three name="through" label="A place on the axis" value={through} onSettle={setThrough} />
+            <NumberRow
+              name="each turned by"
+              label="Degrees from one to the next"
+              testId="copies-degrees"
+              value={degrees}
+              kind={ANGLE}
+              onSettle={setDegrees}
+            />
+            <NumberRow
+              name="each risen by"
+              label="How far along the axis from one to the next"
+              testId="copies-rise"
+              value={rise}
+              kind={POSITION}
+              onSettle={setRise}
+            />
+          </>
+        )}
+        {way === 'mirrored' && (
+          <NumberRow
+            name="mirror at"
+            label="Where the mirror stands on the axis"
+            testId="copies-offset"
+            value={offset}
+            kind={POSITION}
+            onSettle={setOffset}
+          />
+        )}
+        <div className="mt-4 flex justify-end gap-2">
+          <Button onClick={onClose}>Leave it</Button>
+          <Button look="primary" onClick={() => onCopy(copies())}>
+            Make the copies
+          </Button>
+        </div>
+      </div>
+    </Sheet>
+  );
+}
+
+function Three({
+  name,
+  label,
+  value,
+  onSettle,
+}: {
+  name: string;
+  label: string;
+  value: Triple;
+  onSettle: (value: Triple) => void;
+}) {
+  return (
+    <Row name={name}>
+      {([0, 1, 2] as const).map((k) => (
+        <NumberField
+          key={k}
+          label={`${label}: ${'xyz'[k]}`}
+          value={value[k]}
+          kind={COORDINATE}
+          narrow
+          onSettle={(next) => onSettle(value.map((old, j) => (j === k ? next : old)) as Triple)}
+        />
+      ))}
+    </Row>
+  );
+}

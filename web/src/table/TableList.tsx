@@ -1,0 +1,160 @@
+/** All parts of the project in a list beside the picture: shown or hidden, taken in hand, ticked to be worked on together. */
+import { Copy, Eye, EyeOff, Focus, Group, Redo2, Undo2, X } from 'lucide-react';
+import { useState } from 'react';
+import { useStore } from 'zustand';
+import { usePartChanges } from '../projects/partQueries';
+import { tableStore, toggleList, toggleOthers } from '../stores/tableStore';
+import { IconButton } from '../ui/Button';
+import { Chip } from '../ui/Chip';
+import { stageOf } from '../viewport/stageOf';
+import { CopiesSheet } from './CopiesSheet';
+import { JoinSheet } from './JoinSheet';
+import { SpreadBox } from './SpreadBox';
+import { useTable, useTableChanges } from './tableQueries';
+
+interface Props {
+  project: number;
+  partId: number | null;
+  onPart: (part: number) => void;
+}
+
+export function TableList({ project, partId, onPart }: Props) {
+  const table = useTable(project);
+  const open = useStore(tableStore, (s) => s.list);
+  const others = useStore(tableStore, (s) => s.others);
+  const ticked = useStore(tableStore, (s) => s.ticked);
+  const { hide } = usePartChanges();
+  const { show, undo, redo, join, copies } = useTableChanges(project);
+  const [sheet, setSheet] = useState<'join' | 'copies' | null>(null);
+  if (!open || !table) return null;
+  const { parts } = table;
+  const tick = (id: number, on: boolean) =>
+    tableStore.setState({ ticked: on ? [...ticked, id] : ticked.filter((one) => one !== id) });
+  const part = parts.find((one) => one.id === partId);
+  return (
+    <aside
+      aria-label="Parts on the table"
+      data-testid="table-list"
+      className="flex w-[232px] shrink-0 flex-col border-rule border-r bg-card max-[760px]:absolute max-[760px]:inset-y-0 max-[760px]:left-0 max-[760px]:z-20 max-[760px]:shadow-lg"
+    >
+      <header className="flex items-center gap-1 px-3 pt-2">
+        <h2 className="flex-1 font-display font-semibold text-[16px]">Table</h2>
+        <IconButton
+          label={table.undo ? `Undo: ${table.undo}` : 'Nothing to undo on the table'}
+          disabled={!table.undo}
+          onClick={() => void undo()}
+        >
+          <Undo2 size={16} />
+        </IconButton>
+        <IconButton
+          label={table.redo ? `Redo: ${table.redo}` : 'Nothing to redo on the table'}
+          disabled={!table.redo}
+          onClick={() => void redo()}
+        >
+          <Redo2 size={16} />
+        </IconButton>
+        <IconButton label="Fold the list of parts away" onClick={toggleList}>
+          <X size={16} />
+        </IconButton>
+      </header>
+      <div className="flex flex-wrap gap-1.5 px-3 pt-1 pb-2">
+        <Chip on={others} testId="others" onClick={toggleOthers}>
+          other parts
+        </Chip>
+        <Chip testId="only-this" disabled={partId === null} onClick={() => partId !== null && void show([partId])}>
+          only this one
+        </Chip>
+        <Chip testId="show-all" disabled={parts.every((one) => !one.hidden)} onClick={() => void show(null)}>
+          show all
+        </Chip>
+        <Chip testId="frame-all" onClick={() => void stageOf.current?.fit(true, true)}>
+          frame all
+        </Chip>
+      </div>
+      <ul className="min-h-0 flex-1 overflow-auto border-rule border-y border-dashed">
+        {parts.map((one) => (
+          <li
+            key={one.id}
+            data-part={one.name}
+            className={`flex items-center gap-1 pr-1 pl-2 hover:bg-rule/40 ${one.id === partId ? 'bg-rule/50' : ''}`}
+          >
+            <input
+              type="checkbox"
+              aria-label={`Tick ${one.name}`}
+              checked={ticked.includes(one.id)}
+              className="h-3.5 w-3.5 accent-tide"
+              onChange={(event) => tick(one.id, event.currentTarget.checked)}
+            />
+            <button
+              type="button"
+              aria-current={one.id === partId}
+              title={`Take ${one.name} in hand`}
+              onClick={() => one.id !== partId && onPart(one.id)}
+              className={`flex min-w-0 flex-1 items-baseline gap-2 py-1 text-left ${one.id === partId ? 'font-semibold' : ''} ${one.hidden ? 'text-soft italic' : ''}`}
+            >
+              <span className="min-w-0 flex-1 truncate">{one.name}</span>
+              <span className="text-[12.5px] text-soft tabular-nums">{one.faces}</span>
+            </button>
+            <button
+              type="button"
+              aria-label={one.hidden ? `Show ${one.name}` : `Hide ${one.name}`}
+              aria-pressed={one.hidden}
+              onClick={() => hide(one.id, !one.hidden)}
+              className="flex h-6 w-6 items-center justify-center rounded text-soft hover:text-ink"
+            >
+              {one.hidden ? <EyeOff size={15} /> : <Eye size={15} />}
+            </button>
+          </li>
+        ))}
+      </ul>
+      <div className="px-3 py-2">
+        <p className="mb-1 flex items-center justify-between text-[13px] text-soft">
+          <span data-testid="ticked">{ticked.length} ticked</span>
+          <button
+            type="button"
+            className="underline"
+            onClick={() => tableStore.setState({ ticked: ticked.length ? [] : parts.map((one) => one.id) })}
+          >
+            {ticked.length ? 'none' : 'all'}
+          </button>
+        </p>
+        <div className="flex flex-wrap gap-1.5">
+          <Chip testId="join" disabled={ticked.length < 2} onClick={() => setSheet('join')}>
+            <Group size={13} className="mr-1 inline" />
+            join…
+          </Chip>
+          <Chip testId="copies" disabled={!part} onClick={() => setSheet('copies')}>
+            <Copy size={13} className="mr-1 inline" />
+            copies…
+          </Chip>
+          <Chip testId="frame-part" disabled={!part} onClick={() => void stageOf.current?.fit()}>
+            <Focus size={13} className="mr-1 inline" />
+            frame it
+          </Chip>
+        </div>
+        <SpreadBox project={project} />
+      </div>
+      {sheet === 'join' && (
+        <JoinSheet
+          parts={parts.filter((one) => ticked.includes(one.id))}
+          onClose={() => setSheet(null)}
+          onJoin={async (body) => {
+            setSheet(null);
+            const made = await join(body);
+            if (made) onPart(made.id);
+          }}
+        />
+      )}
+      {sheet === 'copies' && part && (
+        <CopiesSheet
+          part={part}
+          onClose={() => setSheet(null)}
+          onCopy={(wanted) => {
+            setSheet(null);
+            void copies(part.id, wanted);
+          }}
+        />
+      )}
+    </aside>
+  );
+}
