@@ -13,8 +13,9 @@ import { FileButton } from '../ui/FileButton';
 import type { Unit } from '../ui/lengths';
 import { NameSheet } from '../ui/NameSheet';
 import { DeletedProjects } from './DeletedProjects';
-import { importFile, PART_FILES } from './importFile';
+import { importFile, importObjects, mayHoldObjects, PART_FILES } from './importFile';
 import { ProjectCard } from './ProjectCard';
+import { importProject, isProjectFile } from './projectFile';
 import { tell, useProjectChanges, useProjects } from './projectQueries';
 import { UnitQuestion } from './UnitQuestion';
 
@@ -25,7 +26,20 @@ export function ProjectsScreen() {
   const [shaping, setShaping] = useState(false);
   /** Files that wait until their unit is said. */
   const [brought, setBrought] = useState<File[] | null>(null);
-  const ask = (files: File[]) => files.length > 0 && setBrought(files);
+  const ask = (files: File[]) => {
+    const parts = files.filter((file) => !isProjectFile(file));
+    if (parts.length > 0) setBrought(parts);
+    for (const file of files.filter(isProjectFile)) void bringIn(file);
+  };
+  const bringIn = async (file: File) => {
+    try {
+      const project = await importProject(file);
+      toast({ title: `${project.name} was brought in` });
+      void refetch();
+    } catch (refusal) {
+      tell(refusal);
+    }
+  };
 
   const open = (project: number, part: number | null) => go({ screen: 'workshop', project, part });
   const create = (name: string) => changes.create.mutate(name, { onSuccess: (project) => open(project.id, null) });
@@ -39,7 +53,7 @@ export function ProjectsScreen() {
     }
   };
   /** A project for files: nothing is left behind if none of them can be read. */
-  const createFrom = async (files: File[], unit: Unit) => {
+  const createFrom = async (files: File[], unit: Unit, apart: boolean) => {
     setBrought(null);
     const [first] = files;
     if (!first) return;
@@ -48,7 +62,8 @@ export function ProjectsScreen() {
       let read = 0;
       for (const file of files) {
         try {
-          await importFile(project.id, file, unit);
+          if (apart && mayHoldObjects(file)) await importObjects(project.id, file, unit);
+          else await importFile(project.id, file, unit);
           read += 1;
         } catch (refusal) {
           tell(refusal);
@@ -76,7 +91,7 @@ export function ProjectsScreen() {
             </div>
             <div className="flex gap-2">
               <Button onClick={() => setShaping(true)}>From a shape…</Button>
-              <FileButton accept={PART_FILES} onFiles={ask}>
+              <FileButton accept={`${PART_FILES},.zip`} onFiles={ask}>
                 {(ask) => <Button onClick={ask}>From a file…</Button>}
               </FileButton>
               <Button look="primary" onClick={() => setNaming(true)}>
@@ -118,7 +133,7 @@ export function ProjectsScreen() {
           files={brought}
           usual={data?.[0]?.file_unit ?? 'mm'}
           project="mm"
-          onAnswer={(files, unit) => void createFrom(files, unit)}
+          onAnswer={(files, unit, apart) => void createFrom(files, unit, apart)}
           onClose={() => setBrought(null)}
         />
         <NameSheet

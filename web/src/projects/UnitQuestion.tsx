@@ -4,7 +4,9 @@ import { Button } from '../ui/Button';
 import { Choice } from '../ui/Choice';
 import { UNITS, type Unit } from '../ui/lengths';
 import { countOf } from '../ui/numbers';
+import { TickRow } from '../ui/rows';
 import { Sheet } from '../ui/Sheet';
+import { mayHoldObjects } from './importFile';
 
 interface Props {
   /** The files that wait for the answer; null for none. */
@@ -13,12 +15,14 @@ interface Props {
   usual: Unit;
   /** The unit of the project. */
   project: Unit;
-  onAnswer: (files: File[], unit: Unit) => void;
+  /** `apart`: each object of a file becomes a part of its own. */
+  onAnswer: (files: File[], unit: Unit, apart: boolean) => void;
   onClose: () => void;
 }
 
 export function UnitQuestion({ files, usual, project, onAnswer, onClose }: Props) {
   const [unit, setUnit] = useState<Unit>(usual);
+  const [apart, setApart] = useState(false);
   useEffect(() => setUnit(usual), [usual]);
   const names = files?.map((file) => file.name).join(', ');
   return (
@@ -27,7 +31,7 @@ export function UnitQuestion({ files, usual, project, onAnswer, onClose }: Props
         data-testid="unit-question"
         onSubmit={(event) => {
           event.preventDefault();
-          if (files) onAnswer(files, unit);
+          if (files) onAnswer(files, unit, apart && files.some(mayHoldObjects));
         }}
       >
         <p className="truncate text-soft">{names}</p>
@@ -40,6 +44,11 @@ export function UnitQuestion({ files, usual, project, onAnswer, onClose }: Props
             ? 'That is the unit of this project: the numbers stay as they are.'
             : `This project is in ${project}: all lengths of the file are converted.`}
         </p>
+        {files?.some(mayHoldObjects) && (
+          <div className="mb-3">
+            <TickRow name="each object of a file a part of its own" on={apart} onChange={setApart} />
+          </div>
+        )}
         <div className="flex justify-end gap-2">
           <Button onClick={onClose}>Cancel</Button>
           <Button look="primary" type="submit" autoFocus>

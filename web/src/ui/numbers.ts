@@ -17,6 +17,10 @@ export function formatArea(area: number): string {
   return `${Number(area.toPrecision(7))} ${unitStore.getState().unit}²`;
 }
 
+export function formatVolume(volume: number): string {
+  return `${Number(volume.toPrecision(6))} ${unitStore.getState().unit}³`;
+}
+
 /** When something happened, in the reader's own words for dates. */
 export function formatWhen(moment: string): string {
   const minutes = (Date.now() - new Date(moment).getTime()) / 60_000;

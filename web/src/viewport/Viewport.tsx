@@ -37,9 +37,12 @@ function showShape(mesh: MeshPayload | null): void {
   planStore.setState({ drawn: mesh !== null });
 }
 
+/** A step that leaves several parts, so that all of them are seen. */
+const asOne = (step: Step): Step => ('as_parts' in step ? { ...step, as_parts: false } : step);
+
 const askForShape = newestOnly(async ({ part, shapedBy }: { part: Part; shapedBy: string }) => {
   // Where it can't be fetched the moved edges of the plan show it.
-  const mesh = await fetchPlanned(part, JSON.parse(shapedBy) as Step).catch(() => null);
+  const mesh = await fetchPlanned(part, asOne(JSON.parse(shapedBy) as Step)).catch(() => null);
   const { part: now } = partStore.getState();
   if (now?.id === part.id && now.revision === part.revision && plannedShape(planStore.getState()) === shapedBy)
     showShape(mesh);

@@ -117,7 +117,7 @@ export function Header({ project, partId, onFiles, onLeave, folded, onFold }: Pr
           <Redo2 size={18} />
         </IconButton>
         <span className="mx-1 h-5 w-px bg-rule" />
-        <FileButton accept={PART_FILES} onFiles={onFiles}>
+        <FileButton accept={`${PART_FILES},.zip`} onFiles={onFiles}>
           {(ask) => (
             <IconButton label="Import: bring a file in as a part" onClick={ask}>
               <Download size={18} />

@@ -1,20 +1,26 @@
 /** The outlines of the project: take one in hand, make new ones, work on them. */
-import { Copy, Download, PenLine, Trash2, X } from 'lucide-react';
+import { Box, Copy, Download, PenLine, Trash2, X } from 'lucide-react';
+import { useState } from 'react';
 import { useStore } from 'zustand';
+import type { Schemas } from '../api/client';
 import { changeTool } from '../hand/planning';
 import { AddOutline } from '../outlines/AddOutline';
 import { OutlineEditor } from '../outlines/OutlineEditor';
+import { OutlinePart } from '../outlines/OutlinePart';
 import { type Outline, useOutlines } from '../outlines/outlineQueries';
+import { StencilBox } from '../outlines/StencilBox';
 import { Thumbnail } from '../outlines/Thumbnail';
 import { download } from '../page/download';
+import { useProjectsChanged } from '../projects/projectQueries';
 import { drawerStore, toggleDrawer } from '../stores/drawerStore';
-import { choose } from '../tools/outline/outline';
+import { choose, standByNumbers } from '../tools/outline/outline';
 import { outlineStore } from '../tools/outline/outlineStore';
 import { IconButton } from '../ui/Button';
 import { countOf, formatLength } from '../ui/numbers';
 
 export function OutlineDrawer() {
   const { outlines, ...changes } = useOutlines();
+  const changed = useProjectsChanged();
   const edited = useStore(drawerStore, (s) => s.edited);
   const outline = outlines.find((one) => one.id === edited);
   return (
@@ -45,10 +51,19 @@ export function OutlineDrawer() {
                 onTake={() => take(one)}
                 onCopy={() => changes.copy(one.id)}
                 onRemove={() => changes.remove(one.id)}
+                onPart={(params) => changes.makePart(one.id, params, changed)}
               />
             ))}
           </ul>
           <AddOutline add={changes.add} bringIn={changes.bringIn} />
+          <StencilBox
+            onTake={(stencil) =>
+              changes.takeStencil(stencil, (made) => {
+                take(made);
+                standByNumbers(made.sheet ?? null);
+              })
+            }
+          />
         </>
       )}
     </section>
@@ -66,47 +81,58 @@ interface LineProps {
   onTake: () => void;
   onCopy: () => void;
   onRemove: () => void;
+  onPart: (params: Required<Schemas['FlatPart']>) => void;
 }
 
-function Line({ outline, onTake, onCopy, onRemove }: LineProps) {
+function Line({ outline, onTake, onCopy, onRemove, onPart }: LineProps) {
+  const [parting, setParting] = useState(false);
   const inHand = useStore(outlineStore, (s) => s.chosen.includes(outline.id));
   return (
-    <li
-      data-outline={outline.name}
-      data-points={outline.points}
-      className="flex items-center gap-2 border-rule border-b border-dashed py-1.5"
-    >
-      <button
-        type="button"
-        title={`Take ${outline.name} in hand`}
-        onClick={onTake}
-        className={`flex min-w-0 flex-1 items-center gap-2 rounded text-left hover:bg-rule/40 ${inHand ? 'bg-rule/60' : ''}`}
-      >
-        <Thumbnail outline={outline} size={46} />
-        <span className="min-w-0">
-          <span className="block truncate font-semibold">{outline.name}</span>
-          <span className="block text-[13px] text-soft">
-            {formatLength(outline.width)} × {formatLength(outline.height)} · {countOf(outline.points, 'point')}
-          </span>
-        </span>
-      </button>
-      <span className="grid grid-cols-2">
-        <Small label={`Work on ${outline.name}`} onClick={() => drawerStore.setState({ edited: outline.id })}>
-          <PenLine size={14} />
-        </Small>
-        <Small label={`Copy ${outline.name}`} onClick={onCopy}>
-          <Copy size={14} />
-        </Small>
-        <Small
-          label={`Export ${outline.name} as SVG`}
-          onClick={() => download(`/api/outlines/${outline.id}/export.svg`)}
+    <li data-outline={outline.name} data-points={outline.points} className="border-rule border-b border-dashed py-1.5">
+      <div className="flex items-center gap-2">
+        <button
+          type="button"
+          title={`Take ${outline.name} in hand`}
+          onClick={onTake}
+          className={`flex min-w-0 flex-1 items-center gap-2 rounded text-left hover:bg-rule/40 ${inHand ? 'bg-rule/60' : ''}`}
         >
-          <Download size={14} />
-        </Small>
-        <Small label={`Drop ${outline.name}`} onClick={onRemove}>
-          <Trash2 size={14} />
-        </Small>
-      </span>
+          <Thumbnail outline={outline} size={46} />
+          <span className="min-w-0">
+            <span className="block truncate font-semibold">{outline.name}</span>
+            <span className="block text-[13px] text-soft">
+              {formatLength(outline.width)} × {formatLength(outline.height)} · {countOf(outline.points, 'point')}
+            </span>
+          </span>
+        </button>
+        <span className="grid grid-cols-3">
+          <Small label={`Make a part of ${outline.name}`} onClick={() => setParting(!parting)}>
+            <Box size={14} />
+          </Small>
+          <Small label={`Work on ${outline.name}`} onClick={() => drawerStore.setState({ edited: outline.id })}>
+            <PenLine size={14} />
+          </Small>
+          <Small label={`Copy ${outline.name}`} onClick={onCopy}>
+            <Copy size={14} />
+          </Small>
+          <Small
+            label={`Export ${outline.name} as SVG`}
+            onClick={() => download(`/api/outlines/${outline.id}/export.svg`)}
+          >
+            <Download size={14} />
+          </Small>
+          <Small label={`Drop ${outline.name}`} onClick={onRemove}>
+            <Trash2 size={14} />
+          </Small>
+        </span>
+      </div>
+      {parting && (
+        <OutlinePart
+          onMake={(params) => {
+            setParting(false);
+            onPart(params);
+          }}
+        />
+      )}
     </li>
   );
 }

@@ -4,6 +4,7 @@ import { DropdownMenu } from 'radix-ui';
 import { useState } from 'react';
 import { download } from '../page/download';
 import { moved, usePartChanges } from '../projects/partQueries';
+import { TOGETHER, takeProject, takeTogether } from '../table/commands';
 import { NameSheet } from '../ui/NameSheet';
 
 /** The formats a part can be taken out in, each with what it keeps. */
@@ -53,6 +54,17 @@ export function PartMenu({ part, parts, project, onGone, onPart }: Props) {
               <span className="text-[13px] text-soft">{keeps}</span>
             </DropdownMenu.Item>
           ))}
+          <DropdownMenu.Separator className="my-1 h-px bg-rule" />
+          {TOGETHER.map(([ending, words, keeps]) => (
+            <DropdownMenu.Item key={ending} className={ITEM} onSelect={() => takeTogether(ending)}>
+              <span className="w-28">All as {words}</span>
+              <span className="text-[13px] text-soft">{keeps}</span>
+            </DropdownMenu.Item>
+          ))}
+          <DropdownMenu.Item className={ITEM} onSelect={takeProject}>
+            <span className="w-28">The project</span>
+            <span className="text-[13px] text-soft">one file with everything, to be brought in again</span>
+          </DropdownMenu.Item>
           <DropdownMenu.Separator className="my-1 h-px bg-rule" />
           <DropdownMenu.Item className={ITEM} onSelect={() => setNaming(true)}>
             Rename the part…

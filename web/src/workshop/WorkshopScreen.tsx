@@ -1,14 +1,17 @@
 /** The workshop: one part on the table, the plan beside it, the bench at the foot. */
+import { useQueryClient } from '@tanstack/react-query';
 import { lazy, Suspense, useEffect, useState } from 'react';
 import { useStore } from 'zustand';
 import { Refusal } from '../api/client';
 import { DrawingMarks, DrawingPicture } from '../drawing/DrawingLayer';
 import { drawingStore } from '../drawing/drawingStore';
 import { clearOtherPlans, discard, isAnythingPlanned, planAgain } from '../hand/planning';
+import { bringInSvg, USUAL_TOLERANCE_MM } from '../outlines/bringInSvg';
 import { go, holdNavigation } from '../page/route';
 import { PatchCard } from '../patches/PatchCard';
 import { PatchSigns } from '../patches/PatchSigns';
-import { importFile } from '../projects/importFile';
+import { importFile, importObjects, mayHoldObjects } from '../projects/importFile';
+import { importProject, isProjectFile } from '../projects/projectFile';
 import { tell, useProject, useProjectsChanged } from '../projects/projectQueries';
 import { UnitQuestion } from '../projects/UnitQuestion';
 import { addShape } from '../shapes/shapeQueries';
@@ -29,6 +32,7 @@ import { MeasureCard } from '../tools/pick/MeasureCard';
 import { WorkCard } from '../tools/reshape/WorkCard';
 import { DropZone } from '../ui/DropZone';
 import { type Unit, unitStore } from '../ui/lengths';
+import { countOf } from '../ui/numbers';
 import { Viewport } from '../viewport/Viewport';
 import { Bench } from './Bench';
 import { ElementMenu } from './ElementMenu';
@@ -39,6 +43,7 @@ import { listenToKeys } from './keyboard';
 import { LeaveQuestion } from './LeaveQuestion';
 import { PickCard } from './PickCard';
 import { PlanCard } from './PlanCard';
+import { listenToPaste } from './paste';
 import { Readout } from './Readout';
 import { Spoken } from './Spoken';
 import { StepsCard } from './StepsCard';
@@ -75,6 +80,7 @@ export function WorkshopScreen({ projectId, partId }: Props) {
   const sheet = useStore(sheetStore, (s) => s.sheet);
   const list = useStore(tableStore, (s) => s.list);
   const changed = useProjectsChanged();
+  const queries = useQueryClient();
   /** The part is drawn first; what is said about it comes right after, or where there is nothing to draw. */
   const [there, setThere] = useState(false);
   useEffect(() => {
@@ -84,7 +90,42 @@ export function WorkshopScreen({ projectId, partId }: Props) {
   const [folded, setFolded] = useState(() => innerWidth < NARROW_PX);
   /** Files that wait until their unit is said. */
   const [brought, setBrought] = useState<File[] | null>(null);
-  const ask = (files: File[]) => files.length > 0 && setBrought(files);
+  const ask = (files: File[]) => {
+    const parts = files.filter((file) => !isProjectFile(file));
+    if (parts.length > 0) setBrought(parts);
+    for (const file of files.filter(isProjectFile)) void bringProjectIn(file);
+  };
+  const bringProjectIn = async (file: File) => {
+    try {
+      const made = await importProject(file);
+      const run = () => leave(() => go({ screen: 'workshop', project: made.id, part: null }));
+      toast({ title: `The project ${made.name} was brought in`, action: { label: 'Open it', run } });
+      changed();
+    } catch (refusal) {
+      tell(refusal);
+    }
+  };
+  const bringOutlineIn = async (file: File) => {
+    try {
+      const { outline, notes } = await bringInSvg(projectId, file, USUAL_TOLERANCE_MM);
+      await queries.invalidateQueries({ queryKey: ['outlines', projectId] });
+      drawerStore.setState({ open: true });
+      toast({ title: `${outline.name} was brought in as an outline`, words: notes.join(' ') });
+    } catch (refusal) {
+      tell(refusal);
+    }
+  };
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what is done with it is of the project alone
+  useEffect(
+    () =>
+      listenToPaste({
+        onPart: (file) => ask([file]),
+        onOutline: (file) => void bringOutlineIn(file),
+        onOther: () =>
+          toast({ title: 'Nothing to paste', words: 'The text of an SVG drawing or of an OBJ file can be pasted.' }),
+      }),
+    [projectId],
+  );
   const unit = useStore(unitStore, (s) => s.unit);
   /** What a person wants to do that would throw an open plan away. */
   const [leaving, setLeaving] = useState<(() => void) | null>(null);
@@ -153,11 +194,17 @@ export function WorkshopScreen({ projectId, partId }: Props) {
       }),
     [],
   );
-  const bringIn = async (files: File[], unit: Unit) => {
+  const bringIn = async (files: File[], unit: Unit, apart: boolean) => {
     setBrought(null);
     let last: number | null = null;
     for (const file of files) {
       try {
+        if (apart && mayHoldObjects(file)) {
+          const { parts, notes } = await importObjects(projectId, file, unit);
+          toast({ title: `${countOf(parts.length, 'part')} were brought in`, words: notes.slice(0, 4).join(' ') });
+          last = parts[0]?.id ?? last;
+          continue;
+        }
         const { part, notes } = await importFile(projectId, file, unit);
         toast({ title: `${part.name} was brought in`, words: notes.slice(0, 4).join(' ') });
         last = part.id;
@@ -299,7 +346,7 @@ export function WorkshopScreen({ projectId, partId }: Props) {
           files={brought}
           usual={project?.file_unit ?? 'mm'}
           project={project?.unit ?? 'mm'}
-          onAnswer={(files, answered) => void bringIn(files, answered)}
+          onAnswer={(files, answered, apart) => void bringIn(files, answered, apart)}
           onClose={() => setBrought(null)}
         />
         <Suspense>

@@ -12,6 +12,7 @@ import { ChoiceRow } from '../../ui/rows';
 import { MarkSign } from '../../viewport/MarkSign';
 import { beginLine, insertAfter, removePoint, setKnife, setShare } from './knife';
 import { KNIFE_DEFAULTS, knifeStore, type OpenEnds, type PlanLine, pointCount } from './knifeStore';
+import { breakAlongLines } from './shardLines';
 
 const ENDS: [OpenEnds, string][] = [
   ['trim', 'trimmed to the last edge'],
@@ -49,6 +50,14 @@ export function KnifePlan() {
           </ol>
           <button type="button" onClick={beginLine} className="stitched mb-2 text-[13.5px] text-soft hover:text-ink">
             New line
+          </button>
+          <button
+            type="button"
+            data-testid="break-along"
+            onClick={breakAlongLines}
+            className="stitched mb-2 ml-3 text-[13.5px] text-soft hover:text-ink"
+          >
+            Break along them
           </button>
         </>
       )}

@@ -7,9 +7,9 @@ import { drawerStore } from '../../stores/drawerStore';
 import { pickStore } from '../../stores/pickStore';
 import { extraOf, planStore } from '../../stores/planStore';
 import { Choice } from '../../ui/Choice';
-import { ANGLE, COORDINATE, lengthOr, PERCENT, POSITION, wholeNumber } from '../../ui/kinds';
+import { ANGLE, COORDINATE, LENGTH, lengthOr, PERCENT, POSITION, wholeNumber } from '../../ui/kinds';
 import { NumberField } from '../../ui/NumberField';
-import { countOf, formatArea, formatLength } from '../../ui/numbers';
+import { countOf, formatArea, formatLength, formatVolume } from '../../ui/numbers';
 import { Row } from '../../ui/Row';
 import { ChoiceRow, NumberRow } from '../../ui/rows';
 import { choose, setCopies, setFacing, setOutline, setSheet, standByNumbers } from './outline';
@@ -137,6 +137,7 @@ export function OutlinePlan() {
             />
           )}
           <Onto />
+          <Taken />
           <Woven />
           {!weave && <Fit />}
           <Many />
@@ -164,6 +165,58 @@ function Onto() {
       ]}
       onChange={(next) => setOutline({ along: next })}
     />
+  );
+}
+
+/** What is done with what lies inside: left, taken out right through, or pushed in to a floor. */
+function Taken() {
+  const { takes, depth, floor } = useStore(
+    outlineStore,
+    useShallow(({ takes, depth, floor }) => ({ takes, depth, floor })),
+  );
+  return (
+    <>
+      <ChoiceRow
+        name="what lies inside"
+        label="What becomes of what lies inside the outline"
+        testId="outline-takes"
+        value={takes}
+        options={[
+          ['nothing', 'stays, and is picked'],
+          ['hole', 'goes: a hole right through'],
+          ['pocket', 'is pushed in: a pocket'],
+        ]}
+        onChange={(next) =>
+          setOutline({
+            takes: next,
+            ...(next === 'nothing' ? {} : { through: next === 'hole', weave: null, settle: 0 }),
+          })
+        }
+      />
+      {takes === 'pocket' && (
+        <>
+          <NumberRow
+            name="deep"
+            label="How deep the pocket is"
+            testId="pocket-depth"
+            value={depth}
+            kind={LENGTH}
+            onSettle={(next) => setOutline({ depth: next })}
+          />
+          <ChoiceRow
+            name="its floor"
+            label="The floor of the pocket"
+            testId="pocket-floor"
+            value={floor}
+            options={[
+              ['as the surface', 'as the surface was'],
+              ['flat', 'flat'],
+            ]}
+            onChange={(next) => setOutline({ floor: next })}
+          />
+        </>
+      )}
+    </>
   );
 }
 
@@ -300,6 +353,11 @@ function Landing() {
       <Row name="on the part">
         {on} of {countOf(of, 'point')}
       </Row>
+      {typeof extra.taken === 'number' && (
+        <Row name="taken out">
+          <span data-testid="taken-out">{formatVolume(extra.taken)}</span>
+        </Row>
+      )}
       {extra.smallest && (
         <Row name="smallest">
           {formatLength(extra.smallest[0])} · {formatArea(Number(extra.smallest[1].toPrecision(3)))}
@@ -356,6 +414,7 @@ export function useOutlineChanged(): string[] {
     now.count !== null && countOf(now.count, 'point'),
     now.collar > 0 && 'collar',
     now.tie !== 'links' && 'spokes',
+    now.takes !== 'nothing' && now.takes,
     now.weave && 'woven in',
     now.copies && 'copies',
     now.turn !== 0 && 'turned',

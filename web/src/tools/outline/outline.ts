@@ -31,7 +31,8 @@ const HANDLES: SheetHandle[] = ['turn', 'scale', 'place'];
 
 /** The planned outline as a step. */
 function step(): OutlineStep | null {
-  const { standing, view, along, through, settle, count, collar, tie, weave, mostOff, patch } = outlineStore.getState();
+  const { standing, view, along, through, settle, count, collar, tie, weave, mostOff, patch, takes, depth, floor } =
+    outlineStore.getState();
   if (!standing) return null;
   const [x, y, z] = standing.placed.normal ?? [0, 0, 1];
   return {
@@ -46,6 +47,7 @@ function step(): OutlineStep | null {
     tie,
     patch: patch || null,
     weave: weave && { inside: weave, most_off: mostOff },
+    takes: takes === 'nothing' ? null : takes === 'hole' ? { what: 'hole' } : { what: 'pocket', depth, floor },
     mirror: planStore.getState().mirror,
     limit: limitOf(pickStore.getState()),
     finish: planStore.getState().finish,
@@ -171,10 +173,17 @@ async function faceAnew(standing: Standing, face: number | null): Promise<void> 
 
 type OutlineSettings = Pick<
   OutlineState,
-  'along' | 'through' | 'settle' | 'count' | 'collar' | 'tie' | 'weave' | 'mostOff'
+  'along' | 'through' | 'settle' | 'count' | 'collar' | 'tie' | 'weave' | 'mostOff' | 'takes' | 'depth' | 'floor'
 >;
 
-export function setOutline(changed: Partial<OutlineSettings>): void {
+export function setOutline(wanted: Partial<OutlineSettings>): void {
+  const { takes } = outlineStore.getState();
+  // What does not go with taking out takes its place.
+  const against =
+    (takes === 'hole' && (wanted.through === false || (wanted.settle ?? 0) > 0)) ||
+    (takes === 'pocket' && wanted.through === true) ||
+    (wanted.weave ?? null) !== null;
+  const changed = against ? { takes: 'nothing' as const, ...wanted } : wanted;
   outlineStore.setState({ ...changed, ...(changed.along ? { view: viewStore.getState().view } : {}) });
   planAgain();
 }

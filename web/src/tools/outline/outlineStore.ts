@@ -31,6 +31,10 @@ export interface OutlineState {
   weave: Weave['inside'] | null;
   /** How far the surface may move by that; null for as far as it does. */
   mostOff: number | null;
+  /** What lies inside is taken out: right through, or to a depth. */
+  takes: 'nothing' | 'hole' | 'pocket';
+  depth: number;
+  floor: NonNullable<Schemas['Pocket']['floor']>;
   copies: Copies;
   turn: number;
   scale: number;
@@ -48,6 +52,9 @@ export const OUTLINE_DEFAULTS = {
   tie: 'links' as const,
   weave: null,
   mostOff: null,
+  takes: 'nothing' as const,
+  depth: 5,
+  floor: 'as the surface' as const,
   copies: null,
   turn: 0,
   scale: 1,

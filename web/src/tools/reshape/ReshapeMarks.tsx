@@ -11,6 +11,7 @@ export function ReshapeMarks({ project }: { project: Project }) {
     <>
       <Push project={project} />
       <WeldPairs project={project} />
+      <ShardEdges project={project} />
     </>
   );
 }
@@ -36,6 +37,28 @@ function WeldPairs({ project }: { project: Project }) {
         );
       })}
     </g>
+  );
+}
+
+/** Where the part would break. */
+function ShardEdges({ project }: { project: Project }) {
+  const edges = useStore(planStore, (s) => extraOf(s.plan, 'shards')?.edges);
+  const drawn = useStore(planStore, (s) => s.drawn);
+  if (!edges || drawn) return null;
+  const path = edges.flatMap(([a, b]) => {
+    const from = project(a as Place);
+    const to = project(b as Place);
+    return from && to ? [`M${from[0].toFixed(1)} ${from[1].toFixed(1)}L${to[0].toFixed(1)} ${to[1].toFixed(1)}`] : [];
+  });
+  return (
+    <path
+      data-testid="shard-edges"
+      d={path.join('')}
+      fill="none"
+      stroke="var(--color-thread)"
+      strokeWidth={1.3}
+      opacity={0.85}
+    />
   );
 }
 

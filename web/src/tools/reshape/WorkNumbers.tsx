@@ -22,6 +22,7 @@ import {
   reshapeStore,
   type Work,
 } from './reshapeStore';
+import { ShardsNumbers } from './ShardsNumbers';
 
 const ALONG: [ExtrudeAlong, string][] = [
   ['normal', 'each along its normal'],
@@ -189,6 +190,24 @@ export function WorkNumbers({ work }: { work: Work }) {
           <Anyway />
         </>
       );
+    case 'shards':
+      return <ShardsNumbers />;
+    case 'thicken':
+      return (
+        <>
+          <NumberRow
+            name="by"
+            label="How thick the part becomes: outwards, or inwards if negative"
+            testId="thickness"
+            value={now.thickness}
+            kind={POSITION}
+            onSettle={(value) => setReshape({ thickness: value })}
+          />
+          <Said>A second skin at that distance; its border becomes a wall.</Said>
+        </>
+      );
+    case 'each-body':
+      return <Said>What hangs together becomes a part of its own; the largest stays this one.</Said>;
     case 'split-apart':
       return <Said>The surface opens along the picked edges, or at the picked vertices.</Said>;
     case 'fill':

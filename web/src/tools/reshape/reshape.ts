@@ -12,7 +12,7 @@ import { planStore } from '../../stores/planStore';
 import { toolStore } from '../../stores/toolStore';
 import { viewStore } from '../../stores/viewStore';
 import { stageOf } from '../../viewport/stageOf';
-import { NO_RESHAPE, type ReshapeState, reshapeStore, type Work } from './reshapeStore';
+import { NO_RESHAPE, type ReshapeState, reshapeStore, type ShardsBy, type Work } from './reshapeStore';
 import { NO_SIZE, sizeStore } from './sizeStore';
 
 const AXES: Record<'x' | 'y' | 'z', [number, number, number]> = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] };
@@ -115,6 +115,9 @@ const STEPS: Record<Work, StepOf> = {
     isolated: true,
     borders,
   }),
+  shards: (_, { shards }) => ({ tool: 'shards', ...shards }),
+  thicken: (_, { thickness }) => ({ tool: 'thicken', distance: thickness }),
+  'each-body': ({ faces }) => ({ tool: 'separate', faces: some(faces), each: true }),
   clean: ({ faces }, { cleanTo, heights, flatWithin }) =>
     some(faces) && {
       tool: 'clean patch',
@@ -155,6 +158,13 @@ export function begin(work: Work, inTray = toolStore.getState().tool === 'mend')
   reshapeStore.setState({ ...NO_RESHAPE, work: same ? null : work });
   if (reshapeStore.getState().work === 'extrude') waitFor(askForHandle(null));
   else replan();
+}
+
+/** Plan to break the part along lines or planes that another tool had planned. */
+export function breakAlong(by: ShardsBy): void {
+  if (reshapeStore.getState().work === 'shards') reshapeStore.setState({ work: null });
+  reshapeStore.setState(({ shards }) => ({ shards: { ...shards, by } }));
+  begin('shards', true);
 }
 
 export function setReshape(changed: Partial<ReshapeState>): void {

@@ -26,13 +26,19 @@ export type Work =
   | 'line-up'
   | 'facing'
   | 'strays'
-  | 'clean';
+  | 'clean'
+  | 'shards'
+  | 'thicken'
+  | 'each-body';
 export type ExtrudeAlong = NonNullable<Schemas['ExtrudeParams']['along']>;
 export type CollapseTo = NonNullable<Schemas['CollapseParams']['to']>;
 export type FillBy = NonNullable<Schemas['FillParams']['by']>;
 export type CircleTie = NonNullable<Schemas['CircleParams']['tie']>;
 export type CleanTo = NonNullable<Schemas['CleanPatchParams']['to']>;
 export type LineUpTo = NonNullable<Schemas['LineUpParams']['to']>;
+
+type ShardsStep = Required<Schemas['ShardsParams']>;
+export type ShardsBy = ShardsStep['by'];
 
 export interface ReshapeState {
   work: Work | null;
@@ -75,6 +81,9 @@ export interface ReshapeState {
   cleanTo: CleanTo;
   heights: boolean;
   flatWithin: number;
+  /** How the part breaks. */
+  shards: Pick<ShardsStep, 'by' | 'cap' | 'inside' | 'thickness' | 'as_parts'>;
+  thickness: number;
   /** Where the handle of an extrusion stands. */
   standing: Schemas['PlaneAimOut'] | null;
   dragging: boolean;
@@ -119,4 +128,6 @@ export const reshapeStore = createStore<ReshapeState>(() => ({
   cleanTo: 'one face',
   heights: false,
   flatWithin: 1e-4,
+  shards: { by: { way: 'cells', count: 12, seed: 1 }, cap: true, inside: 'Inside', thickness: 0, as_parts: true },
+  thickness: -2,
 }));

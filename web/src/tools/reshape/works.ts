@@ -99,6 +99,14 @@ export const TRAY: { group: string; offers: Offer[] }[] = [
     ],
   },
   {
+    group: 'break and thicken',
+    offers: [
+      { work: 'shards', words: 'shards', fits: always, needs: 'nothing' },
+      { work: 'each-body', words: 'each body a part', fits: always, needs: 'faces, or nothing for all' },
+      { work: 'thicken', words: 'thicken', fits: always, needs: 'nothing' },
+    ],
+  },
+  {
     group: 'put in shape',
     offers: [
       {

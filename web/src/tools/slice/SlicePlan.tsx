@@ -1,12 +1,13 @@
 /** The planned slice in numbers: what gives the plane, where it stands, how many there are, what becomes of the sides. */
 import { useStore } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
-import { planStore } from '../../stores/planStore';
+import { extraOf, planStore } from '../../stores/planStore';
 import { ANGLE, COORDINATE, LENGTH, only, POSITION, wholeNumber } from '../../ui/kinds';
 import { NumberField } from '../../ui/NumberField';
 import { countOf } from '../../ui/numbers';
 import { Row } from '../../ui/Row';
 import { ChoiceRow, TickRow } from '../../ui/rows';
+import { breakAlong } from '../reshape/reshape';
 import { flipSides, type PlaneBy, place, placeBy, setSlice } from './slice';
 import { type Placed, SLICE_DEFAULTS, sliceStore, type Then } from './sliceStore';
 
@@ -24,6 +25,13 @@ const THEN: [Then, string][] = [
   ['part', 'part the sides by a gap'],
   ['halve', 'halve, and mirror the rest'],
 ];
+
+/** Plan to break the part along the planned planes, each right through. */
+function breakAlongPlanes(): void {
+  const planes = extraOf(planStore.getState().plan, 'slice')?.planes ?? [];
+  const named = planes.map(({ point, normal }) => ({ point, normal }));
+  if (named.length > 0) breakAlong({ way: 'planes', planes: named, repeat: null });
+}
 
 export function SlicePlan() {
   const { placed, after, count, spacing, cap, asParts } = useStore(
@@ -91,6 +99,16 @@ export function SlicePlan() {
             Take the other
           </button>
         </p>
+      )}
+      {planned && !scrap && (
+        <button
+          type="button"
+          data-testid="break-along"
+          onClick={breakAlongPlanes}
+          className="stitched text-[13.5px] text-soft hover:text-ink"
+        >
+          Break into shards there
+        </button>
       )}
     </>
   );

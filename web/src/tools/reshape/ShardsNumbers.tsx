@@ -1,0 +1,126 @@
+/** How the part is to break: into cells, along planes or lines, by counts; closed or not, and what its inside is called. */
+import { Dices } from 'lucide-react';
+import { useStore } from 'zustand';
+import { extraOf, planStore } from '../../stores/planStore';
+import { IconButton } from '../../ui/Button';
+import { LENGTH_OR_0, wholeNumber } from '../../ui/kinds';
+import { NumberField } from '../../ui/NumberField';
+import { countOf, formatVolume } from '../../ui/numbers';
+import { Row } from '../../ui/Row';
+import { ChoiceRow, NumberRow, TickRow } from '../../ui/rows';
+import { TextField } from '../../ui/TextField';
+import { setReshape } from './reshape';
+import { type ReshapeState, reshapeStore, type ShardsBy } from './reshapeStore';
+
+type Way = ShardsBy['way'];
+
+const WAYS: [Way, string][] = [
+  ['cells', 'into cells'],
+  ['random planes', 'along random planes'],
+  ['counts', 'by counts'],
+];
+const FRESH: Record<Exclude<Way, 'planes' | 'lines'>, ShardsBy> = {
+  cells: { way: 'cells', count: 12, seed: 1 },
+  'random planes': { way: 'random planes', count: 4, seed: 1 },
+  counts: { way: 'counts', x: 2, y: 2, z: 2 },
+};
+const MOST_SEED = 2 ** 31 - 1;
+
+export function ShardsNumbers() {
+  const shards = useStore(reshapeStore, (s) => s.shards);
+  const found = useStore(planStore, (s) => extraOf(s.plan, 'shards'));
+  const { by } = shards;
+  const change = (changed: Partial<ReshapeState['shards']>) => setReshape({ shards: { ...shards, ...changed } });
+  const drawn: [Way, string][] =
+    by.way === 'lines'
+      ? [['lines', `along ${countOf(by.lines.length, 'line')} drawn`]]
+      : by.way === 'planes'
+        ? [['planes', `along ${countOf(by.planes.length, 'plane')}`]]
+        : [];
+  return (
+    <>
+      <ChoiceRow
+        name="it breaks"
+        label="How the part breaks"
+        testId="shards-way"
+        value={by.way}
+        options={[...WAYS, ...drawn]}
+        onChange={(way) => way !== 'planes' && way !== 'lines' && change({ by: FRESH[way] })}
+      />
+      {(by.way === 'cells' || by.way === 'random planes') && (
+        <Row name={by.way === 'cells' ? 'cells' : 'planes'}>
+          <NumberField
+            label="How many"
+            testId="shards-count"
+            value={by.count ?? 2}
+            kind={by.way === 'cells' ? wholeNumber(2, 400) : wholeNumber(1, 40)}
+            narrow
+            onSettle={(count) => change({ by: { ...by, count } })}
+          />
+          {' · seed '}
+          <NumberField
+            label="The seed that strews them"
+            testId="shards-seed"
+            value={by.seed ?? 1}
+            kind={wholeNumber(0, MOST_SEED)}
+            narrow
+            onSettle={(seed) => change({ by: { ...by, seed } })}
+          />
+          <IconButton
+            label="Strew them anew"
+            onClick={() => change({ by: { ...by, seed: ((by.seed ?? 1) + 1) % MOST_SEED } })}
+          >
+            <Dices size={15} />
+          </IconButton>
+        </Row>
+      )}
+      {by.way === 'counts' && (
+        <Row name="along x, y, z">
+          {(['x', 'y', 'z'] as const).map((axis) => (
+            <NumberField
+              key={axis}
+              label={`How many along ${axis}`}
+              testId={`shards-${axis}`}
+              value={by[axis] ?? 1}
+              kind={wholeNumber(1, 50)}
+              narrow
+              onSettle={(count) => change({ by: { ...by, [axis]: count } })}
+            />
+          ))}
+        </Row>
+      )}
+      <TickRow name="closed where it breaks" on={shards.cap} onChange={(cap) => change({ cap })} />
+      {shards.cap && (
+        <Row name="its inside is called">
+          <TextField
+            label="Patch and material of the inner faces"
+            value={shards.inside ?? ''}
+            placeholder="nothing"
+            accepts={(text) => text.length <= 120}
+            expected="A name of at most 120 letters"
+            testId="shards-inside"
+            onSettle={(inside) => change({ inside: inside.trim() || null })}
+          />
+        </Row>
+      )}
+      <NumberRow
+        name="an open skin is thick"
+        label="How thick an open skin becomes first"
+        testId="shards-thickness"
+        value={shards.thickness}
+        kind={LENGTH_OR_0}
+        onSettle={(thickness) => change({ thickness })}
+      />
+      <TickRow name="each a part of its own" on={shards.as_parts} onChange={(as_parts) => change({ as_parts })} />
+      {found && (
+        <p className="my-1 text-[13.5px] text-soft" data-testid="shards-found" data-count={found.count}>
+          {countOf(found.count, 'piece')}, {found.closed} closed
+          {found.volume !== null &&
+            found.smallest !== null &&
+            found.largest !== null &&
+            `: ${formatVolume(found.smallest)} to ${formatVolume(found.largest)}, ${formatVolume(found.volume)} in all`}
+        </p>
+      )}
+    </>
+  );
+}
