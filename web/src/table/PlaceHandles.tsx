@@ -139,9 +139,9 @@ export function PlaceHandles({ project }: { project: number }) {
               data-testid={`turn-${name}`}
               transform={`translate(${turn[0]} ${turn[1]})`}
             >
-              <circle r={10} fill="var(--color-card)" fillOpacity={0.01} />
-              <path d="M-7 3 A7.5 7.5 0 1 1 7 3" fill="none" stroke="var(--color-ink)" strokeWidth={1.6} />
-              <path d="M7 3 l-4.5 -1 M7 3 l1 -4.5" stroke="var(--color-ink)" strokeWidth={1.6} fill="none" />
+              <circle r={12} fill="var(--color-card)" fillOpacity={0.85} />
+              <path d="M-8.5 5 A10 10 0 1 1 8.5 5" fill="none" stroke="var(--color-ink)" strokeWidth={1.6} />
+              <path d="M8.5 5 l-5 -0.6 M8.5 5 l1.2 -5" stroke="var(--color-ink)" strokeWidth={1.6} fill="none" />
               <text y={4} textAnchor="middle" fontSize={10.5} fill="var(--color-ink)">
                 {name}
               </text>

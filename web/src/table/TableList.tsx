@@ -18,6 +18,18 @@ interface Props {
   onPart: (part: number) => void;
 }
 
+/** A name whose end stays readable: pieces of a part are told apart by it. */
+function Name({ name }: { name: string }) {
+  const at = name.lastIndexOf(', ');
+  if (at < 0) return <span className="min-w-0 flex-1 truncate">{name}</span>;
+  return (
+    <span className="flex min-w-0 flex-1">
+      <span className="truncate">{name.slice(0, at)}</span>
+      <span className="shrink-0 whitespace-pre">{name.slice(at)}</span>
+    </span>
+  );
+}
+
 export function TableList({ project, partId, onPart }: Props) {
   const table = useTable(project);
   const open = useStore(tableStore, (s) => s.list);
@@ -92,7 +104,7 @@ export function TableList({ project, partId, onPart }: Props) {
               onClick={() => one.id !== partId && onPart(one.id)}
               className={`flex min-w-0 flex-1 items-baseline gap-2 py-1 text-left ${one.id === partId ? 'font-semibold' : ''} ${one.hidden ? 'text-soft italic' : ''}`}
             >
-              <span className="min-w-0 flex-1 truncate">{one.name}</span>
+              <Name name={one.name} />
               <span className="text-[12.5px] text-soft tabular-nums">{one.faces}</span>
             </button>
             <button

@@ -40,6 +40,8 @@ const PICKED_VERTEX_PX = 9;
 const PLANNED_EDGE_PX = 2;
 /** Of more edges than these the bold ones would be the whole picture. */
 const MOST_PLANNED_EDGES = 20_000;
+/** If more of the edges than this share seem to have changed, the vertices were numbered anew. */
+const MOST_CHANGED = 0.6;
 const HALO_PX = 2.4;
 /** From edges of this length on the wire has its whole strength; it never gets fainter than this share of it. */
 const WHOLE_WIRE_FROM_PX = 9;
@@ -239,6 +241,20 @@ function changedEdges(before: MeshPayload, mesh: MeshPayload): number[] {
     const [a = 0, b = 0] = [mesh.edges[at], mesh.edges[at + 1]];
     if (!known.has(a * count + b) || !stayed(a) || !stayed(b)) found.push(at / 2);
   }
+  if (found.length > MOST_CHANGED * (mesh.edges.length / 2)) return betweenNewPlaces(before, mesh);
+  return found.length > MOST_PLANNED_EDGES ? [] : found;
+}
+
+/** The edges of a mesh whose vertices were numbered anew that join two places where there was no vertex. */
+function betweenNewPlaces(before: MeshPayload, mesh: MeshPayload): number[] {
+  const key = ({ places }: MeshPayload, vertex: number): string =>
+    `${places[3 * vertex]} ${places[3 * vertex + 1]} ${places[3 * vertex + 2]}`;
+  const known = new Set<string>();
+  for (let vertex = 0; 3 * vertex < before.places.length; vertex++) known.add(key(before, vertex));
+  const isNew = Array.from({ length: mesh.places.length / 3 }, (_, vertex) => !known.has(key(mesh, vertex)));
+  const found: number[] = [];
+  for (let at = 0; at < mesh.edges.length; at += 2)
+    if (isNew[mesh.edges[at] ?? 0] && isNew[mesh.edges[at + 1] ?? 0]) found.push(at / 2);
   return found.length > MOST_PLANNED_EDGES ? [] : found;
 }
 
