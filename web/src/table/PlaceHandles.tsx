@@ -101,7 +101,7 @@ export function PlaceHandles({ project }: { project: number }) {
                 onPointerDown={take(k, 'move', along, 1)}
                 {...events}
                 className="cursor-move"
-                data-testid={`move-${name}`}
+                data-testid={`handle-move-${name}`}
               >
                 <line
                   x1={centre[0]}
@@ -136,7 +136,7 @@ export function PlaceHandles({ project }: { project: number }) {
               onPointerDown={take(k, 'turn', along, toEye >= 0 ? -1 : 1)}
               {...events}
               className="cursor-grab"
-              data-testid={`turn-${name}`}
+              data-testid={`handle-turn-${name}`}
               transform={`translate(${turn[0]} ${turn[1]})`}
             >
               <circle r={12} fill="var(--color-card)" fillOpacity={0.85} />
