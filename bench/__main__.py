@@ -15,6 +15,8 @@ from typing import Any
 import numpy as np
 
 from bench import peers
+from bench.broken import SIZE as BALL
+from bench.broken import broken_rows
 from bench.drawn import drawn_rows
 from bench.examples import SIZE, examples_measured
 from bench.judged import judges_share
@@ -38,6 +40,8 @@ def main() -> None:
     if not sys.argv[1:]:
         for row in examples_measured():
             print(row.line("small", SIZE), flush=True)
+        for row in broken_rows():
+            print(row.line("ball", BALL), flush=True)
     for kind, make in PARTS.items():
         for size in wanted:
             for row in measured(make(SIZES[size]), kind):

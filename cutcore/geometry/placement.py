@@ -46,6 +46,18 @@ class Placement(Params):
         """Places (n, 3) on the table as points of the part."""
         return np.asarray((points - np.array(self.move)) @ self.rotation)
 
+    def after(self, first: Placement) -> Placement:
+        """What it comes to to be placed by another one, and then by this."""
+        if self.at_home or first.at_home:
+            return first if self.at_home else self
+        move = self.rotation @ np.array(first.move) + np.array(self.move)
+        return placed_by(self.rotation @ first.rotation, move)
+
+    @property
+    def undone(self) -> Placement:
+        """What takes a part back from here."""
+        return placed_by(self.rotation.T, -self.rotation.T @ np.array(self.move))
+
     def then(self, rotation: Floats, about: Floats, move: Floats) -> Placement:
         """This placement turned by a matrix (3, 3) about a place (3,), then moved by (3,)."""
         return placed_by(

@@ -8,8 +8,10 @@ import numpy as np
 from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy.spatial.transform import Rotation
 
 from cutcore import CutError, Mesh, problems
+from cutcore.aiming.placed_sheet import PlacedSheet
 from cutcore.formats.files import read_part, read_parts, write_parts
 from cutcore.formats.scene_part import ScenePart, moved_to
 from cutcore.geometry.camera import View
@@ -31,6 +33,7 @@ from cutcore.shapes.sheet import sheet
 from cutcore.shapes.small import SMALL
 from cutcore.shapes.torus import torus
 from cutcore.table.copies import InARow, Mirrored, RoundAnAxis, mirrored_copy, placements_of
+from cutcore.table.falling import fall
 from cutcore.table.joined import bridged, joined
 from tests.guarantees import area_of, assert_same_mesh, volume_of
 
@@ -64,6 +67,25 @@ class Placements(SimpleTestCase):
             np.testing.assert_allclose(
                 placed_by(steep.rotation, np.zeros(3)).rotation, steep.rotation, atol=1e-9
             )
+
+    @settings(max_examples=40, deadline=None)
+    @given(st.tuples(angles, angles, angles), st.tuples(angles, angles, angles))
+    def test_placements_one_after_the_other_and_sheets_on_the_table(
+        self, turn: tuple[float, float, float], lean: tuple[float, float, float]
+    ) -> None:
+        one, other = Placement(turn=turn, move=lean), Placement(turn=lean, move=turn)
+        points = np.arange(12.0).reshape(4, 3)
+        both = other.after(one).places(points)
+        np.testing.assert_allclose(both, other.places(one.places(points)), atol=1e-5)
+        np.testing.assert_allclose(one.undone.places(one.places(points)), points, atol=1e-5)
+        # Where an outline lies is the same, told before a part or on the table.
+        sheet = PlacedSheet(centre=(1, 2, 3), normal=(0.2, -0.5, 0.8), turn=25, lift=2, scale=1.5)
+        on_table = sheet.on_table(one)
+        np.testing.assert_allclose(
+            on_table.places(points), one.places(sheet.places(points)), atol=1e-5
+        )
+        again = on_table.before(one)
+        np.testing.assert_allclose(again.places(points), sheet.places(points), atol=1e-5)
 
 
 class Joining(SimpleTestCase):
@@ -149,6 +171,32 @@ def flat_view(size: float = 8.0) -> View:
     return View(
         eye=(0, 0, 10), target=(0, 0, 0), projection="parallel", height=size, size=(800, 600)
     )
+
+
+class Falling(SimpleTestCase):
+    def test_parts_come_to_lie_on_the_ground_and_always_alike(self) -> None:
+        tilted = at(CUBE, 0, 3, 0, turn=(30, 20, 40))
+        parts = [moved_to(part) for part in (tilted, at(ball(1, 4), 0.2, 6, 0), at(CUBE, 4, 1, 0))]
+        seen, again = fall(parts, ground=0.0), fall(parts, ground=0.0)
+        self.assertEqual(seen.move.tobytes(), again.move.tobytes())
+        for k, part in enumerate(parts):
+            for frame in range(len(seen.seconds)):
+                turn = Rotation.from_quat(seen.turn[frame, k]).as_matrix()
+                places = part.points @ turn.T + seen.move[frame, k]
+                self.assertGreaterEqual(float(places[:, 1].min()), -1e-9)
+            self.assertLess(float(places[:, 1].min()), 1e-6)
+        # Boxes do not move any more; a ball may roll.
+        still = np.abs(seen.move[-1] - seen.move[-4])[[0, 2]].max()
+        self.assertLess(still, 0.05)
+        # A box comes to lie on a side of it.
+        self.assertAlmostEqual(float(places[:, 1].max()), 2.0, places=3)
+
+    def test_flat_single_and_too_many(self) -> None:
+        flat = fall([sheet(4, 3, 4, 3)], ground=-3.0)
+        self.assertTrue(np.isfinite(flat.move).all())
+        for parts in ([], [CUBE] * 301):
+            with self.assertRaises(CutError):
+                fall(parts)
 
 
 class Stencils(SimpleTestCase):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from typing import Any
+from unittest import mock
 
 import numpy as np
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -20,6 +21,13 @@ from workshop.services.live_meshes import forget_all
 from workshop.services.parts import add_part
 from workshop.services.projects import add_project
 
+FRONT = {
+    "eye": [0, 0, 10],
+    "target": [0, 0, 0],
+    "projection": "parallel",
+    "height": 8,
+    "size": [800, 600],
+}
 # A cut that leaves the side alone at which the other part stands.
 ACROSS_X = {"tool": "slice", "plane": {"point": [0.1, 0, 0], "normal": [1, 0, 0]}}
 
@@ -90,6 +98,19 @@ class Table(OnTable):
         np.testing.assert_array_equal(self.mesh(self.other.pk).points, before.points)
         redone = self.ask(f"/parts/{self.other.pk}/redo", {"revision": 3}).json()
         self.assertEqual(redone["placement"]["move"], [0, 0, 0])
+
+    def test_a_part_placed_elsewhere_since_stays_where_it_is_seen(self) -> None:
+        turned = Placement(move=(2.0, 0.0, 0.0), turn=(0.0, 90.0, 30.0))
+        places = {"places": [{"part": self.other.pk, "placement": turned.model_dump()}]}
+        self.put(f"{self.at}/places", places)
+        self.ask(f"/parts/{self.other.pk}/place-made-its-own", {"revision": 1})
+        further = {"places": [{"part": self.other.pk, "placement": {"move": [0, 7, 0]}}]}
+        self.put(f"{self.at}/places", further)
+        seen = self.table()["parts"][1]["middle"]
+        for way, revision in (("undo", 2), ("redo", 3), ("undo", 4)):
+            self.ask(f"/parts/{self.other.pk}/{way}", {"revision": revision})
+            np.testing.assert_allclose(self.table()["parts"][1]["middle"], seen, atol=1e-9)
+        self.assertEqual(seen, [2, 7, 0])
 
     def test_joining_takes_the_parts_place_and_undoing_gives_them_back_with_their_steps(
         self,
@@ -162,6 +183,53 @@ class Table(OnTable):
         self.assertAlmostEqual(first["moves"][-1][0][1], -5.0, places=6)
         self.assertEqual(self.ask(f"{self.at}/fall", {"parts": []}).status_code, 422)
 
+    def test_what_a_joined_part_was_broken_into_goes_with_it(self) -> None:
+        body = {"parts": [self.part.pk, self.other.pk], "name": "Both"}
+        card = self.ask(f"{self.at}/join", body).json()["parts"][0]
+        step = {"tool": "shards", "by": {"way": "counts", "x": 1, "y": 2, "z": 1}}
+        self.ask(f"/parts/{card['id']}/steps", {"revision": 1, "step": step})
+        broken = self.names()
+        self.assertEqual(len(broken), 4)
+        self.back()
+        self.assertEqual(self.names(), ["Cube", "Other"])
+        self.back("redo")
+        self.assertEqual(self.names(), broken)
+
+    def test_copies_that_would_fill_the_disk_are_refused(self) -> None:
+        with mock.patch("workshop.services.table.MOST_COPIED", 5000):
+            row = {"copies": {"way": "row", "count": 200, "step": [0, 3, 0]}}
+            refused = self.ask(f"/parts/{self.part.pk}/copies", row)
+        self.assertEqual((refused.status_code, refused.json()["where"]), (422, "count"))
+        self.assertEqual(self.names(), ["Cube", "Other"])
+
+    def test_a_part_that_can_t_be_read_leaves_the_others_on_the_table(self) -> None:
+        Snapshot.objects.filter(part=self.other).update(arrays=b"nothing", faces=None)
+        first, second = self.table()["parts"]
+        self.assertEqual((first["faces"], second["faces"]), (CUBE.face_count, 0))
+
+    def test_which_part_is_seen_and_points_that_settle_on_others(self) -> None:
+        whose = {"hand": self.part.pk, "view": FRONT, "pixel": [400 + 2.2 * 75, 300]}
+        found = self.ask(f"{self.at}/whose", whose).json()
+        self.assertEqual(found, {"part": self.other.pk})
+        apart = {"parts": [self.part.pk, self.other.pk], "by": 2.0}
+        self.assertEqual(
+            self.ask(f"{self.at}/whose", {**whose, "spread": apart}).json(), {"part": None}
+        )
+        self.client.patch(
+            f"/api/parts/{self.other.pk}",
+            json.dumps({"hidden": True}),
+            content_type="application/json",
+        )
+        self.assertEqual(self.ask(f"{self.at}/whose", whose).json(), {"part": None})
+        # A vertex of a part behind the one in hand is seen at a third of its side.
+        behind = Placement(move=(1 + 1 / 3, 0.0, -5.0))
+        add_part(self.project, "Behind", box(2, 2, 2, (1, 1, 1)), behind)
+        pointer = [400 + 75 * (1 / 3) + 4, 300 - 75 + 3]
+        asked = {"revision": 1, "view": FRONT, "pointer": pointer, "on_others": True}
+        mark = self.ask(f"/parts/{self.part.pk}/aim", asked).json()["mark"]
+        self.assertIn("at a vertex of Behind", mark["words"])
+        np.testing.assert_allclose(mark["at"][:2], [1 / 3, 1.0], atol=1e-6)
+
     def test_a_deed_whose_parts_are_gone_for_good_is_not_undone(self) -> None:
         self.ask(f"{self.at}/join", {"parts": [self.part.pk, self.other.pk]})
         Part.objects.filter(pk=self.part.pk).delete()
@@ -206,14 +274,7 @@ class Shards(OnTable):
 
 class Stencils(OnTable):
     def test_an_outline_of_another_part_as_it_stands_before_the_one_in_hand(self) -> None:
-        view = {
-            "eye": [0, 0, 10],
-            "target": [0, 0, 0],
-            "projection": "parallel",
-            "height": 8,
-            "size": [800, 600],
-        }
-        stencil = {"of": "silhouette", "view": view}
+        stencil = {"of": "silhouette", "view": FRONT}
         body = {"part": self.other.pk, "stencil": stencil, "hand": self.part.pk}
         made = self.ask(f"{self.at}/stencils", body)
         self.assertEqual(made.status_code, 201)

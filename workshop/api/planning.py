@@ -3,6 +3,7 @@ changes anything."""
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -13,7 +14,7 @@ from pydantic import Field
 from cutcore import Mesh, Trace, apply_step
 from cutcore.aiming.aim_knife import Question, aim_at
 from cutcore.aiming.locks import Lock
-from cutcore.aiming.marks import Mark, Settling
+from cutcore.aiming.marks import UNSETTLED, Mark, Settling
 from cutcore.geometry.camera import Camera, Pixel, View
 from cutcore.mesh.difference import difference_between
 from cutcore.params import Index
@@ -41,7 +42,8 @@ from workshop.api.shapes import (
 )
 from workshop.mesh_payload import difference_payload, mesh_payload
 from workshop.services.live_meshes import shown_of
-from workshop.services.parts import mesh_at
+from workshop.services.parts import mesh_at, part_at
+from workshop.services.table import settled_on_others
 
 router = Router(tags=["planning"])
 
@@ -58,6 +60,9 @@ class AimIn(AtRevision):
     before: KnifePoint | None = None
     length: float | None = Field(default=None, gt=0, description="a typed length of the stretch")
     through: bool = False
+    on_others: bool = Field(
+        default=False, description="settle on vertices of the other parts that are shown"
+    )
     limit: tuple[Index, ...] | None = None
     mirror: Mirror | None = None
     shown: tuple[Index, ...] | None = Field(
@@ -72,12 +77,20 @@ def aim(request: HttpRequest, part_id: Id, body: AimIn) -> AimOut:
     """The mark under the pointer and the stretch to it."""
     mesh = mesh_at(part_id, body.revision)
     question = Question(**{name: getattr(body, name) for name in Question.__dataclass_fields__})
+    over = ""
+    if body.on_others:
+        settled = settled_on_others(part_at(part_id), Camera.of(body.view), body.pointer)
+        if settled is not None:
+            pixel, name = settled
+            question = replace(question, pointer=pixel, settling=UNSETTLED)
+            over = f", at a vertex of {name}"
     found = aim_at(mesh, question, shown_of(mesh, body.shown))
     trace = found.trace
     guide = found.guide
     place: Any = None if found.counterpart is None else found.counterpart.tolist()
+    mark = mark_out(mesh, found.mark)
     return AimOut(
-        mark=mark_out(mesh, found.mark),
+        mark=mark.model_copy(update={"words": mark.words + over}),
         guide=GuideOut(
             at=place_of(guide.origin), direction=place_of(guide.direction), angle=guide.angle
         )

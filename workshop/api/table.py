@@ -26,6 +26,7 @@ from workshop.api.outlines import OutlineOut
 from workshop.api.parts import AtRevision, bytes_of, download_of, made_out
 from workshop.api.rendering import rendered
 from workshop.api.shapes import ErrorOut, MadeOut, PartCard, ProjectOut
+from workshop.errors import Damaged
 from workshop.models import Deed, Part
 from workshop.services import deeds, table
 from workshop.services.import_part import import_parts
@@ -58,7 +59,13 @@ class TablePartOut(Schema):
 
     @staticmethod
     def of(part: Part) -> TablePartOut:
-        faces, (low, high) = table.facts_of(part)
+        try:
+            faces, (low, high) = table.facts_of(part)
+            middle = place_of(table.middle_of_part(part))
+        except Damaged:
+            # The other parts can be worked on; this one says why it can't when it is opened.
+            faces, low, high = 0, [0.0] * 3, [0.0] * 3
+            middle = placement_of(part).move
         return TablePartOut(
             id=part.pk,
             name=part.name,
@@ -68,7 +75,7 @@ class TablePartOut(Schema):
             placement=placement_of(part),
             low=place_of(low),
             high=place_of(high),
-            middle=place_of(table.middle_of_part(part)),
+            middle=middle,
         )
 
 
@@ -264,6 +271,7 @@ class WhoseIn(In):
     hand: Id
     view: View
     pixel: Pixel
+    spread: SpreadIn | None = Field(default=None, description="parts that are drawn apart")
 
 
 class WhoseOut(Schema):
@@ -273,7 +281,9 @@ class WhoseOut(Schema):
 @router.post("/projects/{project_id}/whose", response={200: WhoseOut, 404: ErrorOut, 422: ErrorOut})
 def whose(request: HttpRequest, project_id: Id, body: WhoseIn) -> WhoseOut:
     """Which part is seen at a pixel."""
-    return WhoseOut(part=table.whose(project_id, body.hand, Camera.of(body.view), body.pixel))
+    spread = None if body.spread is None else (body.spread.parts, body.spread.by)
+    found = table.whose(project_id, body.hand, Camera.of(body.view), body.pixel, spread)
+    return WhoseOut(part=found)
 
 
 class StencilIn(In):

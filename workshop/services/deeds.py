@@ -10,6 +10,7 @@ from django.utils import timezone
 from cutcore.geometry.placement import Placement
 from workshop.errors import NothingTo
 from workshop.models import Deed, Part
+from workshop.services.left_apart import bring_back, left_by, take_away
 from workshop.services.parts import stored_placement, touch
 
 # So many deeds of a project can be undone.
@@ -76,6 +77,9 @@ def _put(deed: Deed, *, done: bool) -> None:
     here, away = (deed.made, deed.gone) if done else (deed.gone, deed.made)
     Part.objects.filter(pk__in=here).update(deleted=None)
     Part.objects.filter(pk__in=away, deleted=None).update(deleted=now)
+    # What parts have left beside them goes and comes with them.
+    take_away(left_by(away))
+    bring_back(left_by(here))
     for number, (before, after) in deed.placed.items():
         Part.objects.filter(pk=int(number)).update(placement=after if done else before)
     touch(deed.project_id)

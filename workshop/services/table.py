@@ -7,6 +7,8 @@ from typing import Any, TypeVar
 
 import numpy as np
 from django.db import transaction
+from django.db.models import Sum
+from django.db.models.functions import Length
 
 from cutcore import Mesh, Note
 from cutcore.aiming.placed_sheet import PlacedSheet
@@ -37,6 +39,10 @@ from workshop.services.projects import project_at
 
 # Joined at once, at most: all of them are in memory.
 MOST_JOINED = 500
+# Bytes that copies of a part may take on the disk.
+MOST_COPIED = 1 << 30
+# Vertices of other parts are settled on from so many pixels away.
+SETTLE_PIXELS = 9.0
 
 Answer = TypeVar("Answer")
 
@@ -97,8 +103,8 @@ def make_place_own(part_id: int, revision: int, answer: Callable[[Made], Answer]
     def home(part: Part) -> dict[str, Any]:
         if placement_of(part) != placement:
             raise Stale("the part was placed elsewhere meanwhile")
-        before, part.placement = part.placement, {}
-        return {"placements": [before, {}]}
+        own, part.placement = part.placement, {}
+        return {"own_place": own}
 
     step = PlaceParams(move=placement.move, turn=placement.turn)
     return make_cut(part_id, revision, step, answer, also=home)
@@ -155,6 +161,7 @@ def copy_parts(part_id: int, copies: InARow | RoundAnAxis | Mirrored) -> list[Pa
             mesh, placement = mirrored_copy(mesh_of(part), placement_of(part), copies)
             made.append(add_part(part.project, f"{part.name[:108]}, mirrored", mesh, placement))
         else:
+            _refuse_too_much(part, copies.count)
             for k, placement in enumerate(placements_of(copies, placement_of(part)), 2):
                 copy = copy_part(part, part.project)
                 copy.name, copy.hidden = f"{part.name[:110]} {k}", False
@@ -166,18 +173,24 @@ def copy_parts(part_id: int, copies: InARow | RoundAnAxis | Mirrored) -> list[Pa
     return made
 
 
+def _refuse_too_much(part: Part, count: int) -> None:
+    """Raise StepError if so many copies, each with all steps, would fill the disk."""
+    kept = Snapshot.objects.filter(part=part).aggregate(bytes=Sum(Length("arrays")))["bytes"] or 0
+    if count * kept > MOST_COPIED:
+        at_most = max(MOST_COPIED // kept, 1)
+        raise StepError(
+            f"so many copies of this part, with its steps, take too much room: {at_most} at most are possible",
+            where="count",
+        )
+
+
 def spread_parts(project_id: int, numbers: list[int], by: float) -> Project:
     """Move parts apart for good: each away from the middle of their middles, by so many times its
     distance from there."""
     with transaction.atomic():
         parts = parts_of(project_id, numbers)
-        middles = np.array([middle_of_part(part) for part in parts])
-        away = by * (middles - middles.mean(axis=0))
-        still = np.eye(3)
-        placed = {
-            part.pk: (part, placement_of(part).then(still, np.zeros(3), shift))
-            for part, shift in zip(parts, away, strict=True)
-        }
+        spread = _spread(parts, by)
+        placed = {part.pk: (part, spread[part.pk]) for part in parts}
         note_deed(project_id, f"{len(parts)} parts spread", placed=placed)
     return project_at(project_id)
 
@@ -198,11 +211,20 @@ def stencil_from(
     return lifted.outline, sheet.on_table(hand)
 
 
-def whose(project_id: int, hand_id: int, camera: Camera, pixel: Pixel) -> int | None:
+def whose(
+    project_id: int,
+    hand_id: int,
+    camera: Camera,
+    pixel: Pixel,
+    spread: tuple[list[int], float] | None = None,
+) -> int | None:
     """The part that is seen first at a pixel of a view, which is in the coordinates of the part in
-    hand; of those that are shown, and that one."""
+    hand; of those that are shown, and that one. Some may be drawn `spread` apart."""
     project = project_at(project_id)
-    hand = placement_of(part_at(hand_id))
+    drawn = {part.pk: placement_of(part) for part in project.parts.all()}
+    if spread is not None:
+        drawn |= _spread(parts_of(project_id, spread[0]), spread[1])
+    hand = drawn.get(hand_id, Placement())
     origin, way = camera.ray(pixel, reach=0.0)
     start = hand.places(origin[None])[0]
     way = hand.rotation @ way
@@ -211,7 +233,7 @@ def whose(project_id: int, hand_id: int, camera: Camera, pixel: Pixel) -> int | 
         if part.hidden and part.pk != hand_id:
             continue
         box = np.array(facts_of(part)[1])
-        place = placement_of(part)
+        place = drawn[part.pk]
         local, along = place.local(start[None]), (place.rotation.T @ way)[None]
         if camera.parallel:
             # A parallel view sees what lies behind its eye, too.
@@ -226,6 +248,26 @@ def whose(project_id: int, hand_id: int, camera: Camera, pixel: Pixel) -> int | 
         if np.isfinite(hit) and (nearest is None or hit < nearest[0]):
             nearest = (hit, part.pk)
     return None if nearest is None else nearest[1]
+
+
+def settled_on_others(part: Part, camera: Camera, pixel: Pixel) -> tuple[Pixel, str] | None:
+    """The pixel at which a vertex of another part that is shown is seen, if one is seen near a
+    pixel, and whose it is; the camera is in the coordinates of the part in hand."""
+    hand = placement_of(part)
+    at = np.array(pixel)
+    nearest: tuple[float, Pixel, str] | None = None
+    for other in project_at(part.project_id).parts.all():
+        if other.pk == part.pk or other.hidden:
+            continue
+        mesh = mesh_of(other)
+        places = hand.local(placement_of(other).places(mesh.points[mesh.used]))
+        pixels = camera.project(places)
+        away = np.nan_to_num(np.linalg.norm(pixels - at, axis=1), nan=np.inf)
+        k = int(np.argmin(away))
+        if away[k] <= SETTLE_PIXELS and (nearest is None or away[k] < nearest[0]):
+            x, y = pixels[k].tolist()
+            nearest = (float(away[k]), (x, y), other.name)
+    return None if nearest is None else nearest[1:]
 
 
 def _meets_box(origin: Floats, way: Floats, box: Floats) -> bool:
@@ -255,6 +297,18 @@ def falling(project_id: int, numbers: list[int], ground: float | None) -> Fall:
     """How parts would fall from where they stand."""
     parts = parts_of(project_id, numbers)
     return fall([moved_to(standing(part)) for part in parts], ground=ground)
+
+
+def _spread(parts: list[Part], by: float) -> dict[int, Placement]:
+    """Where parts stand, by number, once they are moved apart."""
+    if not parts:
+        return {}
+    middles = np.array([middle_of_part(part) for part in parts])
+    away = by * (middles - middles.mean(axis=0))
+    return {
+        part.pk: Placement(move=place_of(shift)).after(placement_of(part))
+        for part, shift in zip(parts, away, strict=True)
+    }
 
 
 def show_only(project_id: int, numbers: list[int]) -> Project:

@@ -6,11 +6,12 @@ from collections.abc import Callable
 from typing import TypeVar
 
 from django.db import transaction
-from django.utils import timezone
 
+from cutcore.geometry.placement import Placement
 from workshop.errors import NothingTo
 from workshop.models import Part, Snapshot
-from workshop.services.parts import part_at, touch
+from workshop.services.left_apart import bring_back, take_away
+from workshop.services.parts import part_at, placement_of, stored_placement, touch
 
 Answer = TypeVar("Answer")
 
@@ -45,14 +46,15 @@ def _with_those_apart(part: Part, number: int, *, undone: bool) -> None:
     """Take the parts away that a step of a part had left beside it, or bring them back. What was
     worked on since stays."""
     report = part.steps.values_list("report", flat=True).get(number=number)
-    made = Part.objects.filter(pk__in=report.get("made_parts", []), position=0, revision=1)
-    if undone:
-        made.filter(deleted=None).update(deleted=timezone.now())
-    else:
-        made.update(deleted=None)
+    left = report.get("made_parts", [])
+    take_away(left) if undone else bring_back(left)
     before, after = report.get("names", (part.name, part.name))
     if part.name == (after if undone else before):
         part.name = before if undone else after
-    if "placements" in report:
-        before, after = report["placements"]
-        part.placement = before if undone else after
+    if "own_place" in report:
+        # It may have been placed elsewhere since: it stays where it is seen.
+        own, now = Placement.model_validate(report["own_place"]), placement_of(part)
+        if undone:
+            part.placement = stored_placement(now.after(own))
+        else:
+            part.placement = stored_placement(Placement() if now == own else now.after(own.undone))

@@ -28,7 +28,7 @@ def holed(
     `inside` are the faces (F,) within the outlines of each way they are `seen`. Every station of
     one rim is one of the other, so that walls are quads. The walls are picked.
 
-    Raises StepError where nothing lies inside; where the outline leaves the part at its side; and
+    Raises StepError where nothing lies inside; where the outline leaves the part so that no wall closes it; and
     where surfaces don't come in pairs, of a part that is closed."""
     every = np.any(inside, axis=0)
     if not every.any():
@@ -50,8 +50,8 @@ def holed(
     notes: list[Note] = []
     for k, loops in enumerate(seen):
         if (owner == k).any():
-            rim, stations = rim_of(mesh, every, edges[owner == k], loops, weld)
-            made, layers, loose = _walls(mesh, rim, stations)
+            rim, _ = rim_of(mesh, every, edges[owner == k], loops, weld)
+            made, layers, loose = _walls(mesh, rim)
             walls += made
             notes += _told(mesh, layers, loose)
     if every.all():
@@ -63,7 +63,7 @@ def holed(
     if is_closed(before) and not is_closed(made_mesh):
         edge = int(np.argmax(made_mesh.edges.border))
         at = made_mesh.points[made_mesh.edges.ends[edge]].mean(axis=0)
-        words = "the outline leaves the part at its side: there is no wall to close the hole by"
+        words = "the outline leaves the part there, and no wall closes the hole"
         raise StepError(words, where="curves", elements=(position(at),))
     whole = then(matched.origin, origin)
     whole = Origin(np.concatenate([whole.face, np.full(len(walls), -1)]), whole.vertex, whole.kept)
@@ -126,7 +126,7 @@ def _matched(cut: Result, drawn: list[list[tuple[int, float]]], weld: float) -> 
     return Result(split.mesh, then(cut.origin, split.origin), cut.picked, cut.notes)
 
 
-def _walls(mesh: Mesh, rim: Rim, stations: Stations) -> tuple[list[Ints], int, list[int]]:
+def _walls(mesh: Mesh, rim: Rim) -> tuple[list[Ints], int, list[int]]:
     """Walls as loops of vertices; how many surfaces lie one behind another at most; and the rows of
     the rim that nothing is joined to."""
     walls: list[Ints] = []
@@ -153,12 +153,25 @@ def _walls(mesh: Mesh, rim: Rim, stations: Stations) -> tuple[list[Ints], int, l
 
 
 def _wall(mesh: Mesh, rim: Rim, near: int, far: int) -> Ints:
-    """The wall between two rim edges, against the directions of the faces beside it."""
+    """The wall between two rim edges, against the directions of the faces beside it; where the rim
+    runs from one to the other it has the vertices between."""
     (a, b), (c, d) = rim.forward[near].tolist(), rim.forward[far].tolist()
     loop = mesh.face(int(rim.outside[near])).tolist()
     with_it = loop[(loop.index(a) + 1) % len(loop)] == b
-    wall = [b, a, c, d] if with_it else [a, b, d, c]
+    first, last = (
+        _between(rim, int(station), pair)
+        for station, pair in zip(rim.ends[near], ((a, c), (b, d)), strict=True)
+    )
+    wall = [b, a, *first, c, d, *last[::-1]] if with_it else [a, b, *last, d, c, *first[::-1]]
     return np.array([v for k, v in enumerate(wall) if v != wall[k - 1]])
+
+
+def _between(rim: Rim, station: int, pair: tuple[int, int]) -> list[int]:
+    """The vertices of the rim at a station between two of its vertices, from the nearer one on."""
+    column = rim.columns.get(station, [])
+    if pair[0] not in column or pair[1] not in column:
+        return []
+    return column[column.index(pair[0]) + 1 : column.index(pair[1])]
 
 
 def _told(mesh: Mesh, layers: int, loose: list[int]) -> list[Note]:

@@ -7,13 +7,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from cutcore.errors import StepError
 from cutcore.geometry.arrays import Bools, Floats, Ints, starts_of
 from cutcore.geometry.camera import Camera
 from cutcore.geometry.polygons import distance_to_segments
 from cutcore.geometry.vectors import NOT_ZERO
 from cutcore.mesh.mesh import Mesh
-from cutcore.notes import position
 
 
 @dataclass(frozen=True, eq=False)
@@ -62,6 +60,8 @@ class Rim:
     depth    (n,)    how far their middles lie from the eye
     outside  (n,)    the face beside that stays
     enters   (n,)    whether that face looks towards the eye
+    columns          of stations at which the rim runs along the line of sight, down a face that is
+                     seen edge-on, its vertices there, the nearest to the eye first
     """
 
     edge: Ints
@@ -70,6 +70,7 @@ class Rim:
     depth: Floats
     outside: Ints
     enters: Bools
+    columns: dict[int, list[int]]
 
 
 @dataclass(frozen=True, eq=False)
@@ -92,10 +93,7 @@ def rim_edges(mesh: Mesh, inside: Bools) -> Ints:
 def rim_of(
     mesh: Mesh, inside: Bools, edges: Ints, loops: Loops, weld: float
 ) -> tuple[Rim, Stations]:
-    """Some rim edges laid along the outlines they came from.
-
-    Raises StepError, with the place, for one that runs along the line of sight: there its face is
-    seen edge-on."""
+    """Some rim edges laid along the outlines they came from."""
     ends = mesh.edges.ends[edges]
     camera = loops.camera
     flat = camera.project(mesh.points[ends].reshape(-1, 3)).reshape(-1, 2, 2)
@@ -111,15 +109,20 @@ def rim_of(
     room = weld * np.max(pixel, initial=0.0) / np.maximum(length, NOT_ZERO)
     stations, number = _stations(stretch, share, room, loops.following)
     narrow = number[:, 0] == number[:, 1]
-    if narrow.any():
-        at = mesh.points[ends[int(np.argmax(narrow))]].mean(axis=0)
-        words = "the outline runs over a face that is seen edge-on: turn it, or keep off that side"
-        raise StepError(words, where="curves", elements=(position(at),))
+    columns: dict[int, list[int]] = {}
+    for station, pair in zip(number[narrow, 0].tolist(), ends[narrow].tolist(), strict=True):
+        columns.setdefault(station, []).extend(pair)
+    for station, vertices in columns.items():
+        there = np.unique(vertices)
+        columns[station] = there[np.argsort(camera.depth(mesh.points[there]))].tolist()
+    along = np.flatnonzero(~narrow)
+    edges, ends = edges[along], ends[along]
     pairs = mesh.edges.faces[edges]
     outside = np.where(inside[pairs[:, 0]], pairs[:, 1], pairs[:, 0])
     sights = camera.sights(mesh.points[ends].mean(axis=1))
     facing = np.einsum("ij,ij->i", mesh.face_normals(outside), sights) < 0
-    return Rim(edges, forward, number, depth, outside, facing), stations
+    rim = Rim(edges, forward[along], number[along], depth[along], outside, facing, columns)
+    return rim, stations
 
 
 def _stations(stretch: Ints, share: Floats, room: Floats, following: Ints) -> tuple[Stations, Ints]:

@@ -3810,6 +3810,12 @@ export interface components {
              * @default false
              */
             through: boolean;
+            /**
+             * On Others
+             * @description settle on vertices of the other parts that are shown
+             * @default false
+             */
+            on_others: boolean;
             /** Limit */
             limit?: number[] | null;
             mirror?: components["schemas"]["Mirror"] | null;
@@ -6003,6 +6009,8 @@ export interface components {
                 number,
                 number
             ];
+            /** @description parts that are drawn apart */
+            spread?: components["schemas"]["SpreadIn"] | null;
         };
         /**
          * OfBorder

@@ -13,6 +13,8 @@ interface TableState {
   list: boolean;
   /** The other parts are drawn. */
   others: boolean;
+  /** Points settle on vertices of the other parts. */
+  settles: boolean;
   parts: TablePart[];
   /** Ticked in the list. */
   ticked: number[];
@@ -29,6 +31,7 @@ export const NOTHING_SHOWN = { moving: null, spread: null, falling: null } satis
 export const tableStore = createStore<TableState>(() => ({
   list: localStorage.getItem('table-list') === 'open',
   others: localStorage.getItem('others') !== 'off',
+  settles: false,
   parts: [],
   ticked: [],
   ...NOTHING_SHOWN,

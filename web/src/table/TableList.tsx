@@ -34,6 +34,7 @@ export function TableList({ project, partId, onPart }: Props) {
   const table = useTable(project);
   const open = useStore(tableStore, (s) => s.list);
   const others = useStore(tableStore, (s) => s.others);
+  const settles = useStore(tableStore, (s) => s.settles);
   const ticked = useStore(tableStore, (s) => s.ticked);
   const { hide } = usePartChanges();
   const { show, undo, redo, join, copies } = useTableChanges(project);
@@ -72,6 +73,9 @@ export function TableList({ project, partId, onPart }: Props) {
       <div className="flex flex-wrap gap-1.5 px-3 pt-1 pb-2">
         <Chip on={others} testId="others" onClick={toggleOthers}>
           other parts
+        </Chip>
+        <Chip on={settles} testId="settle-on" onClick={() => tableStore.setState({ settles: !settles })}>
+          settle on them
         </Chip>
         <Chip testId="only-this" disabled={partId === null} onClick={() => partId !== null && void show([partId])}>
           only this one

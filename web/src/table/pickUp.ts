@@ -10,11 +10,11 @@ export async function partAt(pixel: readonly [number, number]): Promise<number |
   const { part } = partStore.getState();
   const { view } = viewStore.getState();
   const { others, spread, falling } = tableStore.getState();
-  if (!part || !view || !others || spread || falling || toolStore.getState().tool !== 'pick') return null;
+  if (!part || !view || !others || falling || toolStore.getState().tool !== 'pick') return null;
   const { part: found } = await expectData(
     client.POST('/api/projects/{project_id}/whose', {
       params: { path: { project_id: part.project } },
-      body: { hand: part.id, view, pixel: [pixel[0], pixel[1]] },
+      body: { hand: part.id, view, pixel: [pixel[0], pixel[1]], spread },
     }),
   );
   return found === part.id ? null : found;

@@ -69,6 +69,7 @@ export class Others extends Group {
 
   show(list: Other[]): void {
     this.list = list;
+    this.failed.clear();
     const wanted = new Map(list.map((one) => [one.id, one]));
     for (const [id, group] of this.drawn) {
       const one = wanted.get(id);

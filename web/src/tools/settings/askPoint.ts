@@ -3,6 +3,7 @@ import { client, expectData, type KnifePoint, type Schemas } from '../../api/cli
 import type { Pointed } from '../../hand/aimer';
 import { limitOf, pickStore } from '../../stores/pickStore';
 import { type Lock, planStore, settlingOf } from '../../stores/planStore';
+import { tableStore } from '../../stores/tableStore';
 
 interface Going {
   /** The last point of the line that would go on to it, and the one before that. */
@@ -16,6 +17,7 @@ interface Going {
 
 export function askPoint({ part, view, pointer }: Pointed, going: Going = {}): Promise<Schemas['AimOut']> {
   const planned = planStore.getState();
+  const { others, settles } = tableStore.getState();
   const { start = null, before = null, length = null, lock = planned.lock, through = false } = going;
   return expectData(
     client.POST('/api/parts/{part_id}/aim', {
@@ -30,6 +32,7 @@ export function askPoint({ part, view, pointer }: Pointed, going: Going = {}): P
         before,
         length,
         through,
+        on_others: others && settles && !planned.free,
         mirror: planned.mirror,
         limit: limitOf(pickStore.getState()),
         shown: pickStore.getState().shown,
