@@ -87,15 +87,7 @@ def take(person: Person) -> None:
         person.page.keyboard.up("Shift")
         person.page.wait_for_timeout(300)
     person.picture(str(OUT / "pick.png"))
-    person.page.mouse.click(*person.pixel_of(housing_place(3.5, 22.5)), button="right")
-    person.see("element-menu").wait_for()
-    person.picture(str(OUT / "menu.png"))
-    person.press("Escape")
-
-    person.press("Escape", "Control+,")
-    person.see("preferred-wire").wait_for()
-    person.picture(str(OUT / "preferences.png"))
-    person.press("Escape", "l")
+    person.press("Escape", "Escape", "l")
     person.point_at(housing_place(7, 21), kind="vertex").choose()
     person.point_at(housing_place(9, 22.4), kind="edge").choose()
     person.point_at(housing_place(9.5, 24), kind="half").choose()
@@ -192,6 +184,7 @@ def take(person: Person) -> None:
     person.press("Escape")
 
     drawn_on_the_hull(person)
+    on_the_table(person)
 
     plate = deck_plate().points
     person.open_part("Deck plate").take_view("t").press("l", "w")
@@ -270,6 +263,29 @@ def drawn_on_the_hull(person: Person) -> None:
     settle(person)
     person.picture(str(OUT / "patches.png"))
     mouse.move(60, 400)
+
+
+def on_the_table(person: Person) -> None:
+    """All parts as they stand, and the housing broken, its shards drawn apart."""
+    person.open_part("Lantern housing").press("t", "Shift+Home")
+    settle(person)
+    person.picture(str(OUT / "table.png"))
+    person.press("n")
+    person.see("mend-shards").click()
+    settle(person)
+    person.make().press("p")
+    settle(person)
+    for box in person.page.locator("[data-part*=shard] input").all():
+        box.check()
+    person.see("spread").get_by_role("slider").focus()
+    for _ in range(35):
+        person.press("ArrowRight")
+    settle(person)
+    person.picture(str(OUT / "shards.png"))
+    person.page.get_by_label("Fold the list of parts away").click()
+    person.see("canvas").focus()
+    person.press("Control+z")
+    settle(person)
 
 
 def main() -> None:

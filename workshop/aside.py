@@ -48,11 +48,12 @@ def aside(
     read: Callable[..., Found],
     *given: Any,
     stopped: Callable[[], bool] = lambda: False,
-    seconds: float = SECONDS,
+    seconds: float | None = None,
 ) -> Found:
     """What `read`, a function of `workshop.readers`, makes of what it is given.
 
-    Raises what it raises; FormatError if it takes more than the time or the memory of one reading;
+    Raises what it raises; FormatError if it takes more than so many seconds, by default those of one
+    part, or more than the memory of one reading;
     Stopped if nobody waits for it any more."""
     with _turns:
         here, there = _context.Pipe()
@@ -60,7 +61,7 @@ def aside(
         process.start()
         there.close()
         try:
-            return _received(here, given, stopped, seconds)
+            return _received(here, given, stopped, SECONDS if seconds is None else seconds)
         finally:
             process.kill()
             process.join()

@@ -57,6 +57,7 @@ class KeptReport(BaseModel):
     new_edges: int = 0
     quads: int = 0
     made_parts: list[int] = []
+    taken_away: list[int] = []
 
 
 class KeptStep(_Strict):

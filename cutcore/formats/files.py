@@ -55,7 +55,10 @@ def read_parts(
 
 
 def write_parts(name: str, parts: Sequence[ScenePart]) -> bytes:
-    """The bytes of a file with this name for some parts together, as they stand."""
+    """The bytes of a file with this name for some parts together, as they stand. Raises FormatError
+    for none."""
+    if not parts:
+        raise FormatError("there is no part to be written")
     ending = Path(name).suffix.lower()
     write = SCENE_WRITERS.get(ending)
     if write is not None:

@@ -118,7 +118,9 @@ class Doors(WithCube):
                 self.assertEqual(codes[0], codes[1], step)
                 kept = self.client.get(f"/api/parts/{part.pk}/steps/1").json()["params"]
                 self.assertEqual(parse_step(kept), parse_step(step))
-                lays_anew = step.get("then", "keep") != "keep" or "weave" in step
+                lays_anew = step.get("then", "keep") != "keep" or bool(
+                    {"weave", "takes"} & set(step)
+                )
                 if isinstance(tool, Cut) and not lays_anew:
                     new = made["part"]["vertices"] - mesh.vertex_count
                     self.assertEqual(planned["new_vertices"], new, step)

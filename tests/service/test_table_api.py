@@ -271,6 +271,22 @@ class Shards(OnTable):
         self.ask(f"/parts/{self.other.pk}/undo", {"revision": 2})
         self.assertEqual(self.names(), ["Cube", "Mine", "Other, shard 2"])
 
+    def test_shards_that_were_joined_do_not_come_back_and_the_others_stay(self) -> None:
+        self.break_it()
+        ids = [part["id"] for part in self.table()["parts"]]
+        self.ask(f"{self.at}/join", {"parts": ids[2:4], "name": "Two"})
+        left = ["Cube", "Other, shard 1", "Two", "Other, shard 4"]
+        self.assertEqual(self.names(), left)
+        self.ask(f"/parts/{self.other.pk}/undo", {"revision": 2})
+        self.assertEqual(self.names(), ["Cube", "Other", "Two"])
+        self.ask(f"/parts/{self.other.pk}/redo", {"revision": 3})
+        self.assertEqual(self.names(), left)
+        # The first shard among those joined: its siblings stay.
+        self.ask(f"{self.at}/join", {"parts": [ids[1], ids[4]], "name": "Ends"})
+        self.assertEqual(sorted(self.names()), ["Cube", "Ends", "Two"])
+        self.back()
+        self.assertEqual(self.names(), left)
+
 
 class Stencils(OnTable):
     def test_an_outline_of_another_part_as_it_stands_before_the_one_in_hand(self) -> None:

@@ -77,9 +77,12 @@ def _put(deed: Deed, *, done: bool) -> None:
     here, away = (deed.made, deed.gone) if done else (deed.gone, deed.made)
     Part.objects.filter(pk__in=here).update(deleted=None)
     Part.objects.filter(pk__in=away, deleted=None).update(deleted=now)
-    # What parts have left beside them goes and comes with them.
-    take_away(left_by(away))
-    bring_back(left_by(here))
+    # What parts that it made have left beside them goes and comes with them.
+    if done:
+        bring_back(deed.beside)
+    else:
+        deed.beside = take_away(left_by(deed.made))
+        deed.save(update_fields=["beside"])
     for number, (before, after) in deed.placed.items():
         Part.objects.filter(pk=int(number)).update(placement=after if done else before)
     touch(deed.project_id)

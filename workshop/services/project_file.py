@@ -177,5 +177,7 @@ def _report(report: KeptReport, numbers: dict[int, int]) -> dict[str, Any]:
     """A report in which parts are called by their numbers here; those that did not come along are
     left out."""
     told = report.model_dump(mode="json")
-    told["made_parts"] = [numbers[part] for part in report.made_parts if part in numbers]
+    for field in ("made_parts", "taken_away"):
+        named = [numbers[part] for part in told.pop(field) if part in numbers]
+        told |= {field: named} if named else {}
     return told

@@ -45,9 +45,15 @@ def _move(
 def _with_those_apart(part: Part, number: int, *, undone: bool) -> None:
     """Take the parts away that a step of a part had left beside it, or bring them back. What was
     worked on since stays."""
-    report = part.steps.values_list("report", flat=True).get(number=number)
-    left = report.get("made_parts", [])
-    take_away(left) if undone else bring_back(left)
+    step = part.steps.defer("params").get(number=number)
+    report = step.report
+    if report.get("made_parts"):
+        if undone:
+            # Those that something else took away meanwhile are not this step's to bring back.
+            report["taken_away"] = take_away(report["made_parts"])
+        else:
+            bring_back(report.pop("taken_away", []))
+        step.save(update_fields=["report"])
     before, after = report.get("names", (part.name, part.name))
     if part.name == (after if undone else before):
         part.name = before if undone else after

@@ -6,6 +6,7 @@ import { type Pixel, type Place, projector } from '../space/projection';
 import { asPartHas, standingOf } from '../space/standing';
 import { partStore } from '../stores/partStore';
 import { type Placement, tableStore } from '../stores/tableStore';
+import { toolStore } from '../stores/toolStore';
 import { viewStore } from '../stores/viewStore';
 import { useTableChanges } from './tableQueries';
 
@@ -40,10 +41,11 @@ export function PlaceHandles({ project }: { project: number }) {
   const looking = useStore(tableStore, (s) => s.spread !== null || s.falling !== null);
   const moving = useStore(tableStore, (s) => s.moving);
   const part = useStore(partStore, (s) => s.part);
+  const picking = useStore(toolStore, (s) => s.tool === 'pick');
   const view = useStore(viewStore, (s) => s.view);
   const held = useRef<Held | null>(null);
   const { place } = useTableChanges(project);
-  if (!list || looking || !part || !view) return null;
+  if (!list || !picking || looking || !part || !view) return null;
   const see = projector(view);
   const standing = standingOf(moving ?? part.placement);
   const middle = part.low.map((low, k) => (low + (part.high[k] ?? 0)) / 2) as unknown as Place;

@@ -4,13 +4,18 @@ import {
   BufferAttribute,
   BufferGeometry,
   type Camera,
+  CustomBlending,
   Frustum,
   Group,
   LineBasicMaterial,
   LineSegments,
   Matrix4,
   Mesh,
+  MeshBasicMaterial,
   MeshLambertMaterial,
+  OneFactor,
+  OneMinusSrcAlphaFactor,
+  SrcAlphaFactor,
   Vector3,
 } from 'three';
 import type { Standing } from '../space/standing';
@@ -42,16 +47,30 @@ interface Shape {
 const shapes = new Map<number, Shape>();
 const SHAPES_KEPT = 400;
 
+/** Blended as what is transparent, but drawn first and not last. */
+const BEFORE_THE_HAND = {
+  transparent: false,
+  blending: CustomBlending,
+  blendSrc: SrcAlphaFactor,
+  blendDst: OneMinusSrcAlphaFactor,
+  blendSrcAlpha: OneFactor,
+  blendDstAlpha: OneMinusSrcAlphaFactor,
+} as const;
+
 export class Others extends Group {
+  /** Drawn before the part in hand, which covers it wherever it stands: over what is worked on lies only a breath of wire. */
   private readonly surface = new MeshLambertMaterial({
-    transparent: true,
-    opacity: 0.42,
+    ...BEFORE_THE_HAND,
+    opacity: 0.5,
     flatShading: true,
     polygonOffset: true,
-    polygonOffsetFactor: 2,
-    polygonOffsetUnits: 2,
+    polygonOffsetFactor: 1,
+    polygonOffsetUnits: 1,
   });
-  private readonly wire = new LineBasicMaterial({ transparent: true, opacity: 0.16, depthWrite: false });
+  private readonly wire = new LineBasicMaterial({ ...BEFORE_THE_HAND, opacity: 0.2 });
+  private readonly breath = new LineBasicMaterial({ transparent: true, opacity: 0.07, depthWrite: false });
+  /** The part in hand is drawn as if the others were not there. */
+  private readonly forgetDepth = new Mesh(new BufferGeometry(), new MeshBasicMaterial());
   private list: Other[] = [];
   private readonly drawn = new Map<number, Group>();
   private readonly reading = new Set<number>();
@@ -59,12 +78,16 @@ export class Others extends Group {
 
   constructor(private readonly wake: () => void) {
     super();
+    this.forgetDepth.renderOrder = -8;
+    this.forgetDepth.frustumCulled = false;
+    this.forgetDepth.onBeforeRender = (renderer) => renderer.clearDepth();
+    this.add(this.forgetDepth);
     this.paint();
   }
 
   paint(): void {
     this.surface.color = themeColour(isNight() ? 'soft' : 'card');
-    this.wire.color = themeColour(isNight() ? 'paper' : 'ink');
+    for (const wire of [this.wire, this.breath]) wire.color = themeColour(isNight() ? 'paper' : 'ink');
   }
 
   show(list: Other[]): void {
@@ -126,8 +149,14 @@ export class Others extends Group {
 
   private put(one: Other, shape: Shape): void {
     const inner = new Group();
-    inner.add(new Mesh(shape.surface, this.surface));
-    if (one.faces <= MOST_FACES_WIRED) inner.add(new LineSegments(shape.wire, this.wire));
+    const before = new Mesh(shape.surface, this.surface);
+    before.renderOrder = -10;
+    inner.add(before);
+    if (one.faces <= MOST_FACES_WIRED) {
+      const lines = new LineSegments(shape.wire, this.wire);
+      lines.renderOrder = -9;
+      inner.add(lines, new LineSegments(shape.wire, this.breath));
+    }
     const [x = 0, y = 0, z = 0] = shape.origin;
     inner.position.set(x, y, z);
     const group = new Group();
@@ -142,7 +171,7 @@ export class Others extends Group {
   /** Shapes stay for the next stage: only what they are painted with goes. */
   override dispose(): void {
     this.surface.dispose();
-    this.wire.dispose();
+    for (const made of [this.wire, this.breath, this.forgetDepth.material, this.forgetDepth.geometry]) made.dispose();
     for (const { surface, wire } of shapes.values()) {
       surface.dispose();
       wire.dispose();
