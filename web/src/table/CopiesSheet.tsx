@@ -4,9 +4,7 @@ import type { Schemas } from '../api/client';
 import type { TablePart } from '../stores/tableStore';
 import { Button } from '../ui/Button';
 import { ANGLE, COORDINATE, POSITION, wholeNumber } from '../ui/kinds';
-import { NumberField } from '../ui/NumberField';
-import { Row } from '../ui/Row';
-import { ChoiceRow, NumberRow } from '../ui/rows';
+import { ChoiceRow, NumberRow, type Three, ThreeRow } from '../ui/rows';
 import { Sheet } from '../ui/Sheet';
 
 type Way = 'row' | 'round' | 'mirrored';
@@ -29,17 +27,15 @@ interface Props {
   onCopy: (copies: Schemas['CopiesIn']['copies']) => void;
 }
 
-type Triple = [number, number, number];
-
 export function CopiesSheet({ part, onClose, onCopy }: Props) {
   const wide = Math.max((part.high[0] ?? 0) - (part.low[0] ?? 0), 0);
   const [way, setWay] = useState<Way>('row');
   const [count, setCount] = useState(1);
-  const [step, setStep] = useState<Triple>([Number((1.25 * wide).toPrecision(2)) || 10, 0, 0]);
+  const [step, setStep] = useState<Three>([Number((1.25 * wide).toPrecision(2)) || 10, 0, 0]);
   const [axis, setAxis] = useState<Axis>('y');
   const [degrees, setDegrees] = useState(90);
   const [rise, setRise] = useState(0);
-  const [through, setThrough] = useState<Triple>([0, 0, 0]);
+  const [through, setThrough] = useState<Three>([0, 0, 0]);
   const [offset, setOffset] = useState(0);
   const copies = (): Schemas['CopiesIn']['copies'] => {
     if (way === 'row') return { way, count, step };
@@ -68,13 +64,21 @@ export function CopiesSheet({ part, onClose, onCopy }: Props) {
             onSettle={setCount}
           />
         )}
-        {way === 'row' && <Three name="each further by" label="Step" value={step} onSettle={setStep} />}
+        {way === 'row' && (
+          <ThreeRow name="each further by" label="Step" value={step} kind={COORDINATE} onSettle={setStep} />
+        )}
         {way !== 'row' && (
           <ChoiceRow name="axis" label="The axis" testId="copies-axis" value={axis} options={AXES} onChange={setAxis} />
         )}
         {way === 'round' && (
           <>
-            <Three name="through" label="A place on the axis" value={through} onSettle={setThrough} />
+            <ThreeRow
+              name="through"
+              label="A place on the axis"
+              value={through}
+              kind={COORDINATE}
+              onSettle={setThrough}
+            />
             <NumberRow
               name="each turned by"
               label="Degrees from one to the next"
@@ -111,32 +115,5 @@ export function CopiesSheet({ part, onClose, onCopy }: Props) {
         </div>
       </div>
     </Sheet>
-  );
-}
-
-function Three({
-  name,
-  label,
-  value,
-  onSettle,
-}: {
-  name: string;
-  label: string;
-  value: Triple;
-  onSettle: (value: Triple) => void;
-}) {
-  return (
-    <Row name={name}>
-      {([0, 1, 2] as const).map((k) => (
-        <NumberField
-          key={k}
-          label={`${label}: ${'xyz'[k]}`}
-          value={value[k]}
-          kind={COORDINATE}
-          narrow
-          onSettle={(next) => onSettle(value.map((old, j) => (j === k ? next : old)) as Triple)}
-        />
-      ))}
-    </Row>
   );
 }

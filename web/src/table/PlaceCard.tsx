@@ -8,13 +8,9 @@ import { Button } from '../ui/Button';
 import { Card } from '../ui/Card';
 import { Chip } from '../ui/Chip';
 import { ANGLE, COORDINATE, wholeNumber } from '../ui/kinds';
-import { NumberField } from '../ui/NumberField';
-import { Row } from '../ui/Row';
-import { ChoiceRow, NumberRow } from '../ui/rows';
+import { ChoiceRow, NumberRow, type Three, ThreeRow } from '../ui/rows';
 import { bridgeEdges } from './bridgeEdges';
 import { useTableChanges } from './tableQueries';
-
-type Triple = [number, number, number];
 
 const BARE_ANGLE = { ...ANGLE, format: (value: number) => `${Number(value.toFixed(3))}°` };
 
@@ -46,8 +42,22 @@ export function PlaceCard({ project, onPart }: { project: number; onPart: (part:
   const goal = others.find((one) => String(one.id) === to) ?? others[0];
   return (
     <Card title="Place" aside={atHome ? 'at home' : 'on the table'} testId="place">
-      <Three name="at" value={move as Triple} kind={COORDINATE} onSettle={(next) => change({ move: next })} />
-      <Three name="turned" value={turn as Triple} kind={BARE_ANGLE} onSettle={(next) => change({ turn: next })} />
+      <ThreeRow
+        name="at"
+        label="Where the part stands"
+        testId="place-at"
+        value={move as Three}
+        kind={COORDINATE}
+        onSettle={(next) => change({ move: next })}
+      />
+      <ThreeRow
+        name="turned"
+        label="How the part is turned"
+        testId="place-turned"
+        value={turn as Three}
+        kind={BARE_ANGLE}
+        onSettle={(next) => change({ turn: next })}
+      />
       <div className="mt-1.5 flex flex-wrap gap-1.5">
         <Chip testId="place-own" disabled={atHome} onClick={() => void own()}>
           make it its own
@@ -86,33 +96,5 @@ export function PlaceCard({ project, onPart }: { project: number; onPart: (part:
         </details>
       )}
     </Card>
-  );
-}
-
-function Three({
-  name,
-  value,
-  kind,
-  onSettle,
-}: {
-  name: string;
-  value: Triple;
-  kind: typeof COORDINATE;
-  onSettle: (value: Triple) => void;
-}) {
-  return (
-    <Row name={name}>
-      {([0, 1, 2] as const).map((k) => (
-        <NumberField
-          key={k}
-          label={`${name}: ${'xyz'[k]}`}
-          testId={`place-${name}-${'xyz'[k]}`}
-          value={value[k]}
-          kind={kind}
-          narrow
-          onSettle={(next) => onSettle(value.map((old, j) => (j === k ? next : old)) as Triple)}
-        />
-      ))}
-    </Row>
   );
 }

@@ -1,6 +1,7 @@
 /** Named lines of a card with one thing to set. */
 import type { ComponentProps } from 'react';
 import { Choice } from './Choice';
+import type { Kind } from './kinds';
 import { NumberField } from './NumberField';
 import { formatShare } from './numbers';
 import { Row } from './Row';
@@ -21,6 +22,41 @@ export function ChoiceRow<Value extends string>({
   return (
     <Row name={name}>
       <Choice {...choice} />
+    </Row>
+  );
+}
+
+export type Three = [number, number, number];
+
+/** Numbers along the three axes, in one line. */
+export function ThreeRow({
+  name,
+  label,
+  testId,
+  value,
+  kind,
+  onSettle,
+}: {
+  name: string;
+  label: string;
+  testId?: string;
+  value: Three;
+  kind: Kind;
+  onSettle: (value: Three) => void;
+}) {
+  return (
+    <Row name={name}>
+      {([0, 1, 2] as const).map((k) => (
+        <NumberField
+          key={k}
+          label={`${label}: ${'xyz'[k]}`}
+          testId={testId && `${testId}-${'xyz'[k]}`}
+          value={value[k]}
+          kind={kind}
+          narrow
+          onSettle={(next) => onSettle(value.toSpliced(k, 1, next) as Three)}
+        />
+      ))}
     </Row>
   );
 }
