@@ -12,6 +12,9 @@ import numpy as np
 from django.test import SimpleTestCase
 
 from cutcore import FormatError, Mesh, read_part, write_part
+from cutcore.formats.files import write_parts
+from cutcore.formats.scene_part import ScenePart
+from cutcore.geometry.placement import Placement
 from cutcore.shapes.sheet import sheet
 from tests.awkward import awkward
 from tests.guarantees import assert_same_mesh
@@ -36,6 +39,13 @@ class ValidGlb(SimpleTestCase):
                 files.append(Path(folder) / f"{k}.glb")
                 files[-1].write_bytes(write_part("a.glb", mesh))
                 assert_same_mesh(read_part("a.glb", files[-1].read_bytes())[0], mesh)
+            stands = [Placement(move=(0, k, 0), turn=(30, 0, k)) for k in range(len(parts))]
+            scene = [
+                ScenePart(f"part {k}", m, at)
+                for k, (m, at) in enumerate(zip(parts, stands, strict=True))
+            ]
+            files.append(Path(folder) / "scene.glb")
+            files[-1].write_bytes(write_parts("a.glb", scene))
             modules = ROOT / "web" / "package.json"
             said = subprocess.run(
                 ["node", ROOT / "tests" / "engine" / "validate_glb.mjs", modules, *files],
@@ -44,7 +54,7 @@ class ValidGlb(SimpleTestCase):
                 check=True,
             )
         lines = said.stdout.splitlines()
-        self.assertEqual(len(lines), len(parts))
+        self.assertEqual(len(lines), len(files))
         for k, line in enumerate(lines):
             self.assertEqual(json.loads(line), [], f"part {k}")
 

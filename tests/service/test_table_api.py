@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import json
+import random
+from itertools import pairwise
 from typing import Any
 from unittest import mock
 
@@ -182,6 +184,39 @@ class Table(OnTable):
         self.assertEqual(self.table(), before)
         self.assertAlmostEqual(first["moves"][-1][0][1], -5.0, places=6)
         self.assertEqual(self.ask(f"{self.at}/fall", {"parts": []}).status_code, 422)
+
+    def random_deed(self, source: random.Random) -> None:
+        """One thing done on the table, or to a part on it, as somebody might do it next."""
+        parts = self.table()["parts"]
+        one = source.choice(parts)
+        some = [part["id"] for part in source.sample(parts, min(len(parts), 3))]
+        place = {"move": [source.randrange(-9, 9), 0, source.random()], "turn": [0, 30, 90]}
+        match source.randrange(5):
+            case 0:
+                self.put(f"{self.at}/places", {"places": [{"part": one["id"], "placement": place}]})
+            case 1:
+                self.ask(f"{self.at}/join", {"parts": some, "weld": source.choice([None, 0.1])})
+            case 2:
+                copies = {"way": "round", "count": 2, "axis": "z", "degrees": 50, "rise": 1}
+                self.ask(f"/parts/{one['id']}/copies", {"copies": copies})
+            case 3:
+                self.ask(f"{self.at}/spread", {"parts": some, "by": source.uniform(0.1, 2)})
+            case 4:
+                copies = {"way": "mirrored", "axis": source.choice("xyz"), "offset": 3}
+                self.ask(f"/parts/{one['id']}/copies", {"copies": copies})
+
+    def test_whatever_was_done_undone_gives_the_table_back_and_redone_too(self) -> None:
+        for seed in range(6):
+            source = random.Random(seed)
+            seen = [self.table()]
+            for _ in range(6):
+                self.random_deed(source)
+                seen.append(self.table())
+            done = [a for a, b in pairwise(seen) if a != b] + seen[-1:]
+            for way, states in (("undo", done[-2::-1]), ("redo", done[1:]), ("undo", done[-2::-1])):
+                for state in states:
+                    self.back(way)
+                    self.assertEqual(self.table()["parts"], state["parts"], f"seed {seed}")
 
     def test_what_a_joined_part_was_broken_into_goes_with_it(self) -> None:
         body = {"parts": [self.part.pk, self.other.pk], "name": "Both"}

@@ -77,6 +77,11 @@ export function PlaceHandles({ project }: { project: number }) {
     void place(part.id, meant).finally(() => tableStore.setState({ moving: null }));
   };
 
+  const forget = (): void => {
+    held.current = null;
+    tableStore.setState({ moving: null });
+  };
+
   return (
     <svg className="pointer-events-none absolute inset-0 h-full w-full" data-testid="place-handles" aria-hidden="true">
       {AXES.map(([name, direction], k) => {
@@ -95,7 +100,7 @@ export function PlaceHandles({ project }: { project: number }) {
         const turn: Pixel = short
           ? [centre[0] - TURN_AT_PX * 0.7, centre[1] - TURN_AT_PX * 0.7]
           : [centre[0] - TURN_AT_PX * unit[0], centre[1] - TURN_AT_PX * unit[1]];
-        const events = { onPointerMove: drag, onPointerUp: drop };
+        const events = { onPointerMove: drag, onPointerUp: drop, onPointerCancel: forget };
         return (
           <g key={name} className="pointer-events-auto" data-handle={name}>
             {!short && (

@@ -87,6 +87,7 @@ export class Others extends Group {
 
   paint(): void {
     this.surface.color = themeColour(isNight() ? 'soft' : 'card');
+    this.surface.opacity = isNight() ? 0.32 : 0.5;
     for (const wire of [this.wire, this.breath]) wire.color = themeColour(isNight() ? 'paper' : 'ink');
   }
 
