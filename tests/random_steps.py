@@ -378,6 +378,7 @@ _MAKERS: dict[str, Callable[[Chance], dict[str, Any]]] = {
         "tool": "thicken",
         "distance": chance.length(0.02) * chance.source.choice([1, -1]),
     },
+    "subdivide": lambda chance: {"tool": "subdivide"},
     "place": lambda chance: {
         "tool": "place",
         "move": [chance.length() for _ in range(3)],

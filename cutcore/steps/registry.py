@@ -33,6 +33,7 @@ from cutcore.reshape import (
     size,
     split_apart,
     strays,
+    subdivide,
     thicken,
     thin,
     triangulate,
@@ -87,6 +88,7 @@ ReshapingStep = (
     | shards.ShardsParams
     | thicken.ThickenParams
     | place.PlaceParams
+    | subdivide.SubdivideParams
 )
 Step = Annotated[CuttingStep | ReshapingStep, Field(discriminator="tool")]
 
@@ -117,7 +119,7 @@ TOOLS: dict[str, AnyTool] = {
         *(split_apart.TOOL, fill.TOOL, circle.TOOL, triangulate.TOOL, join_triangles.TOOL),
         *(divide.TOOL, flatten.TOOL, line_up.TOOL, facing.TOOL, strays.TOOL),
         *(thin.TOOL, patch.TOOL, rename_patch.TOOL, join_patches.TOOL, clean_patch.TOOL),
-        *(shards.TOOL, thicken.TOOL, place.TOOL),
+        *(shards.TOOL, thicken.TOOL, place.TOOL, subdivide.TOOL),
     )
 }
 

@@ -206,6 +206,21 @@ export function WorkNumbers({ work }: { work: Work }) {
           <Said>A second skin at that distance; its border becomes a wall.</Said>
         </>
       );
+    case 'subdivide':
+      return (
+        <>
+          <NumberRow
+            name="rounds"
+            label="How often every face is divided"
+            testId="subdivide-rounds"
+            value={now.rounds}
+            kind={wholeNumber(1, 4)}
+            narrow
+            onSettle={(rounds) => setReshape({ rounds })}
+          />
+          <Said>Every face becomes quads on the smooth form; hard edges and borders keep their line.</Said>
+        </>
+      );
     case 'each-body':
       return <Said>What hangs together becomes a part of its own; the largest stays this one.</Said>;
     case 'split-apart':

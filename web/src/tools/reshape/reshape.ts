@@ -117,6 +117,7 @@ const STEPS: Record<Work, StepOf> = {
   }),
   shards: (_, { shards }) => ({ tool: 'shards', ...shards }),
   thicken: (_, { thickness }) => ({ tool: 'thicken', distance: thickness }),
+  subdivide: (_, { rounds }) => ({ tool: 'subdivide', rounds }),
   'each-body': ({ faces }) => ({ tool: 'separate', faces: some(faces), each: true }),
   clean: ({ faces }, { cleanTo, heights, flatWithin }) =>
     some(faces) && {

@@ -29,7 +29,8 @@ export type Work =
   | 'clean'
   | 'shards'
   | 'thicken'
-  | 'each-body';
+  | 'each-body'
+  | 'subdivide';
 export type ExtrudeAlong = NonNullable<Schemas['ExtrudeParams']['along']>;
 export type CollapseTo = NonNullable<Schemas['CollapseParams']['to']>;
 export type FillBy = NonNullable<Schemas['FillParams']['by']>;
@@ -84,6 +85,7 @@ export interface ReshapeState {
   /** How the part breaks. */
   shards: Pick<ShardsStep, 'by' | 'cap' | 'inside' | 'thickness' | 'as_parts'>;
   thickness: number;
+  rounds: number;
   /** Where the handle of an extrusion stands. */
   standing: Schemas['PlaneAimOut'] | null;
   dragging: boolean;
@@ -130,4 +132,5 @@ export const reshapeStore = createStore<ReshapeState>(() => ({
   flatWithin: 1e-4,
   shards: { by: { way: 'cells', count: 12, seed: 1 }, cap: true, inside: 'Inside', thickness: 0, as_parts: true },
   thickness: -2,
+  rounds: 1,
 }));

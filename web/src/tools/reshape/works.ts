@@ -99,11 +99,12 @@ export const TRAY: { group: string; offers: Offer[] }[] = [
     ],
   },
   {
-    group: 'break and thicken',
+    group: 'the whole part',
     offers: [
       { work: 'shards', words: 'shards', fits: always, needs: 'nothing' },
       { work: 'each-body', words: 'each body a part', fits: always, needs: 'faces, or nothing for all' },
       { work: 'thicken', words: 'thicken', fits: always, needs: 'nothing' },
+      { work: 'subdivide', words: 'subdivide', fits: always, needs: 'nothing' },
     ],
   },
   {

@@ -1,0 +1,134 @@
+"""Subdivision: the cited rules, against closed forms and against another way to reckon them."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+from django.test import SimpleTestCase
+from scipy.sparse import lil_matrix
+
+from cutcore import CutError, Mesh, apply_step, parse_step, problems
+from cutcore.queries.bodies import is_closed
+from cutcore.reshape.subdivide import subdivided
+from cutcore.shapes.ball import ball
+from cutcore.shapes.box import box
+from cutcore.shapes.sheet import sheet
+from cutcore.shapes.torus import torus
+from cutcore.shapes.turned import turned
+from tests.guarantees import area_of, euler_of
+from tests.zoo import painted
+
+# The rows of the cubic spline: what a vertex, and what the middle of an edge, is of its neighbours.
+VERTEX, EDGE = np.array([1, 6, 1]) / 8, np.array([0, 1, 1]) / 2
+
+
+def by_table(mesh: Mesh) -> np.ndarray:
+    """The new places by one sparse matrix, filled in by hand, entry by entry."""
+    vertices, edges = mesh.vertex_count, len(mesh.edges)
+    rows = lil_matrix((vertices + edges + mesh.face_count, vertices))
+    hard = {tuple(pair) for pair in mesh.hard.tolist()}
+    for f in range(mesh.face_count):
+        for v in mesh.face(f):
+            rows[vertices + edges + f, v] = 1 / len(mesh.face(f))
+    sharp_at: dict[int, list[int]] = {}
+    for e, (a, b) in enumerate(mesh.edges.ends.tolist()):
+        beside = mesh.edges.faces_at(e)
+        if len(beside) != 2 or (a, b) in hard:
+            rows[vertices + e, a] = rows[vertices + e, b] = 0.5
+            sharp_at.setdefault(a, []).append(b)
+            sharp_at.setdefault(b, []).append(a)
+            continue
+        for v in (a, b):
+            rows[vertices + e, v] += 0.25
+        for f in beside:
+            for v in mesh.face(f):
+                rows[vertices + e, v] += 0.25 / len(mesh.face(f))
+    for v in range(vertices):
+        faces = [f for f in range(mesh.face_count) if v in mesh.face(f)]
+        others = sharp_at.get(v, [])
+        if len(others) > 2 or (len(others) == 2 and len(faces) == 1) or not faces:
+            rows[v, v] = 1
+        elif len(others) == 2:
+            rows[v, v] = 0.75
+            for other in others:
+                rows[v, other] += 0.125
+        else:
+            around = [int(e.sum()) - v for e in mesh.edges.ends[mesh.edges.at_vertex(v)]]
+            n = len(around)
+            rows[v, v] += (n - 3) / n + 1 / n
+            for other in around:
+                rows[v, other] += 1 / n / n
+            for f in faces:
+                for corner in mesh.face(f):
+                    rows[v, corner] += 1 / len(mesh.face(f)) / len(faces) / n
+    return np.asarray(rows.tocsr() @ mesh.points)
+
+
+class Subdivision(SimpleTestCase):
+    def test_a_regular_grid_becomes_the_tensor_product_of_cubic_splines(self) -> None:
+        source = np.random.default_rng(4)
+        plate = sheet(6, 6, 6, 6)
+        # Column by column, seven vertices each.
+        grid = source.normal(size=(7, 7, 3))
+        bent = replace(plate, points=grid.reshape(-1, 3))
+        made = subdivided(bent).mesh
+        for i in range(1, 6):
+            for j in range(1, 6):
+                block = grid[i - 1 : i + 2, j - 1 : j + 2]
+                wanted = np.einsum("i,j,ijk->k", VERTEX, VERTEX, block)
+                np.testing.assert_allclose(made.points[7 * i + j], wanted, atol=1e-12)
+                along = bent.edges.between(7 * i + j, 7 * i + j + 1)
+                if 1 <= j < 5:
+                    wanted = np.einsum("i,j,ijk->k", VERTEX, EDGE, block)
+                    np.testing.assert_allclose(
+                        made.points[bent.vertex_count + along], wanted, atol=1e-12
+                    )
+
+    def test_it_agrees_with_a_table_filled_in_by_hand_creases_and_poles_too(self) -> None:
+        drum = turned([(0.0, 0.0), (1.0, 0.2), (1.2, 1.0), (0.0, 1.4)], 7)
+        for mesh in (
+            ball(1, 3),
+            drum,
+            torus(2, 0.5, 8, 5),
+            sheet(4, 3, 4, 3),
+            painted(box(2, 2, 2, (2, 2, 2)), every=5),
+        ):
+            np.testing.assert_allclose(subdivided(mesh).mesh.points, by_table(mesh), atol=1e-12)
+
+    def test_closed_stays_closed_quads_throughout_and_flat_stays_where_it_is(self) -> None:
+        result = apply_step(ball(1, 3), parse_step({"tool": "subdivide", "rounds": 3}))
+        self.assertTrue(is_closed(result.mesh))
+        self.assertEqual(set(result.mesh.sizes.tolist()), {4})
+        self.assertEqual(result.mesh.face_count, 54 * 64)
+        self.assertEqual(euler_of(result.mesh), 2)
+        self.assertEqual(problems(result.mesh), [])
+        plate = sheet(4, 3, 4, 3)
+        flat = apply_step(plate, parse_step({"tool": "subdivide", "rounds": 2})).mesh
+        self.assertAlmostEqual(area_of(flat), 12.0, places=12)
+
+    def test_what_faces_and_edges_carry_goes_on(self) -> None:
+        mesh = painted(sheet(4, 3, 4, 3), every=3)
+        result = subdivided(mesh)
+        made = result.mesh
+        np.testing.assert_array_equal(made.patch, mesh.patch[result.origin.face])
+        np.testing.assert_array_equal(made.material, mesh.material[result.origin.face])
+        self.assertEqual(len(made.hard), 2 * len(mesh.hard))
+        assert made.uv is not None and mesh.uv is not None
+        for f in (0, 5):
+            np.testing.assert_allclose(
+                made.uv[4 * mesh.starts[f] : 4 * mesh.starts[f + 1]].mean(axis=0),
+                mesh.uv[mesh.starts[f] : mesh.starts[f + 1]].mean(axis=0),
+            )
+
+    def test_hard_all_round_keeps_a_box(self) -> None:
+        cube = box(2, 2, 2, (1, 1, 1))
+        hard = replace(cube, hard=cube.edges.ends)
+        made = apply_step(hard, parse_step({"tool": "subdivide", "rounds": 2})).mesh
+        self.assertEqual(made.box.tolist(), [[-1, -1, -1], [1, 1, 1]])
+        self.assertAlmostEqual(area_of(made), 24.0, places=12)
+
+    def test_too_many_faces_are_refused(self) -> None:
+        with self.assertRaises(CutError) as caught:
+            apply_step(ball(1, 130), parse_step({"tool": "subdivide", "rounds": 4}))
+        self.assertEqual(caught.exception.where, "rounds")
