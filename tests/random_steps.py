@@ -378,6 +378,11 @@ _MAKERS: dict[str, Callable[[Chance], dict[str, Any]]] = {
         "tool": "thicken",
         "distance": chance.length(0.02) * chance.source.choice([1, -1]),
     },
+    "hard edges": lambda chance: {
+        "tool": "hard edges",
+        "to": chance.source.choice(["hard", "soft"]),
+        **chance.source.choice([{"degrees": 30}, {"edges": [chance.edge()]}]),
+    },
     "subdivide": lambda chance: {"tool": "subdivide"},
     "place": lambda chance: {
         "tool": "place",

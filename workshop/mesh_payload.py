@@ -26,6 +26,16 @@ What a step changed, for a browser that has the mesh before it:
     uint32  [e]     the edges that join other vertices or have other flags
     uint32  [2*(e+x)] the ends of those, then of the new ones
     uint8   [e+x]   edge flags of both
+
+A part shaded by hard and soft edges, or as its smooth form:
+
+    uint32  [8]     magic 0x574D5331, then counts: n places, t triangles, w edges of the wire, five
+            unused
+    float64 [3]     the origin that places are relative to
+    float32 [n*3]   places
+    float32 [n*3]   normals
+    uint32  [t*3]   triangle corners
+    float32 [w*6]   the ends of the wire's edges
 """
 
 from __future__ import annotations
@@ -35,10 +45,28 @@ import numpy as np
 from cutcore import Mesh
 from cutcore.geometry.arrays import row_positions
 from cutcore.mesh.difference import MeshDifference
+from cutcore.mesh.mesh import box_of
 from cutcore.mesh.triangles import triangulate
+from cutcore.previews.shaded import Shaded
 
-MAGIC, MAGIC_OF_DIFFERENCE = 0x574D4531, 0x574D4433
+MAGIC, MAGIC_OF_DIFFERENCE, MAGIC_OF_SHADED = 0x574D4531, 0x574D4433, 0x574D5331
 BORDER, HARD, CROWDED = 1, 2, 4
+
+
+def shaded_payload(seen: Shaded) -> bytes:
+    """What the browser needs to draw a part that is shaded or smooth."""
+    counts = [len(seen.places), len(seen.triangles), len(seen.wire)]
+    origin = box_of(seen.places).mean(axis=0)
+    return b"".join(
+        (
+            np.array([MAGIC_OF_SHADED, *counts, 0, 0, 0, 0]).astype("<u4").tobytes(),
+            origin.astype("<f8").tobytes(),
+            (seen.places - origin).astype("<f4").tobytes(),
+            seen.normals.astype("<f4").tobytes(),
+            seen.triangles.astype("<u4").tobytes(),
+            (seen.wire - origin).astype("<f4").tobytes(),
+        )
+    )
 
 
 def mesh_payload(mesh: Mesh) -> bytes:

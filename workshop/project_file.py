@@ -28,7 +28,7 @@ DESCRIPTION = "project.json"
 MOST_UNPACKED = 1 << 30
 MOST_ENTRIES = 50_000
 
-Name = Annotated[str, Field(min_length=1, max_length=120)]
+Name = Annotated[str, Field(max_length=120)]
 Path = Annotated[str, Field(min_length=1, max_length=200)]
 Count = Annotated[int, Field(ge=0, lt=2**31)]
 

@@ -57,7 +57,7 @@ def subdivided(mesh: Mesh) -> Result:
     centre = np.add.reduceat(mesh.points[corners], mesh.starts[:-1]) / mesh.sizes[:, None]
     ends = mesh.points[table.ends]
     middle = ends.mean(axis=1)
-    sharp = _sharp(mesh)
+    sharp = sharp_edges(mesh)
     pairs = np.maximum(table.faces, 0)
     smooth = 0.5 * middle + 0.25 * centre[pairs].sum(axis=1)
     on_edge = np.where(sharp[:, None], middle, smooth)
@@ -94,7 +94,7 @@ def subdivided(mesh: Mesh) -> Result:
     return Result(made, origin)
 
 
-def _sharp(mesh: Mesh) -> Bools:
+def sharp_edges(mesh: Mesh) -> Bools:
     """The edges (E,) that keep their line: borders, hard ones, and those of more than two faces."""
     sharp = mesh.edges.border | mesh.edges.joining(mesh.hard)
     sharp[list(mesh.edges.crowded)] = True

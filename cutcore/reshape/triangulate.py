@@ -48,7 +48,7 @@ def in_triangles(mesh: Mesh, chosen: Bools) -> Result:
     cells = mesh.triangles
     mine = np.flatnonzero(chosen[cells.face])
     owner = cells.face[mine].astype(np.int64)
-    at = _corner_places(mesh, owner, cells.corners[mine])
+    at = corner_places(mesh, owner, cells.corners[mine])
     first = np.ones(len(mine), dtype=bool)
     first[1:] = owner[1:] != owner[:-1]
     kept = np.flatnonzero(~chosen)
@@ -79,7 +79,7 @@ def in_triangles(mesh: Mesh, chosen: Bools) -> Result:
     return Result(made, origin, picked)
 
 
-def _corner_places(mesh: Mesh, owner: Ints, vertices: Ints) -> Ints:
+def corner_places(mesh: Mesh, owner: Ints, vertices: Ints) -> Ints:
     """The corners (n, 3) at which faces (n,) have vertices (n, 3)."""
     count = np.int64(mesh.vertex_count)
     keys = mesh.face_of_corner * count + mesh.corners

@@ -20,6 +20,7 @@ from cutcore.reshape import (
     fill,
     flatten,
     flip,
+    hard_edges,
     inset,
     join_patches,
     join_triangles,
@@ -89,6 +90,7 @@ ReshapingStep = (
     | thicken.ThickenParams
     | place.PlaceParams
     | subdivide.SubdivideParams
+    | hard_edges.HardEdgesParams
 )
 Step = Annotated[CuttingStep | ReshapingStep, Field(discriminator="tool")]
 
@@ -120,6 +122,7 @@ TOOLS: dict[str, AnyTool] = {
         *(divide.TOOL, flatten.TOOL, line_up.TOOL, facing.TOOL, strays.TOOL),
         *(thin.TOOL, patch.TOOL, rename_patch.TOOL, join_patches.TOOL, clean_patch.TOOL),
         *(shards.TOOL, thicken.TOOL, place.TOOL, subdivide.TOOL),
+        hard_edges.TOOL,
     )
 }
 

@@ -198,8 +198,8 @@ class Broken(TableCase):
         for way in (((-30, 80, 0), (30, 82, 0)), ((3, 118, 0), (2, 4, 0))):
             for place in way:
                 person.page.mouse.click(*person.pixel_of(np.array(place, dtype=float)))
+                person.wait_for_answers()
             person.press("b")
-        person.wait_for_answers()
         person.see("break-along").click()
         found = person.see("shards-found")
         expect(found).to_have_attribute("data-count", "4")

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from unittest import mock
 
 import numpy as np
 from django.test import SimpleTestCase
 from scipy.sparse import lil_matrix
 
 from cutcore import CutError, Mesh, apply_step, parse_step, problems
+from cutcore.previews.shaded import limit_places, shaded, smooth
 from cutcore.queries.bodies import is_closed
 from cutcore.reshape.subdivide import subdivided
 from cutcore.shapes.ball import ball
@@ -63,6 +65,73 @@ def by_table(mesh: Mesh) -> np.ndarray:
                 for corner in mesh.face(f):
                     rows[v, corner] += 1 / len(mesh.face(f)) / len(faces) / n
     return np.asarray(rows.tocsr() @ mesh.points)
+
+
+class HardEdges(SimpleTestCase):
+    def test_by_angle_and_by_pick_hard_and_soft_again(self) -> None:
+        cube = box(2, 2, 2, (2, 2, 2))
+        hard = apply_step(cube, parse_step({"tool": "hard edges", "degrees": 40}))
+        self.assertEqual(len(hard.mesh.hard), 24)
+        self.assertEqual(len(hard.picked.edges), 24)
+        np.testing.assert_array_equal(hard.mesh.points, cube.points)
+        soft = {"tool": "hard edges", "edges": hard.mesh.hard[:2].tolist(), "to": "soft"}
+        left = apply_step(hard.mesh, parse_step(soft)).mesh
+        self.assertEqual(len(left.hard), 22)
+        again = apply_step(hard.mesh, parse_step({"tool": "hard edges", "degrees": 40}))
+        self.assertIs(again.mesh, hard.mesh)
+        for wrong in ({}, {"degrees": 40, "edges": [[0, 1]]}, {"edges": [[0, 25]]}):
+            with self.assertRaises(CutError):
+                apply_step(cube, parse_step({"tool": "hard edges", **wrong}))
+
+    def test_a_split_hard_edge_stays_hard(self) -> None:
+        hard = apply_step(box(2, 2, 2), parse_step({"tool": "hard edges", "degrees": 40})).mesh
+        cut = {"tool": "slice", "plane": {"point": [0.1, 0, 0], "normal": [1, 0, 0]}}
+        self.assertEqual(len(apply_step(hard, parse_step(cut)).mesh.hard), len(hard.hard) + 4)
+
+
+class Looks(SimpleTestCase):
+    def test_normals_change_at_hard_edges_and_borders_only(self) -> None:
+        cube = box(2, 2, 2, (2, 2, 2))
+        soft = shaded(cube)
+        self.assertEqual(len(soft.places), cube.vertex_count)
+        hard = shaded(apply_step(cube, parse_step({"tool": "hard edges", "degrees": 40})).mesh)
+        # Every corner of the box is there three times, every vertex on an edge of it twice.
+        self.assertEqual(len(hard.places), 6 * 9)
+        self.assertEqual(len(np.unique(hard.normals.round(9), axis=0)), 6)
+        for seen in (soft, hard):
+            self.assertEqual(len(seen.triangles), len(cube.triangles.corners))
+            corners = seen.places[seen.triangles]
+            ahead = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+            facing = np.einsum("ij,ikj->ik", ahead, seen.normals[seen.triangles])
+            self.assertTrue((facing > 0).all())
+
+    def test_limit_places_are_those_of_every_later_round(self) -> None:
+        cube = box(2, 2, 2, (2, 2, 2))
+        rims = apply_step(cube, parse_step({"tool": "hard edges", "degrees": 40})).mesh
+        for mesh in (ball(1, 3), rims, torus(2, 0.5, 8, 5), sheet(4, 3, 4, 3)):
+            once = subdivided(mesh).mesh
+            later = limit_places(subdivided(once).mesh)[: once.vertex_count]
+            np.testing.assert_allclose(later, limit_places(once), atol=1e-12)
+
+    def test_the_limit_of_a_regular_grid_in_closed_form(self) -> None:
+        grid = np.random.default_rng(7).normal(size=(7, 7, 3))
+        bent = replace(sheet(6, 6, 6, 6), points=grid.reshape(-1, 3))
+        found = limit_places(bent).reshape(7, 7, 3)
+        spline = np.array([1, 4, 1]) / 6
+        for i in range(1, 6):
+            for j in range(1, 6):
+                block = grid[i - 1 : i + 2, j - 1 : j + 2]
+                wanted = np.einsum("i,j,ijk->k", spline, spline, block)
+                np.testing.assert_allclose(found[i, j], wanted, atol=1e-12)
+
+    def test_smooth_shows_the_edges_of_the_part_as_curves_and_refuses_what_is_too_large(
+        self,
+    ) -> None:
+        seen = smooth(ball(1, 4))
+        self.assertEqual(len(seen.wire), 4 * len(ball(1, 4).edges))
+        np.testing.assert_allclose(np.linalg.norm(seen.normals, axis=1), 1, atol=1e-12)
+        with mock.patch("cutcore.previews.shaded.MOST_FACES", 100), self.assertRaises(CutError):
+            smooth(ball(1, 6))
 
 
 class Subdivision(SimpleTestCase):

@@ -16,6 +16,7 @@ from pydantic import Field
 from cutcore import Mesh, write_part
 from cutcore.aiming.picking.carried import Pick
 from cutcore.geometry.units import Unit
+from cutcore.previews.shaded import shaded, smooth
 from cutcore.queries.flow import flow_counts
 from cutcore.shapes.starter import KINDS, NAMES, StarterShape, limits_of, make_shape
 from cutcore.steps.registry import Step
@@ -33,7 +34,13 @@ from workshop.api.shapes import (
     StepParamsOut,
 )
 from workshop.errors import TooLarge
-from workshop.mesh_payload import MAGIC_OF_DIFFERENCE, difference_payload, mesh_payload
+from workshop.mesh_payload import (
+    MAGIC_OF_DIFFERENCE,
+    MAGIC_OF_SHADED,
+    difference_payload,
+    mesh_payload,
+    shaded_payload,
+)
 from workshop.models import Part
 from workshop.services import parts as service
 from workshop.services import undo as moves
@@ -198,6 +205,22 @@ def get_mesh(request: HttpRequest, snapshot: Id, since: Id | None = None) -> Htt
     # By what is in it: another data folder on the same port numbers its snapshots from 1 again.
     tag = "-".join([str(MAGIC_OF_DIFFERENCE), *(state.digest for state in named)])
     return tagged(request, tag, lambda: _payload(named), content_type="application/octet-stream")
+
+
+@router.get("/meshes/{snapshot}/{look}", response={404: ErrorOut, 422: ErrorOut})
+def get_shaded(
+    request: HttpRequest, snapshot: Id, look: Literal["shaded", "smooth"]
+) -> HttpResponse:
+    """The mesh of a snapshot as it looks shaded by hard and soft edges, or smooth, as bytes."""
+    (state,) = states_of((snapshot,))
+    tag = f"{MAGIC_OF_SHADED}-{look}-{state.digest}"
+    make = shaded if look == "shaded" else smooth
+    return tagged(
+        request,
+        tag,
+        lambda: shaded_payload(make(mesh_of_state(state))),
+        content_type="application/octet-stream",
+    )
 
 
 def _payload(named: list[State]) -> bytes:

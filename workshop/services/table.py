@@ -129,6 +129,8 @@ def bridge_parts(
     """Make two parts one by a bridge from an opening of the first, given by border edges, to the
     nearest of the second."""
     part = part_at(part_id, revision)
+    if to == part_id:
+        raise StepError("a bridge goes from one part to another", where="to")
     one, other = parts_of(part.project_id, [part_id, to])
     first = standing(one)
     chosen = np.unique(np.array(edges, dtype=np.int64))

@@ -297,6 +297,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/meshes/{snapshot}/{look}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Shaded
+         * @description The mesh of a snapshot as it looks shaded by hard and soft edges, or smooth, as bytes.
+         */
+        get: operations["workshop_api_parts_get_shaded"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts/{part_id}/export.{ending}": {
         parameters: {
             query?: never;
@@ -2377,6 +2397,31 @@ export interface components {
             tilt?: components["schemas"]["Tilt"] | null;
         };
         /**
+         * HardEdgesParams
+         * @description The `edges` that become hard or soft, or all at which the surface bends by more than so many
+         *     `degrees`.
+         */
+        HardEdgesParams: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "hard edges";
+            /** Edges */
+            edges?: [
+                number,
+                number
+            ][] | null;
+            /** Degrees */
+            degrees?: number | null;
+            /**
+             * To
+             * @default hard
+             * @enum {string}
+             */
+            to: "hard" | "soft";
+        };
+        /**
          * Hole
          * @description What lies inside is taken off right through, and the rims are joined by walls.
          */
@@ -3298,7 +3343,7 @@ export interface components {
              * Params
              * @description null for one that is not allowed any more
              */
-            params: (components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["RuledParams"] | components["schemas"]["SeamParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"] | components["schemas"]["PatchParams"] | components["schemas"]["RenamePatchParams"] | components["schemas"]["JoinPatchesParams"] | components["schemas"]["CleanPatchParams"] | components["schemas"]["ShardsParams"] | components["schemas"]["ThickenParams"] | components["schemas"]["PlaceParams"]) | null;
+            params: (components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["RuledParams"] | components["schemas"]["SeamParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"] | components["schemas"]["PatchParams"] | components["schemas"]["RenamePatchParams"] | components["schemas"]["JoinPatchesParams"] | components["schemas"]["CleanPatchParams"] | components["schemas"]["ShardsParams"] | components["schemas"]["ThickenParams"] | components["schemas"]["PlaceParams"] | components["schemas"]["SubdivideParams"] | components["schemas"]["HardEdgesParams"]) | null;
         };
         /**
          * StraysParams
@@ -3345,6 +3390,23 @@ export interface components {
             /** End */
             end?: (components["schemas"]["VertexPoint"] | components["schemas"]["EdgePoint"] | components["schemas"]["FacePoint"] | components["schemas"]["ScreenPoint"]) | null;
             view?: components["schemas"]["View"] | null;
+        };
+        /**
+         * SubdivideParams
+         * @description How often: each round makes four quads of a quad. Hard edges and borders keep their line,
+         *     corners where three or more of them meet their place.
+         */
+        SubdivideParams: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "subdivide";
+            /**
+             * Rounds
+             * @default 1
+             */
+            rounds: number;
         };
         /**
          * ThickenParams
@@ -3622,7 +3684,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Step */
-            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["RuledParams"] | components["schemas"]["SeamParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"] | components["schemas"]["PatchParams"] | components["schemas"]["RenamePatchParams"] | components["schemas"]["JoinPatchesParams"] | components["schemas"]["CleanPatchParams"] | components["schemas"]["ShardsParams"] | components["schemas"]["ThickenParams"] | components["schemas"]["PlaceParams"];
+            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["RuledParams"] | components["schemas"]["SeamParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"] | components["schemas"]["PatchParams"] | components["schemas"]["RenamePatchParams"] | components["schemas"]["JoinPatchesParams"] | components["schemas"]["CleanPatchParams"] | components["schemas"]["ShardsParams"] | components["schemas"]["ThickenParams"] | components["schemas"]["PlaceParams"] | components["schemas"]["SubdivideParams"] | components["schemas"]["HardEdgesParams"];
             /** @description what is picked now, to be carried through the cut */
             pick?: components["schemas"]["PickOut"];
         };
@@ -4398,7 +4460,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Step */
-            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["RuledParams"] | components["schemas"]["SeamParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"] | components["schemas"]["PatchParams"] | components["schemas"]["RenamePatchParams"] | components["schemas"]["JoinPatchesParams"] | components["schemas"]["CleanPatchParams"] | components["schemas"]["ShardsParams"] | components["schemas"]["ThickenParams"] | components["schemas"]["PlaceParams"];
+            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["RuledParams"] | components["schemas"]["SeamParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"] | components["schemas"]["PatchParams"] | components["schemas"]["RenamePatchParams"] | components["schemas"]["JoinPatchesParams"] | components["schemas"]["CleanPatchParams"] | components["schemas"]["ShardsParams"] | components["schemas"]["ThickenParams"] | components["schemas"]["PlaceParams"] | components["schemas"]["SubdivideParams"] | components["schemas"]["HardEdgesParams"];
             view?: components["schemas"]["View"] | null;
         };
         /** StepIn */
@@ -4406,7 +4468,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Step */
-            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["RuledParams"] | components["schemas"]["SeamParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"] | components["schemas"]["PatchParams"] | components["schemas"]["RenamePatchParams"] | components["schemas"]["JoinPatchesParams"] | components["schemas"]["CleanPatchParams"] | components["schemas"]["ShardsParams"] | components["schemas"]["ThickenParams"] | components["schemas"]["PlaceParams"];
+            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["RuledParams"] | components["schemas"]["SeamParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"] | components["schemas"]["PatchParams"] | components["schemas"]["RenamePatchParams"] | components["schemas"]["JoinPatchesParams"] | components["schemas"]["CleanPatchParams"] | components["schemas"]["ShardsParams"] | components["schemas"]["ThickenParams"] | components["schemas"]["PlaceParams"] | components["schemas"]["SubdivideParams"] | components["schemas"]["HardEdgesParams"];
         };
         /**
          * MeasureOut
@@ -6772,6 +6834,38 @@ export interface operations {
         responses: {
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_parts_get_shaded: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                snapshot: number;
+                look: "shaded" | "smooth";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -14,7 +14,17 @@ export const VIEWS: { name: ViewName; words: string; key: string }[] = [
   { name: 'bottom', words: 'Bottom', key: 'B' },
 ];
 
+/** How the part in hand is drawn: its facets, shaded by hard and soft edges, as its smooth form. */
+export type Look = (typeof LOOKS)[number][0];
+
+export const LOOKS = [
+  ['faces', 'Faces', '1'],
+  ['shaded', 'Shaded', '2'],
+  ['smooth', 'Smooth', '3'],
+] as const;
+
 interface ViewState {
+  look: Look;
   view: View | null;
   name: ViewName;
   wire: boolean;
@@ -31,6 +41,7 @@ const WALKS = [
 ] as const;
 
 export const viewStore = createStore<ViewState>(() => ({
+  look: 'faces',
   view: null,
   name: 'perspective',
   wire: localStorage.getItem('wire') !== 'off',

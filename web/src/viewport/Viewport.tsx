@@ -14,9 +14,10 @@ import { pickStore } from '../stores/pickStore';
 import { type PlanState, planStore } from '../stores/planStore';
 import { preferencesStore } from '../stores/preferencesStore';
 import { drawnAt, tableStore } from '../stores/tableStore';
+import { toast } from '../stores/toastStore';
 import { toolStore } from '../stores/toolStore';
 import { viewStore } from '../stores/viewStore';
-import { fetchMesh, fetchPlanned, type MeshPayload } from './meshPayload';
+import { fetchMesh, fetchPlanned, fetchShaded, type MeshPayload } from './meshPayload';
 import { Overlay } from './Overlay';
 import { PickOverlay } from './PickOverlay';
 import { Reticle, useReticle } from './Reticle';
@@ -155,6 +156,7 @@ export function Viewport({ under, over, above, onMenu, onTwice, onDrawn }: Props
       if (on && flow?.snapshot === snapshot) stage.paintFlow(flow.places);
       if (first) stage.restore(localStorage.getItem(`view-${partId}`));
       if (canvas.current) canvas.current.dataset.snapshot = String(snapshot);
+      setDrawnNow(snapshot);
       // After the frame that draws it.
       requestAnimationFrame(() => setTimeout(onDrawn));
     };
@@ -182,6 +184,29 @@ export function Viewport({ under, over, above, onMenu, onTwice, onDrawn }: Props
     const beside = table.others ? table.parts.filter((one) => one.id !== partId && !one.hidden) : [];
     stage.setOthers(beside.map((one) => ({ ...one, standing: drawnAt(one.id, table) })));
   }, [table, partId, placement]);
+
+  const look = useStore(viewStore, (s) => s.look);
+  /** The mesh that is drawn: what is shaded belongs to it. */
+  const [drawnNow, setDrawnNow] = useState<number | null>(null);
+  useEffect(() => {
+    const stage = stageOf.current;
+    if (!stage || drawnNow === null || drawnNow !== snapshot) return;
+    if (look === 'faces') {
+      stage.showShaded(null);
+      return;
+    }
+    let wanted = true;
+    fetchShaded(drawnNow, look)
+      .then((seen) => wanted && stageOf.current === stage && stage.showShaded(seen))
+      .catch((error) => {
+        if (!wanted) return;
+        viewStore.setState({ look: 'faces' });
+        toast({ title: 'It stays in facets', words: error instanceof Refusal ? error.words : String(error) });
+      });
+    return () => {
+      wanted = false;
+    };
+  }, [look, drawnNow, snapshot]);
 
   useEffect(() => {
     stageOf.current?.setLook({ wire, seeThrough });

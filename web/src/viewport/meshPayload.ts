@@ -91,6 +91,38 @@ export async function fetchMesh(snapshot: number): Promise<MeshPayload> {
   return mesh;
 }
 
+const MAGIC_OF_SHADED = 0x574d5331;
+
+/** A part shaded by hard and soft edges, or as its smooth form. */
+export interface ShadedPayload {
+  origin: [number, number, number];
+  places: Float32Array;
+  normals: Float32Array;
+  triangles: Uint32Array;
+  /** The ends of the wire's edges. */
+  wire: Float32Array;
+}
+
+export async function fetchShaded(snapshot: number, look: 'shaded' | 'smooth'): Promise<ShadedPayload> {
+  const answer = await fetch(`/api/meshes/${snapshot}/${look}`).catch(() => {
+    throw unreachable();
+  });
+  answered();
+  if (!answer.ok) throw refusalOf(await answer.json().catch(() => undefined), answer.status);
+  const buffer = await answer.arrayBuffer();
+  const [magic, places = 0, triangles = 0, wire = 0] = new Uint32Array(buffer, 0, 8);
+  if (magic !== MAGIC_OF_SHADED) throw new Error('the bytes are no shaded surface');
+  const [x = 0, y = 0, z = 0] = new Float64Array(buffer.slice(32, 56));
+  const next = blocks(56);
+  return {
+    origin: [x, y, z],
+    places: new Float32Array(buffer, next(3 * places), 3 * places),
+    normals: new Float32Array(buffer, next(3 * places), 3 * places),
+    triangles: new Uint32Array(buffer, next(3 * triangles), 3 * triangles),
+    wire: new Float32Array(buffer, next(6 * wire), 6 * wire),
+  };
+}
+
 /** The mesh of a part beside the one in hand: read whole, and not kept here. */
 export async function fetchOther(snapshot: number): Promise<MeshPayload> {
   const answer = await fetch(`/api/meshes/${snapshot}`).catch(() => {

@@ -38,6 +38,8 @@ export interface PickedElements {
 const PICKED_EDGE_PX = 3.2;
 const PICKED_VERTEX_PX = 9;
 const PLANNED_EDGE_PX = 2;
+const HARD_EDGE_PX = 2.2;
+const IS_HARD = 2;
 /** Of more edges than these the bold ones would be the whole picture. */
 const MOST_PLANNED_EDGES = 20_000;
 /** If more of the edges than this share seem to have changed, the vertices were numbered anew. */
@@ -61,6 +63,7 @@ export class PartObject extends Group {
   private readonly lines = new LineSegments2(new LineSegmentsGeometry(), new LineMaterial());
   /** Sets picked edges off from a part that is as bright as they are. */
   private readonly lineHalo = new LineSegments2(new LineSegmentsGeometry(), new LineMaterial({ depthWrite: false }));
+  private readonly hard = new LineMaterial({ linewidth: HARD_EDGE_PX });
   private readonly dotHalo = new Points(
     new BufferGeometry(),
     new PointsMaterial({ size: PICKED_VERTEX_PX + HALO_PX, sizeAttenuation: false, depthWrite: false }),
@@ -96,6 +99,7 @@ export class PartObject extends Group {
       drawn.frustumCulled = false;
       this.add(drawn);
     }
+    if (!before) this.add(hardEdges(mesh, this.hard));
     for (const drawn of [this.lines, this.dots]) drawn.renderOrder = 1;
     this.add(this.surface, this.wire);
     this.bold = before ? 'thread' : 'tide';
@@ -107,6 +111,7 @@ export class PartObject extends Group {
   /** Take the colours of the theme that is on. */
   paint(): void {
     const tide = themeColour('tide');
+    this.hard.color = themeColour(isNight() ? 'paper' : 'ink');
     this.surface.material.color = themeColour('bone');
     this.wire.material.color = themeColour(isNight() ? 'paper' : 'ink');
     setColour(this.hatch.material, 'tide');
@@ -142,6 +147,12 @@ export class PartObject extends Group {
     this.surface.material.opacity = look.seeThrough ? 0.4 : 1;
     this.surface.material.depthWrite = !look.seeThrough;
     this.surface.material.needsUpdate = true;
+  }
+
+  /** Leave surface and wire to what is drawn in their place; what is picked stays. */
+  standBack(behind: boolean): void {
+    this.surface.material.visible = !behind;
+    this.wire.material.visible = !behind;
   }
 
   /** Leave only a faint wire, behind what is planned; or be drawn in full again. */
@@ -201,7 +212,8 @@ export class PartObject extends Group {
 
   /** The width in pixels that bold lines are measured against. */
   fitTo(width: number, height: number): void {
-    for (const line of [this.lines, this.lineHalo]) line.material.resolution.set(width, height);
+    for (const material of [this.lines.material, this.lineHalo.material, this.hard])
+      material.resolution.set(width, height);
   }
 
   override dispose(): void {
@@ -210,6 +222,19 @@ export class PartObject extends Group {
       (drawn.material as Material | undefined)?.dispose();
     }
   }
+}
+
+/** The hard edges of a mesh as bold lines. */
+function hardEdges(mesh: MeshPayload, material: LineMaterial): LineSegments2 {
+  const hard: number[] = [];
+  mesh.edgeFlags.forEach((flags, edge) => {
+    if (flags & IS_HARD) hard.push(edge);
+  });
+  const lines = new LineSegments2(new LineSegmentsGeometry(), material);
+  lines.visible = hard.length > 0;
+  if (lines.visible) lines.geometry.setPositions(endsOf(mesh, hard));
+  lines.frustumCulled = false;
+  return lines;
 }
 
 /** The length that half of the edges are shorter than, told from some of them. */

@@ -23,10 +23,11 @@ import { FIELD_OF_VIEW_DEG, FRAME_MARGIN, TURNING_FINGERS_PX } from '../options'
 import type { Standing } from '../space/standing';
 import type { ViewName } from '../stores/viewStore';
 import { FlowPaint } from './flowPaint';
-import type { MeshPayload } from './meshPayload';
+import type { MeshPayload, ShadedPayload } from './meshPayload';
 import { type Other, Others, place } from './others';
 import { type Look, lights, PartObject, type PickedElements } from './partObject';
 import { Scrap } from './scrap';
+import { ShadedObject } from './shadedObject';
 import { placeOf } from './surface';
 
 // Only what it needs: the whole library would keep all of it in the bundle.
@@ -70,6 +71,8 @@ export class Stage {
   private mesh: MeshPayload | null = null;
   /** The part as it would be. */
   private planned: PartObject | null = null;
+  /** The part in hand shaded, or smooth, in place of its facets. */
+  private shaded: ShadedObject | null = null;
   private scrap: Scrap | null = null;
   private flow: FlowPaint | null = null;
   private sphere = new Sphere(new Vector3(), 1);
@@ -127,6 +130,7 @@ export class Stage {
       this.part.dispose();
     }
     this.showPlanned(null);
+    this.showShaded(null);
     this.showScrap([], null);
     this.paintFlow(null);
     this.mesh = mesh;
@@ -160,6 +164,24 @@ export class Stage {
     this.scope = own.union(this.others.box()).getBoundingSphere(new Sphere());
   }
 
+  /** Draw the part shaded or smooth; null for its facets. */
+  showShaded(seen: ShadedPayload | null): void {
+    if (this.shaded) {
+      this.hand.remove(this.shaded);
+      this.shaded.dispose();
+      this.shaded = null;
+    }
+    if (seen) {
+      this.shaded = new ShadedObject(seen);
+      this.shaded.show(this.look);
+      this.shaded.visible = this.planned === null;
+      this.hand.add(this.shaded);
+    }
+    this.part?.standBack(seen !== null);
+    this.canvas.dataset.look = seen ? 'shaded' : 'faces';
+    this.wake();
+  }
+
   /** Draw the part as it would be, over a faint wire of it as it is; null for as it is. */
   showPlanned(mesh: MeshPayload | null): void {
     if (this.planned) {
@@ -174,6 +196,10 @@ export class Stage {
       this.hand.add(this.planned);
     }
     this.part?.recede(mesh !== null);
+    if (this.shaded) {
+      this.shaded.visible = mesh === null;
+      if (mesh === null) this.part?.standBack(true);
+    }
     if (this.flow) this.flow.visible = mesh === null;
     this.canvas.dataset.planned = mesh ? 'shown' : 'none';
     this.wake();
@@ -183,6 +209,7 @@ export class Stage {
     this.look = look;
     this.part?.show(look);
     this.planned?.show(look);
+    this.shaded?.show(look);
     this.wake();
   }
 
@@ -190,6 +217,7 @@ export class Stage {
   repaint(): void {
     this.part?.paint();
     this.planned?.paint();
+    this.shaded?.paint();
     this.scrap?.paint();
     this.flow?.paint();
     this.others.paint();
@@ -371,6 +399,7 @@ export class Stage {
     this.controls.dispose();
     this.part?.dispose();
     this.planned?.dispose();
+    this.shaded?.dispose();
     this.scrap?.dispose();
     this.flow?.dispose();
     this.others.dispose();

@@ -4,7 +4,8 @@ import { drawingStore, toggleDrawing } from '../drawing/drawingStore';
 import { keysOf } from '../hand/commands';
 import { flowStore, toggleFlow } from '../stores/flowStore';
 import { tableStore, toggleList } from '../stores/tableStore';
-import { toggleSeeThrough, toggleWire, VIEWS, type ViewName, viewStore } from '../stores/viewStore';
+import { LOOKS, toggleSeeThrough, toggleWire, VIEWS, type ViewName, viewStore } from '../stores/viewStore';
+import { Choice } from '../ui/Choice';
 import { Tip } from '../ui/Tip';
 import { takeView } from '../viewport/stageOf';
 
@@ -13,6 +14,7 @@ export function ViewBar() {
   const name = useStore(viewStore, (s) => s.name);
   const wire = useStore(viewStore, (s) => s.wire);
   const seeThrough = useStore(viewStore, (s) => s.seeThrough);
+  const look = useStore(viewStore, (s) => s.look);
   const list = useStore(tableStore, (s) => s.list);
   const flow = useStore(flowStore, (s) => s.on);
   const drawing = useStore(drawingStore, (s) => s.on);
@@ -38,7 +40,14 @@ export function ViewBar() {
           </Tip>
         ))}
       </ToggleGroup.Root>
-      <div className="flex flex-wrap gap-1">
+      <div className="flex flex-wrap items-center gap-1">
+        <Choice
+          label="How the part is drawn"
+          testId="look"
+          value={look}
+          options={LOOKS.map(([name, words]) => [name, words] as const)}
+          onChange={(next) => viewStore.setState({ look: next })}
+        />
         <Toggle words="Table" on={list} onChange={toggleList} />
         <Toggle words="Wire" on={wire} onChange={toggleWire} />
         <Toggle words="Flow" on={flow} onChange={toggleFlow} />

@@ -11,7 +11,7 @@ import { planStore } from '../stores/planStore';
 import { openSheet } from '../stores/sheetStore';
 import { toast } from '../stores/toastStore';
 import { toolStore } from '../stores/toolStore';
-import { cycleWalk, toggleNight, toggleSeeThrough, toggleWire, VIEWS } from '../stores/viewStore';
+import { cycleWalk, LOOKS, toggleNight, toggleSeeThrough, toggleWire, VIEWS, viewStore } from '../stores/viewStore';
 import { ON_TABLE } from '../table/commands';
 import '../tools/all';
 import { PICKING } from '../tools/pick';
@@ -102,6 +102,12 @@ provideCommands([
     words: `View: ${words.toLowerCase()}`,
     keys: [`v ${key.toLowerCase()}`],
     run: () => takeView(name),
+  })),
+  ...LOOKS.map(([look, words, key]) => ({
+    id: `look-${look}`,
+    words: `Drawn: ${words.toLowerCase()}`,
+    keys: [`v ${key}`],
+    run: () => viewStore.setState({ look }),
   })),
   ...EXPORTS.map(([ending, words]) => ({
     id: `export-${ending}`,

@@ -221,6 +221,22 @@ export function WorkNumbers({ work }: { work: Work }) {
           <Said>Every face becomes quads on the smooth form; hard edges and borders keep their line.</Said>
         </>
       );
+    case 'hard':
+      return <Hardness />;
+    case 'hard-by-angle':
+      return (
+        <>
+          <NumberRow
+            name="that bend by more than"
+            label="How much the surface bends at the edges"
+            testId="hard-bend"
+            value={now.bend}
+            kind={ANGLE}
+            onSettle={(bend) => setReshape({ bend })}
+          />
+          <Hardness />
+        </>
+      );
     case 'each-body':
       return <Said>What hangs together becomes a part of its own; the largest stays this one.</Said>;
     case 'split-apart':
@@ -480,6 +496,23 @@ function Tick({ name, of }: { name: string; of: 'anyway' | 'keepVertices' | 'bor
         onChange={(event) => setReshape({ [of]: event.currentTarget.checked })}
       />
     </label>
+  );
+}
+
+function Hardness() {
+  const hardness = useStore(reshapeStore, (s) => s.hardness);
+  return (
+    <ChoiceRow
+      name="become"
+      label="What the edges become"
+      testId="hardness"
+      value={hardness}
+      options={[
+        ['hard', 'hard'],
+        ['soft', 'soft'],
+      ]}
+      onChange={(next) => setReshape({ hardness: next })}
+    />
   );
 }
 

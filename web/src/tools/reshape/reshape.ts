@@ -118,6 +118,8 @@ const STEPS: Record<Work, StepOf> = {
   shards: (_, { shards }) => ({ tool: 'shards', ...shards }),
   thicken: (_, { thickness }) => ({ tool: 'thicken', distance: thickness }),
   subdivide: (_, { rounds }) => ({ tool: 'subdivide', rounds }),
+  hard: ({ ends }, { hardness }) => some(ends) && { tool: 'hard edges', edges: some(ends), to: hardness },
+  'hard-by-angle': (_, { bend, hardness }) => ({ tool: 'hard edges', degrees: bend, to: hardness }),
   'each-body': ({ faces }) => ({ tool: 'separate', faces: some(faces), each: true }),
   clean: ({ faces }, { cleanTo, heights, flatWithin }) =>
     some(faces) && {

@@ -30,7 +30,9 @@ export type Work =
   | 'shards'
   | 'thicken'
   | 'each-body'
-  | 'subdivide';
+  | 'subdivide'
+  | 'hard'
+  | 'hard-by-angle';
 export type ExtrudeAlong = NonNullable<Schemas['ExtrudeParams']['along']>;
 export type CollapseTo = NonNullable<Schemas['CollapseParams']['to']>;
 export type FillBy = NonNullable<Schemas['FillParams']['by']>;
@@ -86,6 +88,8 @@ export interface ReshapeState {
   shards: Pick<ShardsStep, 'by' | 'cap' | 'inside' | 'thickness' | 'as_parts'>;
   thickness: number;
   rounds: number;
+  hardness: 'hard' | 'soft';
+  bend: number;
   /** Where the handle of an extrusion stands. */
   standing: Schemas['PlaneAimOut'] | null;
   dragging: boolean;
@@ -133,4 +137,6 @@ export const reshapeStore = createStore<ReshapeState>(() => ({
   shards: { by: { way: 'cells', count: 12, seed: 1 }, cap: true, inside: 'Inside', thickness: 0, as_parts: true },
   thickness: -2,
   rounds: 1,
+  hardness: 'hard',
+  bend: 40,
 }));

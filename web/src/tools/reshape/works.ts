@@ -119,6 +119,8 @@ export const TRAY: { group: string; offers: Offer[] }[] = [
       { work: 'line-up', words: 'line up', fits: ({ edges }) => edges.length > 1, needs: 'a chain of edges' },
       ROUND,
       FLIP,
+      { work: 'hard', words: 'hard or soft', fits: edges, needs: 'edges' },
+      { work: 'hard-by-angle', words: 'hard by angle', fits: always, needs: 'nothing' },
       { work: 'facing', words: 'make facing agree', fits: always, needs: 'nothing' },
     ],
   },
