@@ -267,7 +267,7 @@ def drawn_on_the_hull(person: Person) -> None:
 
 def on_the_table(person: Person) -> None:
     """All parts as they stand, and the housing broken, its shards drawn apart."""
-    person.open_part("Lantern housing").press("t", "Shift+Home")
+    person.open_part("Lantern housing").take_view("p").press("t", "Shift+Home")
     settle(person)
     person.picture(str(OUT / "table.png"))
     person.press("n")

@@ -56,7 +56,7 @@ class Holes(SimpleTestCase):
         self.assertEqual(set(result.mesh.sizes[walls].tolist()), {4})
         np.testing.assert_allclose(result.mesh.face_normals(walls)[:, 2], 0, atol=1e-12)
 
-    @settings(max_examples=30, deadline=None)
+    @settings(max_examples=15, deadline=None)
     @given(
         st.integers(3, 30),
         st.floats(0.05, 0.6),

@@ -47,7 +47,7 @@ def at(mesh: Mesh, *move: float, turn: tuple[float, float, float] = (0, 0, 0)) -
 
 
 class Placements(SimpleTestCase):
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=30, deadline=None)
     @given(st.tuples(angles, angles, angles), st.tuples(angles, angles, angles))
     def test_turns_are_found_again_and_undone(
         self, turn: tuple[float, float, float], move: tuple[float, float, float]
@@ -68,7 +68,7 @@ class Placements(SimpleTestCase):
                 placed_by(steep.rotation, np.zeros(3)).rotation, steep.rotation, atol=1e-9
             )
 
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=20, deadline=None)
     @given(st.tuples(angles, angles, angles), st.tuples(angles, angles, angles))
     def test_placements_one_after_the_other_and_sheets_on_the_table(
         self, turn: tuple[float, float, float], lean: tuple[float, float, float]
@@ -152,7 +152,7 @@ class Copied(SimpleTestCase):
             with self.assertRaises(CutError):
                 placements_of(nothing, HOME)
 
-    @settings(max_examples=30, deadline=None)
+    @settings(max_examples=15, deadline=None)
     @given(st.tuples(angles, angles, angles), st.sampled_from("xyz"), st.floats(-9, 9))
     def test_a_mirrored_copy_is_the_image_of_what_stands_there(
         self, turn: tuple[float, float, float], axis: str, offset: float

@@ -197,7 +197,7 @@ export function Viewport({ under, over, above, onMenu, onTwice, onDrawn }: Props
     }
     let wanted = true;
     fetchShaded(drawnNow, look)
-      .then((seen) => wanted && stageOf.current === stage && stage.showShaded(seen))
+      .then((seen) => wanted && stageOf.current === stage && stage.showShaded(seen, look === 'smooth'))
       .catch((error) => {
         if (!wanted) return;
         viewStore.setState({ look: 'faces' });

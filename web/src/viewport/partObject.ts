@@ -150,9 +150,11 @@ export class PartObject extends Group {
   }
 
   /** Leave surface and wire to what is drawn in their place; what is picked stays. */
-  standBack(behind: boolean): void {
+  standBack(behind: boolean, moved: boolean): void {
     this.surface.material.visible = !behind;
     this.wire.material.visible = !behind;
+    // On the smooth form hard edges lie elsewhere.
+    this.hard.visible = !moved;
   }
 
   /** Leave only a faint wire, behind what is planned; or be drawn in full again. */

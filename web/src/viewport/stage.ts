@@ -73,6 +73,7 @@ export class Stage {
   private planned: PartObject | null = null;
   /** The part in hand shaded, or smooth, in place of its facets. */
   private shaded: ShadedObject | null = null;
+  private smooth = false;
   private scrap: Scrap | null = null;
   private flow: FlowPaint | null = null;
   private sphere = new Sphere(new Vector3(), 1);
@@ -165,7 +166,7 @@ export class Stage {
   }
 
   /** Draw the part shaded or smooth; null for its facets. */
-  showShaded(seen: ShadedPayload | null): void {
+  showShaded(seen: ShadedPayload | null, smooth = false): void {
     if (this.shaded) {
       this.hand.remove(this.shaded);
       this.shaded.dispose();
@@ -177,7 +178,8 @@ export class Stage {
       this.shaded.visible = this.planned === null;
       this.hand.add(this.shaded);
     }
-    this.part?.standBack(seen !== null);
+    this.smooth = smooth;
+    this.part?.standBack(seen !== null, smooth);
     this.canvas.dataset.look = seen ? 'shaded' : 'faces';
     this.wake();
   }
@@ -198,7 +200,7 @@ export class Stage {
     this.part?.recede(mesh !== null);
     if (this.shaded) {
       this.shaded.visible = mesh === null;
-      if (mesh === null) this.part?.standBack(true);
+      if (mesh === null) this.part?.standBack(true, this.smooth);
     }
     if (this.flow) this.flow.visible = mesh === null;
     this.canvas.dataset.planned = mesh ? 'shown' : 'none';
