@@ -9,7 +9,7 @@ from typing import Any
 
 import numpy as np
 from django.core.files.uploadedfile import SimpleUploadedFile
-from django.test import TestCase
+from django.test import TestCase, override_settings
 
 from workshop.mesh_arrays import digest_of
 from workshop.models import Drawing, GaugeList, Outline, Project, Snapshot
@@ -43,6 +43,16 @@ class ProjectFile(TestCase):
         answer = self.client.post(path, json.dumps(body), content_type="application/json")
         self.assertLess(answer.status_code, 300, answer.content)
         return answer.json()
+
+    def test_what_could_not_come_in_again_is_not_taken_out(self) -> None:
+        size = len(self.taken_out())
+        path = f"/api/projects/{self.project.pk}/project.zip"
+        for limit in (size - 1, 4000):
+            with override_settings(UPLOAD_BYTES=limit):
+                answer = self.client.get(path)
+            self.assertEqual((answer.status_code, answer.json()["code"]), (413, "too-large"))
+        with override_settings(UPLOAD_BYTES=size):
+            self.assertEqual(self.client.get(path).status_code, 200)
 
     def taken_out(self) -> bytes:
         forget_all()

@@ -349,7 +349,10 @@ def export_parts(
     return download_of(name, write_parts(name, [table.standing(part) for part in shown]))
 
 
-@router.get("/projects/{project_id}/project.zip", response={404: ErrorOut, 422: ErrorOut})
+@router.get(
+    "/projects/{project_id}/project.zip",
+    response={404: ErrorOut, 413: ErrorOut, 422: ErrorOut},
+)
 def take_project_out(request: HttpRequest, project_id: Id) -> HttpResponse:
     """The whole project as one file, to be brought in again."""
     name, data = taken_out(project_id)

@@ -41,8 +41,8 @@ SECONDS = 60.0
 
 
 def taken_out(project_id: int) -> tuple[str, bytes]:
-    """A project's name, and all of it as an archive. Raises NotThere, or Damaged if a mesh can't be
-    read."""
+    """A project's name, and all of it as an archive. Raises NotThere, Damaged if a mesh can't be
+    read, or TooLarge as soon as it is more than could be brought in again."""
     with transaction.atomic():
         project = project_at(project_id)
         files: dict[str, bytes] = {}
@@ -71,7 +71,17 @@ def taken_out(project_id: int) -> tuple[str, bytes]:
             ],
             drawings=drawings,
         )
-    return project.name, packed_project(kept, files)
+    packed = packed_project(kept, files)
+    _refuse_too_large(len(packed))
+    return project.name, packed
+
+
+def _refuse_too_large(size: int) -> None:
+    if size > settings.UPLOAD_BYTES:
+        raise TooLarge(
+            f"the project, with all its steps, is over the limit of {settings.UPLOAD_BYTES >> 20} MB:"
+            " it could not be brought in again"
+        )
 
 
 def _part(part: Part, k: int, files: dict[str, bytes]) -> KeptPart:
@@ -84,6 +94,8 @@ def _part(part: Part, k: int, files: dict[str, bytes]) -> KeptPart:
         files[path] = pack_mesh(kept)
         states.append(path)
         digests.append(digest_of(kept))
+        # Each state stands there whole: many steps of a dense part would fill the memory.
+        _refuse_too_large(sum(len(data) for named, data in files.items() if named.endswith(".npz")))
         if snapshot.number == part.position:
             files[name] = write_part(name, kept.mesh)
     return KeptPart(

@@ -3,13 +3,13 @@ import { useState } from 'react';
 import { useStore } from 'zustand';
 import { client, expectData } from '../api/client';
 import { meet, partStore } from '../stores/partStore';
+import { pickStore } from '../stores/pickStore';
 import { type Placement, tableStore } from '../stores/tableStore';
 import { Button } from '../ui/Button';
 import { Card } from '../ui/Card';
 import { Chip } from '../ui/Chip';
 import { ANGLE, COORDINATE, wholeNumber } from '../ui/kinds';
 import { ChoiceRow, NumberRow, type Three, ThreeRow } from '../ui/rows';
-import { bridgeEdges } from './bridgeEdges';
 import { useTableChanges } from './tableQueries';
 
 const BARE_ANGLE = { ...ANGLE, format: (value: number) => `${Number(value.toFixed(3))}°` };
@@ -89,7 +89,9 @@ export function PlaceCard({ project, onPart }: { project: number; onPart: (part:
           <Button
             className="mt-1 w-full"
             data-testid="bridge-parts"
-            onClick={() => void bridge(part, bridgeEdges(), goal.id, rows).then((made) => made && onPart(made.id))}
+            onClick={() =>
+              void bridge(part, pickStore.getState().edges, goal.id, rows).then((made) => made && onPart(made.id))
+            }
           >
             Bridge from the picked border
           </Button>
