@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any, Generic, Literal, Protocol, TypeVar
+from typing import Annotated, Any, Generic, Literal, Protocol, TypeVar
 
 from pydantic import BaseModel, Field
 
@@ -18,7 +18,7 @@ from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Result
 from cutcore.mesh.tolerance import weld_of
 from cutcore.notes import Note
-from cutcore.params import Index, Params
+from cutcore.params import Index, Params, Real
 from cutcore.progress import come_to
 from cutcore.quads.finish import finished
 from cutcore.queries.limits import limit_mask
@@ -40,6 +40,13 @@ class Cutting(Finished):
 
     limit: tuple[Index, ...] | None = None
     mirror: Mirror | None = None
+
+
+class Following(Cutting):
+    """A cut whose new vertices on edges may `follow` the curve of the row that each crossed edge is
+    in: 0 leaves them on the surface, 1 sets them onto the curve."""
+
+    follow: Annotated[Real, Field(ge=0, le=1)] = 0.0
 
 
 class Reshaping(Params):

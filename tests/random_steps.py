@@ -59,6 +59,9 @@ class Chance:
     def length(self, share: float = 0.1) -> float:
         return self.size * share * self.source.uniform(0.1, 1.0)
 
+    def follow(self) -> float:
+        return self.source.choice([0.0, 0.0, 0.0, 0.5, 1.0])
+
     def anchor(self, face: int) -> dict[str, Any]:
         """A place on a face: a corner, somewhere on a side, or the middle."""
         corners = self.mesh.face(face).tolist()
@@ -84,14 +87,14 @@ def _knife(chance: Chance) -> dict[str, Any]:
         "tool": "knife",
         "lines": [{"points": points, "closed": chance.source.random() < 0.2}],
         "open_ends": ends,
+        "follow": chance.follow(),
     }
 
 
 def _loop(chance: Chance) -> dict[str, Any]:
     places = sorted(chance.share() for _ in range(chance.source.randrange(1, 4)))
     step: dict[str, Any] = {"tool": "loop", "edge": chance.edge(), "at": places}
-    if chance.source.random() < 0.3:
-        step |= {"follow": chance.source.choice([0.5, 1.0])}
+    step["follow"] = chance.follow()
     if chance.source.random() < 0.15:
         step |= {"extra_points": chance.source.randrange(1, 4)}
     return step
@@ -103,6 +106,7 @@ def _slice(chance: Chance) -> dict[str, Any]:
         "tool": "slice",
         "plane": {"point": chance.place(), "normal": chance.direction()},
         "then": then,
+        "follow": chance.follow(),
     }
     if then != "keep":
         step["cap"] = chance.source.random() < 0.5

@@ -40,12 +40,13 @@ from cutcore.reshape import (
     triangulate,
     weld,
 )
-from cutcore.tool import Cut, Reshape, ends_in_quads
+from cutcore.tool import Cut, Following, Reshape, ends_in_quads
 from cutcore.tools import freehand, gauge, loop, profile, ruled, seam
 from cutcore.tools.knife import knife
 from cutcore.tools.outline import outline
 from cutcore.tools.shards import shards
 from cutcore.tools.slice import slice
+from cutcore.words import share_words
 
 CuttingStep = (
     knife.KnifeParams
@@ -135,4 +136,6 @@ def tool_of(step: Step) -> AnyTool:
 def title_of(step: Step) -> str:
     """A step in a few words; lengths are said by `words.with_unit`."""
     title = tool_of(step).title(step)
+    if isinstance(step, Following) and step.follow:
+        title = f"{title}, follow {share_words(step.follow)}"
     return f"{title}, all quads" if ends_in_quads(step) else title

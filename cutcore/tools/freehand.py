@@ -16,7 +16,8 @@ from cutcore.mesh.tolerance import weld_of
 from cutcore.notes import Element, Note, face
 from cutcore.queries.limits import limit_mask
 from cutcore.shapes.small import FROM_A_CORNER, FROM_ABOVE
-from cutcore.tool import Cut, Cutting, Drawn, Example, Extra
+from cutcore.tool import Cut, Drawn, Example, Extra, Following
+from cutcore.trace.followed import followed
 from cutcore.trace.merged import merged_on_edges
 from cutcore.trace.open_ends import OpenEnds
 from cutcore.trace.scores import scores_at
@@ -36,7 +37,7 @@ class Scores(Spread):
     count: Annotated[int, Field(ge=1, le=50)]
 
 
-class FreehandParams(Cutting, Drawing):
+class FreehandParams(Following, Drawing):
     """Strokes drawn over the part in a view.
 
     A score `keeps` its shape, with points inside faces, or only its places at edges, straight in
@@ -68,6 +69,7 @@ def trace(mesh: Mesh, params: FreehandParams, *, weld: float | None = None) -> T
     limit = limit_mask(mesh, params.limit)
     laid = _laid(mesh, params, tolerance, limit)
     made = laid.trace if params.keeps == "shape" else _at_edges(mesh, params, laid, tolerance)
+    made = followed(mesh, made, params.follow)
     if params.mirror is None:
         return made
     return with_mirror(mesh, made, params.mirror, limit=limit, weld=tolerance)

@@ -21,7 +21,8 @@ from cutcore.mesh.tolerance import weld_of
 from cutcore.notes import Note, position
 from cutcore.params import Params, Real
 from cutcore.queries.limits import limit_mask
-from cutcore.tool import Cut, Cutting, Drawn, Example, Extra, Place, place_of
+from cutcore.tool import Cut, Drawn, Example, Extra, Following, Place, place_of
+from cutcore.trace.followed import followed
 from cutcore.trace.parallel_planes import trace_of_planes
 from cutcore.trace.trace import Trace, TraceBuilder
 from cutcore.words import count_of
@@ -34,7 +35,7 @@ class Tilt(Params):
     degrees: Annotated[Real, Field(gt=-90, lt=90)]
 
 
-class GaugeParams(Cutting):
+class GaugeParams(Following):
     """Cuts square to an axis, or to a `direction` in its place.
 
     Widths are gaps that add up, or positions that each count from the datum: from the low side
@@ -152,6 +153,7 @@ def trace(mesh: Mesh, params: GaugeParams, *, weld: float | None = None) -> Trac
     if not planes:
         return replace(TraceBuilder(mesh, tolerance).build(), notes=tuple(notes))
     found = trace_of_planes(mesh, planes, limit, tolerance)
+    found = followed(mesh, found, params.follow, planes)
     spans = np.bincount(found.line, minlength=len(planes))
     cut = np.bincount(found.line[found.face >= 0], minlength=len(planes))
     for number, k in enumerate(made):
@@ -172,9 +174,9 @@ def trace(mesh: Mesh, params: GaugeParams, *, weld: float | None = None) -> Trac
                 )
             )
     if params.mirror is not None:
-        mirrored = trace_of_planes(
-            mesh, [params.mirror.plane(plane) for plane in planes], limit, tolerance
-        )
+        images = [params.mirror.plane(plane) for plane in planes]
+        mirrored = trace_of_planes(mesh, images, limit, tolerance)
+        mirrored = followed(mesh, mirrored, params.follow, images)
         found = Trace.together([found, mirrored], numbered=True)
     return replace(found, line=np.array(made)[found.line], notes=(*notes, *found.notes))
 

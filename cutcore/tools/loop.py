@@ -14,13 +14,13 @@ from cutcore.geometry.arrays import Floats, Ints
 from cutcore.geometry.tolerances import NEGLIGIBLE
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.tolerance import weld_of
-from cutcore.notes import Note, edge, face, position
+from cutcore.notes import Note, edge, face
 from cutcore.params import Index, Real
 from cutcore.queries.edge_rings import EdgeRing, edge_ring
-from cutcore.queries.follow import lift_onto_curve
 from cutcore.queries.limits import limit_mask
 from cutcore.queries.named_elements import edges_named, middle_of
-from cutcore.tool import Cut, Cutting, Drawn, Example, Extra, Place, ends_in_quads, place_of
+from cutcore.tool import Cut, Drawn, Example, Extra, Following, Place, ends_in_quads, place_of
+from cutcore.trace.followed import followed
 from cutcore.trace.spread import Spread
 from cutcore.trace.straight_across import leaving_spans
 from cutcore.trace.symmetry import with_mirror
@@ -39,12 +39,11 @@ LOOP_ENDS = (
 )
 
 
-class LoopSettings(Cutting):
+class LoopSettings(Following):
     """How loops run, apart from where: `through` are faces of an even number of sides that they go
     on over, `along` the edges of the ring that they keep to (null for the whole ring)."""
 
     measure: Literal["share", "distance"] = "share"
-    follow: Annotated[Real, Field(ge=0, le=1)] = 0.0
     extra_points: Annotated[int, Field(ge=0, le=100)] = 0
     through: tuple[Index, ...] = ()
     along: tuple[tuple[Index, Index], ...] | None = None
@@ -88,7 +87,7 @@ def trace(mesh: Mesh, params: LoopParams, *, weld: float | None = None) -> Trace
         np.diff(mesh.points[mesh.edges.ends[ring.edges]], axis=1)[:, 0], axis=1
     )
     rows = _rows(mesh, ring, params, lengths, tolerance, notes)
-    made = _lay(mesh, ring, rows, params, notes)
+    made = followed(mesh, _lay(mesh, ring, rows), params.follow)
     _check_ways_across(mesh, made)
     made = made if params.extra_points == 0 else _with_points(made, params.extra_points)
     if ring.swapped and len(made.ends) < len(rows) * len(ring.faces) * (1 + params.extra_points):
@@ -106,7 +105,7 @@ def trace(mesh: Mesh, params: LoopParams, *, weld: float | None = None) -> Trace
                 faces,
             )
         )
-    made = replace(made, notes=tuple(notes))
+    made = replace(made, notes=(*notes, *made.notes))
     return (
         made
         if params.mirror is None
@@ -186,9 +185,7 @@ def _said(at: float, params: LoopParams) -> str:
     return f"{100 * at:g} %" if params.measure == "share" else f"a distance of {at:g}"
 
 
-def _lay(
-    mesh: Mesh, ring: EdgeRing, rows: list[Floats], params: LoopParams, notes: list[Note]
-) -> Trace:
+def _lay(mesh: Mesh, ring: EdgeRing, rows: list[Floats]) -> Trace:
     count, loops = len(ring.edges), len(rows)
     first_is_low = mesh.edges.ends[ring.edges, 0] == ring.first
     shares = np.array(rows).reshape(loops, count)
@@ -196,22 +193,6 @@ def _lay(
     low, high = (mesh.points[mesh.edges.ends[ring.edges, k]] for k in (0, 1))
     place = (low + from_low[..., None] * (high - low)).reshape(-1, 3)
     element = np.tile(ring.edges, loops)
-    lift = None
-    if params.follow > 0.0 and loops:
-        lifts = [
-            lift_onto_curve(
-                mesh, int(ring.edges[k]), int(ring.first[k]), float(shares[loop, k]), params.follow
-            )
-            for loop in range(loops)
-            for k in range(count)
-        ]
-        lift = np.array([np.zeros(3) if one is None else one for one in lifts])
-        left = [k for k, one in enumerate(lifts) if one is None]
-        if left:
-            words = f"{len(left)} new vertices are not lifted: the lines they lie on do not go on at either end."
-            notes.append(
-                Note("loop-not-lifted", words, tuple(position(place[k]) for k in left[:50]))
-            )
     anchor = np.arange(loops * count).reshape(loops, count)
     ends = np.stack([anchor[:, :-1], anchor[:, 1:]], axis=2)
     faces = ring.faces[: count - 1]
@@ -234,7 +215,6 @@ def _lay(
         ends,
         face_of,
         line=line,
-        lift=lift,
     )
 
 
@@ -325,12 +305,13 @@ def ends_of(mesh: Mesh, notes: tuple[Note, ...]) -> list[LoopEnd]:
 
 
 def _title(params: LoopParams) -> str:
-    lifted = f", follow {share_words(params.follow)}" if params.follow else ""
     count = params.spread.count if params.spread is not None else len(params.at or ())
     if count > 1 or params.at is None:
-        return f"{count_of(count, 'edge loop')}{lifted}"
+        return f"{count_of(count, 'edge loop')}"
     place = params.at[0]
-    return f"Edge loop at {share_words(place) if params.measure == 'share' else length_words(place)}{lifted}"
+    return (
+        f"Edge loop at {share_words(place) if params.measure == 'share' else length_words(place)}"
+    )
 
 
 TOOL = Cut(

@@ -20,7 +20,8 @@ from cutcore.params import Index, Length, Params, Real
 from cutcore.queries.edge_runs import straight_run
 from cutcore.queries.limits import limit_mask
 from cutcore.queries.section import section
-from cutcore.tool import Cut, Cutting, Drawn, Example, Extra, Place, place_of
+from cutcore.tool import Cut, Drawn, Example, Extra, Following, Place, place_of
+from cutcore.trace.followed import followed
 from cutcore.trace.merged import merged_on_edges
 from cutcore.trace.plane_walk import Straight, Walker, trace_of_straights
 from cutcore.trace.section_trace import trace_of_section
@@ -45,7 +46,7 @@ class Base(Params):
     lines: tuple[Index, ...] | None = None
 
 
-class RuledParams(Cutting):
+class RuledParams(Following):
     """Lines from the places of one or more bases: at shares or distances typed (`at`), `spread`
     over the base, or one `every` so far.
 
@@ -131,6 +132,7 @@ def trace(mesh: Mesh, params: RuledParams, *, weld: float | None = None) -> Trac
         ]
         together = Trace.together([together, *numbered], numbered=True)
     made = replace(merged_on_edges(mesh, together, tolerance), notes=tuple(notes))
+    made = followed(mesh, made, params.follow)
     if params.mirror is None:
         return made
     return with_mirror(mesh, made, params.mirror, limit=limit, weld=tolerance)

@@ -131,6 +131,11 @@ class Trace:
         return replace(self, children=children, stands=stands)
 
     @property
+    def lifted(self) -> Floats:
+        """Where the vertices that are made lie (A, 3)."""
+        return self.place if self.lift is None else np.asarray(self.place + self.lift)
+
+    @property
     def cut(self) -> Bools:
         """Spans that are cut into their face."""
         return (self.face >= 0) & ~self.trimmed

@@ -162,7 +162,7 @@ class EdgeLoop(WorkshopCase):
 
     def test_follow_lifts_a_meridian_onto_the_circle(self) -> None:
         self.plan(place(vertex(10, SIDE), vertex(10, SIDE + 1), 0.4))
-        self.settle("loop-follow", "100%")
+        self.settle("follow", "100%")
         expect(self.person.see("not-at-default")).to_contain_text("follow 100 %")
         new = self.made()
         ring = new[np.abs(new[:, 1] - HOUSING_PROFILE[10][1]) < 1e-9]

@@ -292,7 +292,7 @@ class Follow(SimpleTestCase):
         for edge in plate.edges.ends[::4].tolist():
             self.assertEqual(np.abs(self.lifted(plate, edge)[:, 1]).max(), 0.0)
         cube = made(box(2, 2, 2), tool="loop", edge=[0, 1], at=[0.5], follow=1.0)
-        self.assertIn("loop-not-lifted", [note.code for note in cube.notes])
+        self.assertIn("not-lifted", [note.code for note in cube.notes])
 
 
 class ShortCampaign(SimpleTestCase):

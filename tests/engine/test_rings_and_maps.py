@@ -12,7 +12,7 @@ from cutcore import Mesh, StepError, apply_step, parse_step, problems
 from cutcore.mesh.result import Origin
 from cutcore.mesh.submesh import renumbered_pairs, then, without_faces
 from cutcore.queries.edge_rings import edge_ring
-from cutcore.queries.follow import continued, lift_onto_curve
+from cutcore.queries.follow import EdgeCurves, continued
 from cutcore.reshape.merge_vertices import merge_vertices
 from cutcore.shapes.box import box
 from cutcore.shapes.sheet import sheet
@@ -86,15 +86,12 @@ class Rings(SimpleTestCase):
     def test_the_curve_of_a_regular_polygon_is_its_circle(self, sides, share, follow) -> None:
         tube = torus(3.0, 1.0, 8, sides)
         a, b = 0, 1
-        edge = tube.edges.between(a, b)
-        lift = lift_onto_curve(tube, edge, a, share, follow)
+        curves = EdgeCurves.of(tube, np.array([tube.edges.between(a, b)]))
+        lift = curves.lifts(np.array([share]), follow)[0]
         straight = (1 - share) * tube.points[a] + share * tube.points[b]
         whole = straight + lift / follow
         self.assertAlmostEqual(float(np.linalg.norm(whole - [3.0, 0, 0])), 1.0, places=9)
-        np.testing.assert_allclose(
-            lift_onto_curve(tube, edge, b, 1 - share, follow), lift, atol=1e-12
-        )
-        self.assertEqual(lift_onto_curve(tube, edge, a, share, 0.0).tolist(), [0.0, 0.0, 0.0])
+        self.assertEqual(curves.lifts(np.array([share]), 0.0).tolist(), [[0.0, 0.0, 0.0]])
 
 
 class Maps(SimpleTestCase):

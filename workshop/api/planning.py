@@ -151,6 +151,9 @@ def _plan_out(mesh: Mesh, step: Step, camera: Camera | None) -> PlanOut:
         new_edges=made.new_edges,
         changes=made.changes,
         moved=made.moved.tolist(),
+        lifted=0.0
+        if trace is None or trace.lift is None
+        else float(np.linalg.norm(trace.lift, axis=1).max(initial=0.0)),
         mending=MendingOut.of(made.mending),
         far_crossings=len(np.unique(trace.ends[trace.far & trace.cut])) if trace else 0,
         notes=[NoteOut.of(mesh, note) for note in made.notes],
@@ -160,8 +163,9 @@ def _plan_out(mesh: Mesh, step: Step, camera: Camera | None) -> PlanOut:
 
 
 def chains_out(trace: Trace) -> list[ChainOut]:
+    lifted = trace.lifted
     return [
-        ChainOut(line=c.line, far=c.far, trimmed=c.trimmed, path=trace.place[c.anchors].tolist())
+        ChainOut(line=c.line, far=c.far, trimmed=c.trimmed, path=lifted[c.anchors].tolist())
         for c in chains_of(trace)
     ]
 
@@ -173,7 +177,7 @@ def ticks_out(mesh: Mesh, trace: Trace) -> list[Tick]:
     far[trace.ends[trace.cut & ~trace.far]] = False
     ends = mesh.points[mesh.edges.ends[trace.element[on_edge]]]
     return list(
-        zip(trace.place[on_edge].tolist(), ends.tolist(), far[on_edge].tolist(), strict=True)
+        zip(trace.lifted[on_edge].tolist(), ends.tolist(), far[on_edge].tolist(), strict=True)
     )
 
 

@@ -266,6 +266,7 @@ class PlanOut(Schema):
     moved: list[tuple[Place, Place]] = Field(
         description="edges as they would lie where vertices move"
     )
+    lifted: float = Field(description="how far new vertices lie off the surface at most")
     mending: MendingOut | None
     extra: PlanExtra | None = Field(description="what the plan of this tool shows beyond that")
 

@@ -11,6 +11,7 @@ from cutcore.shapes.small import FROM_A_CORNER, FROM_ABOVE
 from cutcore.tool import Cut, Example
 from cutcore.tools.knife.params import KnifeLine, KnifeParams
 from cutcore.tools.knife.planned_points import KnifeExtra, extra_of, located
+from cutcore.trace.followed import followed
 from cutcore.trace.open_ends import settle_open_ends
 from cutcore.trace.stretch import Reach, lay_stretch
 from cutcore.trace.surface_points import OFF, SurfacePoint
@@ -44,7 +45,7 @@ def trace(mesh: Mesh, params: KnifeParams, *, weld: float | None = None) -> Trac
                     f"lines[{number}].points[{k}] to points[{(k + 1) % len(surface_points)}]"
                 ) from refusal
     settle_open_ends(builder, params.open_ends)
-    made = builder.build()
+    made = followed(mesh, builder.build(), params.follow)
     return (
         made
         if params.mirror is None

@@ -8,7 +8,7 @@ from pydantic import Field
 
 from cutcore.geometry.camera import View
 from cutcore.params import Params
-from cutcore.tool import Cutting
+from cutcore.tool import Following
 from cutcore.trace.open_ends import OpenEnds
 from cutcore.trace.surface_points import KnifePoint
 
@@ -23,7 +23,7 @@ class KnifeLine(Params):
     )
 
 
-class KnifeParams(Cutting):
+class KnifeParams(Following):
     """Lines from point to point. With a view the surface is crossed where the line of sight meets
     it."""
 

@@ -23,7 +23,7 @@ from cutcore.queries.limits import limit_mask
 from cutcore.queries.plane_frame import frame_of
 from cutcore.queries.section import section
 from cutcore.shapes.small import FROM_A_CORNER
-from cutcore.tool import Cut, Cutting, Drawn, Example, Extra, Place, place_of
+from cutcore.tool import Cut, Drawn, Example, Extra, Following, Place, place_of
 from cutcore.tools.slice.caps import capped
 from cutcore.tools.slice.half import mirrored
 from cutcore.tools.slice.planes import (
@@ -37,6 +37,7 @@ from cutcore.tools.slice.planes import (
 from cutcore.tools.slice.sides import Sides, opened_edges, with_caps
 from cutcore.tools.slice.slabs import parted
 from cutcore.trace.far_side import with_far_side
+from cutcore.trace.followed import followed
 from cutcore.trace.parallel_planes import trace_of_planes
 from cutcore.trace.section_trace import trace_of_section
 from cutcore.trace.trace import Trace
@@ -44,7 +45,7 @@ from cutcore.trace.trace import Trace
 MISSED = Note("slice-misses", "The plane does not meet the part.")
 
 
-class SliceParams(Cutting):
+class SliceParams(Following):
     """A plane cut.
 
     keep     leaves both sides where they are; with reach `near` only what faces the view is cut
@@ -109,6 +110,7 @@ def trace(mesh: Mesh, params: SliceParams, *, weld: float | None = None) -> Trac
     limit = limit_mask(mesh, params.limit)
     planes = planes_of(params)
     if params.repeat is None:
+        groups = [[plane] for plane in planes]
         traces = [
             trace_of_section(mesh, section(mesh, plane, weld=tolerance), limit) for plane in planes
         ]
@@ -121,7 +123,12 @@ def trace(mesh: Mesh, params: SliceParams, *, weld: float | None = None) -> Trac
         count = params.repeat.count
         groups = [group for group in (planes[:count], planes[count:]) if group]
         traces = [trace_of_planes(mesh, group, limit, tolerance) for group in groups]
-    made = Trace.together(traces)
+    made = Trace.together(
+        [
+            followed(mesh, one, params.follow, group)
+            for one, group in zip(traces, groups, strict=True)
+        ]
+    )
     if params.view is not None:
         made = with_far_side(mesh, made, Camera.of(params.view))
         made = _near_side(made) if params.reach == "near" else made

@@ -2316,6 +2316,11 @@ export interface components {
             limit?: number[] | null;
             mirror?: components["schemas"]["Mirror"] | null;
             /**
+             * Follow
+             * @default 0
+             */
+            follow: number;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -2363,6 +2368,11 @@ export interface components {
             /** Limit */
             limit?: number[] | null;
             mirror?: components["schemas"]["Mirror"] | null;
+            /**
+             * Follow
+             * @default 0
+             */
+            follow: number;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2528,6 +2538,11 @@ export interface components {
             limit?: number[] | null;
             mirror?: components["schemas"]["Mirror"] | null;
             /**
+             * Follow
+             * @default 0
+             */
+            follow: number;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -2594,16 +2609,16 @@ export interface components {
             limit?: number[] | null;
             mirror?: components["schemas"]["Mirror"] | null;
             /**
+             * Follow
+             * @default 0
+             */
+            follow: number;
+            /**
              * Measure
              * @default share
              * @enum {string}
              */
             measure: "share" | "distance";
-            /**
-             * Follow
-             * @default 0
-             */
-            follow: number;
             /**
              * Extra Points
              * @default 0
@@ -2996,6 +3011,11 @@ export interface components {
             limit?: number[] | null;
             mirror?: components["schemas"]["Mirror"] | null;
             /**
+             * Follow
+             * @default 0
+             */
+            follow: number;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
@@ -3254,6 +3274,11 @@ export interface components {
             /** Limit */
             limit?: number[] | null;
             mirror?: components["schemas"]["Mirror"] | null;
+            /**
+             * Follow
+             * @default 0
+             */
+            follow: number;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4210,6 +4235,11 @@ export interface components {
                     number
                 ]
             ][];
+            /**
+             * Lifted
+             * @description how far new vertices lie off the surface at most
+             */
+            lifted: number;
             mending: components["schemas"]["MendingOut"] | null;
             /**
              * Extra
@@ -4853,8 +4883,8 @@ export interface components {
              *       "finish": "as cut",
              *       "limit": null,
              *       "mirror": null,
-             *       "measure": "share",
              *       "follow": 0,
+             *       "measure": "share",
              *       "extra_points": 0,
              *       "through": [],
              *       "along": null
@@ -4892,16 +4922,16 @@ export interface components {
             limit?: number[] | null;
             mirror?: components["schemas"]["Mirror"] | null;
             /**
+             * Follow
+             * @default 0
+             */
+            follow: number;
+            /**
              * Measure
              * @default share
              * @enum {string}
              */
             measure: "share" | "distance";
-            /**
-             * Follow
-             * @default 0
-             */
-            follow: number;
             /**
              * Extra Points
              * @default 0

@@ -65,7 +65,7 @@ export interface Tool extends PointerStates {
   useChanged: () => string[];
   reset: () => void;
   /** The shared settings that the tool takes heed of. */
-  uses: ('stops' | 'lock' | 'mirror' | 'finish')[];
+  uses: ('stops' | 'lock' | 'mirror' | 'finish' | 'follow')[];
   /** The plan is not far enough to be refused. */
   unfinished?: () => boolean;
   /** Something is begun, though not planned yet: Escape throws it away. */

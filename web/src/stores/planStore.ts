@@ -23,6 +23,8 @@ export interface PlanState {
   mirror: Mirror | null;
   /** What the faces that a cut touches end as. */
   finish: Finish;
+  /** How far new vertices are set onto the curve of the row that each crossed edge is in. */
+  follow: number;
   /** No settling on stops and vertices while Alt is held. */
   free: boolean;
   /** The mark sits on the half of the edge under the pointer. */
@@ -62,9 +64,9 @@ export const NO_PLAN = {
 } satisfies Partial<PlanState>;
 
 /** What the shared settings are until they are changed: as the person prefers. */
-export function sharedDefaults(): Pick<PlanState, 'stops' | 'lock' | 'mirror' | 'finish'> {
+export function sharedDefaults(): Pick<PlanState, 'stops' | 'lock' | 'mirror' | 'finish' | 'follow'> {
   const { stops, angleStep } = preferencesStore.getState();
-  return { stops, lock: { ...DEFAULT_LOCK, degrees: angleStep }, mirror: null, finish: 'as cut' };
+  return { stops, lock: { ...DEFAULT_LOCK, degrees: angleStep }, mirror: null, finish: 'as cut', follow: 0 };
 }
 
 export const planStore = createStore<PlanState>(() => ({

@@ -2,6 +2,7 @@
 import { useStore } from 'zustand';
 import { type Tool, toolNamed } from '../hand/tool';
 import { Finish } from '../plan/Finish';
+import { Follow } from '../plan/Follow';
 import { Limit } from '../plan/Limit';
 import { PlanFoot } from '../plan/PlanFoot';
 import { same } from '../space/same';
@@ -9,6 +10,7 @@ import { partStore } from '../stores/partStore';
 import { planStore, sharedDefaults } from '../stores/planStore';
 import { toolStore } from '../stores/toolStore';
 import { Card } from '../ui/Card';
+import { formatShare } from '../ui/numbers';
 import { Row } from '../ui/Row';
 
 export function PlanCard() {
@@ -28,6 +30,7 @@ function PlanOf({ face }: { face: Tool }) {
       <Row name="on">{part?.name}</Row>
       <Limit />
       <Plan />
+      {face.uses.includes('follow') && <Follow />}
       {face.uses.includes('finish') && <Finish />}
       <NotAtDefault face={face} />
       {planned && <PlanFoot words="Make the cut" unfinished={face.unfinished?.() ?? false} />}
@@ -41,10 +44,12 @@ function NotAtDefault({ face }: { face: Tool }) {
   const lock = useStore(planStore, (s) => s.lock);
   const mirror = useStore(planStore, (s) => s.mirror);
   const finish = useStore(planStore, (s) => s.finish);
+  const follow = useStore(planStore, (s) => s.follow);
   const changed = [
     face.uses.includes('stops') && !same(stops, sharedDefaults().stops) && 'stops',
     face.uses.includes('lock') && lock.kind !== sharedDefaults().lock.kind && 'lock',
     face.uses.includes('finish') && finish === 'quads' && 'all quads',
+    face.uses.includes('follow') && follow > 0 && `follow ${formatShare(follow)}`,
     face.uses.includes('mirror') && mirror !== null && `mirror across ${mirror.axis}`,
     ...face.useChanged(),
   ].filter(Boolean);

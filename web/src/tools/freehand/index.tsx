@@ -26,7 +26,7 @@ export const TOOL: Tool = {
   useAside: useFreehandAside,
   useChanged: useFreehandChanged,
   reset: resetFreehand,
-  uses: ['stops', 'lock', 'mirror', 'finish'],
+  uses: ['stops', 'lock', 'mirror', 'finish', 'follow'],
   letGo,
   keepsItsView: true,
   changeReach: () => setFreehand({ through: !freehandStore.getState().through }),

@@ -28,7 +28,7 @@ function read(
 
 export function scoreStep(
   state: FreehandState,
-  { mirror, finish }: Pick<PlanState, 'mirror' | 'finish'>,
+  { mirror, finish, follow }: Pick<PlanState, 'mirror' | 'finish' | 'follow'>,
 ): Score | null {
   const strokes = read(state);
   if (!strokes) return null;
@@ -44,6 +44,7 @@ export function scoreStep(
     mirror,
     limit: limitOf(pickStore.getState()),
     finish,
+    follow,
   };
 }
 

@@ -54,6 +54,7 @@ export function gaugeStep(): GaugeStep | null {
     mirror: planStore.getState().mirror,
     limit: limitOf(pickStore.getState()),
     finish: planStore.getState().finish,
+    follow: planStore.getState().follow,
   };
 }
 

@@ -20,5 +20,5 @@ export const TOOL: Tool = {
   useAside: useGaugeAside,
   useChanged: useGaugeChanged,
   reset: resetGauge,
-  uses: ['mirror', 'finish'],
+  uses: ['mirror', 'finish', 'follow'],
 };

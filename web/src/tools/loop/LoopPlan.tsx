@@ -5,7 +5,7 @@ import { distance } from '../../space/projection';
 import { pickStore } from '../../stores/pickStore';
 import { extraOf, planStore } from '../../stores/planStore';
 import { Choice } from '../../ui/Choice';
-import { CROWDING, SHARE, wholeNumber } from '../../ui/kinds';
+import { CROWDING, wholeNumber } from '../../ui/kinds';
 import { NumberField } from '../../ui/NumberField';
 import { countOf, formatLength, formatShare, parseLength, parseList, parseShare } from '../../ui/numbers';
 import { Row } from '../../ui/Row';
@@ -21,7 +21,6 @@ const MOST_LOOPS = 50;
 export function LoopPlan() {
   const planned = useStore(loopStore, (s) => s.planned);
   const places = useStore(loopStore, (s) => s.places);
-  const follow = useStore(loopStore, (s) => s.follow);
   const extraPoints = useStore(loopStore, (s) => s.extraPoints);
   const alongPick = useStore(loopStore, (s) => s.alongPick);
   const pickedEdges = useStore(pickStore, (s) => s.edges.length);
@@ -64,24 +63,6 @@ export function LoopPlan() {
           }}
         />
       </Row>
-      <p className="flex items-center gap-3 leading-7 [&_input]:text-right">
-        <span className="text-soft">follow</span>
-        <SliderField
-          label="Follow the neighbouring curve"
-          testId="loop-follow-slider"
-          value={follow}
-          step={0.05}
-          onChange={(next) => setLoop({ follow: next })}
-        />
-        <NumberField
-          label="Follow in percent"
-          testId="loop-follow"
-          value={follow}
-          kind={SHARE}
-          narrow
-          onSettle={(next) => setLoop({ follow: next })}
-        />
-      </p>
       <NumberRow
         name="extra points"
         label="Extra points on each new edge"
@@ -208,12 +189,11 @@ export function useLoopAside(): string | undefined {
 }
 
 export function useLoopChanged(): string[] {
-  const { places, measure, follow, extraPoints, alongPick, flipped, through } = useStore(
+  const { places, measure, extraPoints, alongPick, flipped, through } = useStore(
     loopStore,
-    useShallow(({ places, measure, follow, extraPoints, alongPick, flipped, through }) => ({
+    useShallow(({ places, measure, extraPoints, alongPick, flipped, through }) => ({
       places,
       measure,
-      follow,
       extraPoints,
       alongPick,
       flipped,
@@ -223,7 +203,6 @@ export function useLoopChanged(): string[] {
   return [
     places.by !== 'one' && (places.by === 'list' ? 'a list of places' : `${places.count} loops`),
     measure !== LOOP_DEFAULTS.measure && 'by distance',
-    follow > 0 && `follow ${formatShare(follow)}`,
     extraPoints > 0 && 'extra points',
     alongPick && 'along the pick',
     flipped && 'from the other end',

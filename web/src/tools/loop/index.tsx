@@ -23,7 +23,7 @@ export const TOOL: Tool = {
   useAside: useLoopAside,
   useChanged: useLoopChanged,
   reset: resetLoop,
-  uses: ['stops', 'mirror', 'finish'],
+  uses: ['stops', 'mirror', 'finish', 'follow'],
   saysItself: (plan) => extraOf(plan, 'loop')?.ends.map((end) => end.words) ?? [],
   half,
   flip,

@@ -25,17 +25,17 @@ type Aim = Schemas['LoopAimOut'];
 
 /** How loops run, as the service takes it. */
 function settings(): Schemas['LoopSettings'] {
-  const { places, measure, follow, extraPoints, alongPick, through } = loopStore.getState();
+  const { places, measure, extraPoints, alongPick, through } = loopStore.getState();
   const along = alongPick ? (stageOf.current?.endsOf(pickStore.getState().edges) ?? []) : null;
   return {
     measure: places.by === 'list' ? places.measure : places.by === 'spread' ? 'share' : measure,
-    follow,
     extra_points: extraPoints,
     through,
     along: along?.length ? along : null,
     mirror: planStore.getState().mirror,
     limit: limitOf(pickStore.getState()),
     finish: planStore.getState().finish,
+    follow: planStore.getState().follow,
   };
 }
 
@@ -125,7 +125,7 @@ export function plannedOnEdge(): { from: Place; to: Place; at: Place[] } | null 
 /** Change how loops run; the plan follows. */
 export function setLoop(
   changed: Partial<
-    Pick<LoopState, 'places' | 'follow' | 'extraPoints' | 'alongPick' | 'through'> & { planned: LoopState['planned'] }
+    Pick<LoopState, 'places' | 'extraPoints' | 'alongPick' | 'through'> & { planned: LoopState['planned'] }
   >,
 ): void {
   // What is set by hand is no longer slid.

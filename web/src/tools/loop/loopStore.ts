@@ -18,7 +18,6 @@ export interface LoopState {
   through: number[];
   places: Places;
   measure: Measure;
-  follow: number;
   extraPoints: number;
   /** The loop keeps to the picked edges of its ring. */
   alongPick: boolean;
@@ -36,7 +35,6 @@ export const NO_LOOP = { planned: null, through: [], aim: null, sliding: false }
 export const LOOP_DEFAULTS = {
   places: { by: 'one' } as Places,
   measure: 'share',
-  follow: 0,
   extraPoints: 0,
   alongPick: false,
   flipped: false,

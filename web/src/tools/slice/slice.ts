@@ -52,6 +52,7 @@ function step(): SliceStep | null {
     mirror: whole ? null : planStore.getState().mirror,
     limit: whole ? null : limitOf(pickStore.getState()),
     finish: planStore.getState().finish,
+    follow: planStore.getState().follow,
   };
 }
 
