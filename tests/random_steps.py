@@ -59,6 +59,9 @@ class Chance:
     def length(self, share: float = 0.1) -> float:
         return self.size * share * self.source.uniform(0.1, 1.0)
 
+    def face_corner(self) -> int:
+        return int(self.source.choice(self.mesh.corners.tolist()))
+
     def follow(self) -> float:
         return self.source.choice([0.0, 0.0, 0.0, 0.5, 1.0])
 
@@ -388,6 +391,22 @@ _MAKERS: dict[str, Callable[[Chance], dict[str, Any]]] = {
         **chance.source.choice([{"degrees": 30}, {"edges": [chance.edge()]}]),
     },
     "subdivide": lambda chance: {"tool": "subdivide"},
+    "bevel": lambda chance: {
+        "tool": "bevel",
+        "width": chance.length(),
+        "rounds": chance.source.randrange(1, 5),
+        **chance.source.choice(
+            [{"edges": [chance.edge() for _ in range(3)]}, {"vertices": [chance.face_corner()]}]
+        ),
+    },
+    "move": lambda chance: {
+        "tool": "move",
+        "faces": chance.faces(2),
+        "move": {"way": "shift", "by": [chance.length(0.1) for _ in range(3)]},
+        "falloff": chance.source.choice([None, {"rings": 2}]),
+    },
+    "slide": lambda chance: {"tool": "slide", "edges": [chance.edge()], "by": chance.share() - 0.5},
+    "relax": lambda chance: {"tool": "relax", "faces": chance.faces(4), "rounds": 3},
     "place": lambda chance: {
         "tool": "place",
         "move": [chance.length() for _ in range(3)],

@@ -80,9 +80,11 @@ def then(first: Origin, second: Origin) -> Origin:
     return Origin(face, vertex, kept)
 
 
-def moved(mesh: Mesh, points: Floats) -> Mesh:
-    """The mesh with its vertices elsewhere; connectivity is carried over."""
-    return mesh.rebuilt(points, mesh.starts, mesh.corners, hard=mesh.hard).with_edges(mesh.edges)
+def moved(mesh: Mesh, points: Floats, uv: Floats | None = None) -> Mesh:
+    """The mesh with its vertices elsewhere, and if given its texture places; connectivity is carried
+    over."""
+    made = mesh.rebuilt(points, mesh.starts, mesh.corners, hard=mesh.hard, uv=uv)
+    return made.with_edges(mesh.edges)
 
 
 def with_points(mesh: Mesh, points: Floats) -> Mesh:

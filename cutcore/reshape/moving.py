@@ -15,11 +15,12 @@ from cutcore.queries.problems import zero_area_faces
 NOTHING = Note("nothing-to-move", "Everything has that size and lies there already.")
 
 
-def moved_to(mesh: Mesh, points: Floats) -> Result:
-    """The mesh with its vertices at `points (V, 3)`; faces that lose their area by it are noted."""
+def moved_to(mesh: Mesh, points: Floats, uv: Floats | None = None) -> Result:
+    """The mesh with its vertices at `points (V, 3)`, and if given its texture places; faces that lose
+    their area by it are noted."""
     if (points == mesh.points).all():
         return Result(mesh, Origin.same(mesh), notes=(NOTHING,))
-    made = moved(mesh, points)
+    made = moved(mesh, points, uv)
     changed: Bools = (points != mesh.points).any(axis=1)
     kept = np.arange(mesh.face_count)
     kept[np.logical_or.reduceat(changed[mesh.corners], mesh.starts[:-1])] = -1

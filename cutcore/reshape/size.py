@@ -8,24 +8,18 @@ import numpy as np
 from pydantic import model_validator
 
 from cutcore.errors import StepError
-from cutcore.geometry.arrays import Floats, Ints
+from cutcore.geometry.arrays import Floats
 from cutcore.geometry.camera import Vector
 from cutcore.mesh.changed_edges import edges_of_moved_vertices
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Result
 from cutcore.mesh.tolerance import weld_of
 from cutcore.params import Index, Length, Params
-from cutcore.queries.measure import fitted_ring, vertices_of
-from cutcore.queries.named_elements import (
-    Edges,
-    Faces,
-    Vertices,
-    edges_named,
-    face_mask,
-    vertex_mask,
-)
+from cutcore.queries.measure import fitted_ring
+from cutcore.queries.named_elements import vertex_mask
 from cutcore.reshape.moving import moved_to
-from cutcore.tool import Example, Reshape, Reshaping
+from cutcore.reshape.picked import OnPick
+from cutcore.tool import Example, Reshape
 from cutcore.words import length_words
 
 
@@ -46,7 +40,7 @@ class KeptVertex(Params):
     vertex: Index
 
 
-class SizeParams(Reshaping):
+class SizeParams(OnPick):
     """The vertices of the named elements (of the whole part, if none are named) are sized, then
     moved.
 
@@ -55,9 +49,6 @@ class SizeParams(Reshaping):
     sized in its plane, about its centre."""
 
     tool: Literal["size"] = "size"
-    vertices: Vertices | None = None
-    edges: Edges | None = None
-    faces: Faces | None = None
     extent: Extent | None = None
     diameter: Length | None = None
     about: Literal["centre", "part", "low", "high"] | KeptVertex = "centre"
@@ -76,7 +67,7 @@ def apply(mesh: Mesh, params: SizeParams) -> Result:
 
     Raises StepError where the pick has no extent along an axis it is to be sized along, or no
     circle fits it."""
-    chosen = _chosen(mesh, params)
+    chosen = params.chosen(mesh)
     places = mesh.points[chosen]
     made = mesh.points.copy()
     if params.diameter is not None:
@@ -96,16 +87,6 @@ def apply(mesh: Mesh, params: SizeParams) -> Result:
         made[chosen] = _sized(mesh, params, places)
     made[chosen] += np.array(params.move)
     return moved_to(mesh, made)
-
-
-def _chosen(mesh: Mesh, params: SizeParams) -> Ints:
-    none: Ints = np.zeros(0, dtype=np.int64)
-    vertices = (
-        none if params.vertices is None else np.flatnonzero(vertex_mask(mesh, params.vertices))
-    )
-    edges = none if params.edges is None else edges_named(mesh, params.edges)
-    faces = none if params.faces is None else np.flatnonzero(face_mask(mesh, params.faces))
-    return vertices_of(mesh, vertices, edges, faces)
 
 
 def _sized(mesh: Mesh, params: SizeParams, places: Floats) -> Floats:
@@ -137,7 +118,7 @@ def _stays(mesh: Mesh, params: SizeParams, low: Floats, high: Floats) -> Floats:
 
 
 def _title(params: SizeParams) -> str:
-    what = "The pick" if params.faces or params.edges or params.vertices else "The part"
+    what = "The part" if params.whole else "The pick"
     if params.diameter is not None:
         return f"{what} sized to {length_words(params.diameter)} across"
     sizes = [

@@ -10,10 +10,10 @@ import numpy as np
 from cutcore.errors import StepError
 from cutcore.geometry.arrays import Bools, Floats, Ints, cross, next_in_row, row_positions
 from cutcore.geometry.components import components
-from cutcore.geometry.tolerances import NEGLIGIBLE
 from cutcore.geometry.vectors import units
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Picked, Result
+from cutcore.mesh.texture_map import texture_shift
 from cutcore.notes import edge as edge_element
 from cutcore.notes import vertex as vertex_element
 
@@ -115,7 +115,7 @@ def walled(region: Region, shift: Floats, *, same_surface: bool) -> Result:
     owner = np.repeat(region.faces, np.diff(region.starts))[region.rim]
     uv = None
     if mesh.uv is not None:
-        moved = mesh.uv[region.corner] + _texture_shift(region, shift[region.vertex])
+        moved = mesh.uv[region.corner] + texture_shift(mesh, region.faces, shift[region.vertex])
         outer = mesh.uv[region.corner]
         wall_uv = np.stack(
             [
@@ -157,23 +157,6 @@ def walled(region: Region, shift: Floats, *, same_surface: bool) -> Result:
         origin,
         Picked(faces=region.faces, edges=np.unique(np.concatenate([across, along]), axis=0)),
     )
-
-
-def _texture_shift(region: Region, shift: Floats) -> Floats:
-    """How far texture places (c, 2) go when corners are shifted (c, 3): by the gradient that fits
-    each face best."""
-    mesh = region.mesh
-    assert mesh.uv is not None
-    moved = np.zeros((len(region.corner), 2))
-    for begin, end in zip(region.starts[:-1].tolist(), region.starts[1:].tolist(), strict=True):
-        at = region.corner[begin:end]
-        place, value = mesh.points[mesh.corners[at]], mesh.uv[at]
-        if np.isfinite(value).all() and shift[begin:end].any():
-            gradient, *_ = np.linalg.lstsq(
-                place - place.mean(axis=0), value - value.mean(axis=0), rcond=NEGLIGIBLE
-            )
-            moved[begin:end] = shift[begin:end] @ gradient
-    return moved
 
 
 def _hard(region: Region, moved_corner: Ints) -> Ints:

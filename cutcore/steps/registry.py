@@ -25,13 +25,16 @@ from cutcore.reshape import (
     join_patches,
     join_triangles,
     line_up,
+    move,
     patch,
     place,
     quads,
+    relax,
     rename_patch,
     round,
     separate,
     size,
+    slide,
     split_apart,
     strays,
     subdivide,
@@ -40,6 +43,7 @@ from cutcore.reshape import (
     triangulate,
     weld,
 )
+from cutcore.reshape.bevel import bevel
 from cutcore.tool import Cut, Following, Reshape, ends_in_quads
 from cutcore.tools import freehand, gauge, loop, profile, ruled, seam
 from cutcore.tools.knife import knife
@@ -92,6 +96,10 @@ ReshapingStep = (
     | place.PlaceParams
     | subdivide.SubdivideParams
     | hard_edges.HardEdgesParams
+    | bevel.BevelParams
+    | move.MoveParams
+    | slide.SlideParams
+    | relax.RelaxParams
 )
 Step = Annotated[CuttingStep | ReshapingStep, Field(discriminator="tool")]
 
@@ -106,7 +114,8 @@ PlanExtra = Annotated[
     | seam.SeamExtra
     | weld.WeldExtra
     | quads.QuadsExtra
-    | shards.ShardsExtra,
+    | shards.ShardsExtra
+    | slide.SlideExtra,
     Field(discriminator="of"),
 ]
 
@@ -123,7 +132,7 @@ TOOLS: dict[str, AnyTool] = {
         *(divide.TOOL, flatten.TOOL, line_up.TOOL, facing.TOOL, strays.TOOL),
         *(thin.TOOL, patch.TOOL, rename_patch.TOOL, join_patches.TOOL, clean_patch.TOOL),
         *(shards.TOOL, thicken.TOOL, place.TOOL, subdivide.TOOL),
-        hard_edges.TOOL,
+        *(hard_edges.TOOL, bevel.TOOL, move.TOOL, slide.TOOL, relax.TOOL),
     )
 }
 

@@ -1793,6 +1793,40 @@ export interface components {
             lines?: number[] | null;
         };
         /**
+         * BevelParams
+         * @description The `edges` to be cut off, or the `vertices`. In the faces on both sides new edges run at the
+         *     `width` from where these were; where there is no room for it, as far as there is.
+         *
+         *     Between them lie so many `rounds` of quads, by a `profile` from hollow (-1) over straight (0) to
+         *     round (1). Vertices are cut off flat, at the width along each edge.
+         */
+        BevelParams: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "bevel";
+            /** Edges */
+            edges?: [
+                number,
+                number
+            ][] | null;
+            /** Vertices */
+            vertices?: number[] | null;
+            /** Width */
+            width: number;
+            /**
+             * Rounds
+             * @default 1
+             */
+            rounds: number;
+            /**
+             * Profile
+             * @default 1
+             */
+            profile: number;
+        };
+        /**
          * BridgeParams
          * @description What is joined: two openings, by border `edges` all round them, or two chains of border
          *     `edges` that are open, or two groups of `faces`, which go.
@@ -2206,6 +2240,21 @@ export interface components {
              * @enum {string}
              */
             tool: "facing";
+        };
+        /**
+         * Falloff
+         * @description So many `rings` of neighbours go along, the less the further away, by a `curve`: in even
+         *     steps, smoothly out and in, steep near the pick, or round from it on.
+         */
+        Falloff: {
+            /** Rings */
+            rings: number;
+            /**
+             * Curve
+             * @default smooth
+             * @enum {string}
+             */
+            curve: "even" | "smooth" | "steep" | "round";
         };
         /**
          * FillParams
@@ -2665,6 +2714,31 @@ export interface components {
             offset: number;
         };
         /**
+         * MoveParams
+         * @description How the pick is moved. With a `falloff` rings of neighbours share in it; across a `mirror` the
+         *     same is done to their counterparts.
+         */
+        MoveParams: {
+            /** Vertices */
+            vertices?: number[] | null;
+            /** Edges */
+            edges?: [
+                number,
+                number
+            ][] | null;
+            /** Faces */
+            faces?: number[] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "move";
+            /** Move */
+            move: components["schemas"]["Shift"] | components["schemas"]["Turn"] | components["schemas"]["Scale"];
+            falloff?: components["schemas"]["Falloff"] | null;
+            mirror?: components["schemas"]["Mirror"] | null;
+        };
+        /**
          * OutlineParams
          * @description Shapes projected onto the part; the faces inside closed ones are picked afterwards.
          *
@@ -2920,6 +2994,44 @@ export interface components {
             way: number;
         };
         /**
+         * RelaxParams
+         * @description So often every vertex goes by the `strength` of the way to the middle of its neighbours, along
+         *     borders and hard edges to that of its neighbours there; corners stay. On the surface they come
+         *     back to it each time.
+         */
+        RelaxParams: {
+            /** Vertices */
+            vertices?: number[] | null;
+            /** Edges */
+            edges?: [
+                number,
+                number
+            ][] | null;
+            /** Faces */
+            faces?: number[] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "relax";
+            /**
+             * Strength
+             * @default 0.5
+             */
+            strength: number;
+            /**
+             * Rounds
+             * @default 10
+             */
+            rounds: number;
+            /**
+             * On Surface
+             * @default true
+             */
+            on_surface: boolean;
+            mirror?: components["schemas"]["Mirror"] | null;
+        };
+        /**
          * RenamePatchParams
          * @description The patch and its new name.
          */
@@ -3061,6 +3173,29 @@ export interface components {
              * @enum {string}
              */
             leaning: "one way" | "both ways";
+        };
+        /**
+         * Scale
+         * @description By a factor along each axis, about a place that stays.
+         */
+        Scale: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "scale";
+            /** About */
+            about: [
+                number,
+                number,
+                number
+            ];
+            /** Factors */
+            factors: [
+                number,
+                number,
+                number
+            ];
         };
         /**
          * Scores
@@ -3208,6 +3343,23 @@ export interface components {
             as_parts: boolean;
         };
         /**
+         * Shift
+         * @description By a length along each axis.
+         */
+        Shift: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "shift";
+            /** By */
+            by: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
          * SizeParams
          * @description The vertices of the named elements (of the whole part, if none are named) are sized, then
          *     moved.
@@ -3217,11 +3369,6 @@ export interface components {
          *     sized in its plane, about its centre.
          */
         SizeParams: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            tool: "size";
             /** Vertices */
             vertices?: number[] | null;
             /** Edges */
@@ -3231,6 +3378,11 @@ export interface components {
             ][] | null;
             /** Faces */
             faces?: number[] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "size";
             extent?: components["schemas"]["Extent"] | null;
             /** Diameter */
             diameter?: number | null;
@@ -3325,6 +3477,56 @@ export interface components {
             cap: boolean;
         };
         /**
+         * SlideParams
+         * @description Chains of `edges` slide to their left by an amount above 0, to their right by one below; single
+         *     `vertices` along or against a direction (`towards`).
+         *
+         *     The amount is a share of the edge each vertex runs along, or a distance, of which no edge gives
+         *     more than it has. `even` sets every vertex to the same share of its whole way from the right to
+         *     the left: 0 is the middle then.
+         */
+        SlideParams: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            tool: "slide";
+            /** Edges */
+            edges?: [
+                number,
+                number
+            ][] | null;
+            /** Vertices */
+            vertices?: number[] | null;
+            /**
+             * Towards
+             * @default [
+             *       1,
+             *       0,
+             *       0
+             *     ]
+             */
+            towards: [
+                number,
+                number,
+                number
+            ];
+            /** By */
+            by: number;
+            /**
+             * Measure
+             * @default share
+             * @enum {string}
+             */
+            measure: "share" | "distance";
+            /**
+             * Even
+             * @default false
+             */
+            even: boolean;
+            mirror?: components["schemas"]["Mirror"] | null;
+        };
+        /**
          * SplitApartParams
          * @description Either `edges`, along which the surface opens, or `vertices`, where every face gets a vertex
          *     of its own.
@@ -3368,7 +3570,7 @@ export interface components {
              * Params
              * @description null for one that is not allowed any more
              */
-            params: (components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["RuledParams"] | components["schemas"]["SeamParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"] | components["schemas"]["PatchParams"] | components["schemas"]["RenamePatchParams"] | components["schemas"]["JoinPatchesParams"] | components["schemas"]["CleanPatchParams"] | components["schemas"]["ShardsParams"] | components["schemas"]["ThickenParams"] | components["schemas"]["PlaceParams"] | components["schemas"]["SubdivideParams"] | components["schemas"]["HardEdgesParams"]) | null;
+            params: (components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["RuledParams"] | components["schemas"]["SeamParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"] | components["schemas"]["PatchParams"] | components["schemas"]["RenamePatchParams"] | components["schemas"]["JoinPatchesParams"] | components["schemas"]["CleanPatchParams"] | components["schemas"]["ShardsParams"] | components["schemas"]["ThickenParams"] | components["schemas"]["PlaceParams"] | components["schemas"]["SubdivideParams"] | components["schemas"]["HardEdgesParams"] | components["schemas"]["BevelParams"] | components["schemas"]["MoveParams"] | components["schemas"]["SlideParams"] | components["schemas"]["RelaxParams"]) | null;
         };
         /**
          * StraysParams
@@ -3537,6 +3739,31 @@ export interface components {
             tool: "triangulate";
             /** Faces */
             faces?: number[] | null;
+        };
+        /**
+         * Turn
+         * @description By degrees about a line through a place, right-handed.
+         */
+        Turn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "turn";
+            /** About */
+            about: [
+                number,
+                number,
+                number
+            ];
+            /** Axis */
+            axis: [
+                number,
+                number,
+                number
+            ];
+            /** Degrees */
+            degrees: number;
         };
         /**
          * VertexPoint
@@ -3709,7 +3936,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Step */
-            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["RuledParams"] | components["schemas"]["SeamParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"] | components["schemas"]["PatchParams"] | components["schemas"]["RenamePatchParams"] | components["schemas"]["JoinPatchesParams"] | components["schemas"]["CleanPatchParams"] | components["schemas"]["ShardsParams"] | components["schemas"]["ThickenParams"] | components["schemas"]["PlaceParams"] | components["schemas"]["SubdivideParams"] | components["schemas"]["HardEdgesParams"];
+            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["RuledParams"] | components["schemas"]["SeamParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"] | components["schemas"]["PatchParams"] | components["schemas"]["RenamePatchParams"] | components["schemas"]["JoinPatchesParams"] | components["schemas"]["CleanPatchParams"] | components["schemas"]["ShardsParams"] | components["schemas"]["ThickenParams"] | components["schemas"]["PlaceParams"] | components["schemas"]["SubdivideParams"] | components["schemas"]["HardEdgesParams"] | components["schemas"]["BevelParams"] | components["schemas"]["MoveParams"] | components["schemas"]["SlideParams"] | components["schemas"]["RelaxParams"];
             /** @description what is picked now, to be carried through the cut */
             pick?: components["schemas"]["PickOut"];
         };
@@ -4245,7 +4472,7 @@ export interface components {
              * Extra
              * @description what the plan of this tool shows beyond that
              */
-            extra: (components["schemas"]["KnifeExtra"] | components["schemas"]["LoopExtra"] | components["schemas"]["SliceExtra"] | components["schemas"]["OutlineExtra"] | components["schemas"]["GaugeExtra"] | components["schemas"]["FreehandExtra"] | components["schemas"]["RuledExtra"] | components["schemas"]["SeamExtra"] | components["schemas"]["WeldExtra"] | components["schemas"]["QuadsExtra"] | components["schemas"]["ShardsExtra"]) | null;
+            extra: (components["schemas"]["KnifeExtra"] | components["schemas"]["LoopExtra"] | components["schemas"]["SliceExtra"] | components["schemas"]["OutlineExtra"] | components["schemas"]["GaugeExtra"] | components["schemas"]["FreehandExtra"] | components["schemas"]["RuledExtra"] | components["schemas"]["SeamExtra"] | components["schemas"]["WeldExtra"] | components["schemas"]["QuadsExtra"] | components["schemas"]["ShardsExtra"] | components["schemas"]["SlideExtra"]) | null;
         };
         /**
          * PlaneShown
@@ -4445,6 +4672,36 @@ export interface components {
             scrap: boolean;
         };
         /**
+         * SlideExtra
+         * @description The rails: where each vertex is, and the ends of its edges to the left and right, null for
+         *     none.
+         */
+        SlideExtra: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            of: "slide";
+            /** Rails */
+            rails: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ] | null,
+                [
+                    number,
+                    number,
+                    number
+                ] | null
+            ][];
+        };
+        /**
          * Way
          * @description One way to cut a face into quads: how many, and the worst corner of them, as in a flat
          *     face.
@@ -4490,7 +4747,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Step */
-            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["RuledParams"] | components["schemas"]["SeamParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"] | components["schemas"]["PatchParams"] | components["schemas"]["RenamePatchParams"] | components["schemas"]["JoinPatchesParams"] | components["schemas"]["CleanPatchParams"] | components["schemas"]["ShardsParams"] | components["schemas"]["ThickenParams"] | components["schemas"]["PlaceParams"] | components["schemas"]["SubdivideParams"] | components["schemas"]["HardEdgesParams"];
+            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["RuledParams"] | components["schemas"]["SeamParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"] | components["schemas"]["PatchParams"] | components["schemas"]["RenamePatchParams"] | components["schemas"]["JoinPatchesParams"] | components["schemas"]["CleanPatchParams"] | components["schemas"]["ShardsParams"] | components["schemas"]["ThickenParams"] | components["schemas"]["PlaceParams"] | components["schemas"]["SubdivideParams"] | components["schemas"]["HardEdgesParams"] | components["schemas"]["BevelParams"] | components["schemas"]["MoveParams"] | components["schemas"]["SlideParams"] | components["schemas"]["RelaxParams"];
             view?: components["schemas"]["View"] | null;
         };
         /** StepIn */
@@ -4498,7 +4755,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Step */
-            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["RuledParams"] | components["schemas"]["SeamParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"] | components["schemas"]["PatchParams"] | components["schemas"]["RenamePatchParams"] | components["schemas"]["JoinPatchesParams"] | components["schemas"]["CleanPatchParams"] | components["schemas"]["ShardsParams"] | components["schemas"]["ThickenParams"] | components["schemas"]["PlaceParams"] | components["schemas"]["SubdivideParams"] | components["schemas"]["HardEdgesParams"];
+            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["RuledParams"] | components["schemas"]["SeamParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"] | components["schemas"]["PatchParams"] | components["schemas"]["RenamePatchParams"] | components["schemas"]["JoinPatchesParams"] | components["schemas"]["CleanPatchParams"] | components["schemas"]["ShardsParams"] | components["schemas"]["ThickenParams"] | components["schemas"]["PlaceParams"] | components["schemas"]["SubdivideParams"] | components["schemas"]["HardEdgesParams"] | components["schemas"]["BevelParams"] | components["schemas"]["MoveParams"] | components["schemas"]["SlideParams"] | components["schemas"]["RelaxParams"];
         };
         /**
          * MeasureOut
