@@ -117,12 +117,10 @@ def dragged(
     if handle in ("move", "centre"):
         at = now.handles()[handle]
         along = -now.plane.normal if placed.flipped else now.plane.normal
-        shift = _nearest_on_line(at, along, eye, sight)
+        shift = nearest_on_line(at, along, eye, sight)
         goal = placed.offset + shift
         return placed.model_copy(
-            update={
-                "offset": goal if free else _settled(mesh, placed, goal, _per_pixel(at, camera))
-            }
+            update={"offset": goal if free else _settled(mesh, placed, goal, per_pixel(at, camera))}
         )
     # The plane is set upright about the direction the handle does not lie on, and the pointer read
     # in the plane square to it.
@@ -178,7 +176,7 @@ def _base(mesh: Mesh, placed: PlacedPlane) -> tuple[Floats, Floats, Floats]:
     return origin + placed.offset * normal, normal, along / np.linalg.norm(along)
 
 
-def _nearest_on_line(at: Floats, along: Floats, eye: Floats, sight: Floats) -> float:
+def nearest_on_line(at: Floats, along: Floats, eye: Floats, sight: Floats) -> float:
     """How far along a line from a place on it lies nearest to a line of sight."""
     slope = float(along @ sight)
     if 1.0 - slope**2 < SEEN_END_ON:
@@ -187,7 +185,7 @@ def _nearest_on_line(at: Floats, along: Floats, eye: Floats, sight: Floats) -> f
     return float((away @ along - (away @ sight) * slope) / (1.0 - slope**2))
 
 
-def _per_pixel(at: Floats, camera: Camera) -> float:
+def per_pixel(at: Floats, camera: Camera) -> float:
     """How long a pixel is at a place."""
     return (
         1.0 / camera.scale
@@ -209,5 +207,10 @@ def _settled(mesh: Mesh, placed: PlacedPlane, goal: float, per_pixel: float) -> 
         nearest = float(offsets[int(np.argmin(np.abs(offsets - goal)))])
         if abs(nearest - goal) <= SETTLE_PIXELS * per_pixel:
             return nearest
-    step = 10.0 ** np.floor(np.log10(max(SETTLE_PIXELS * per_pixel, ROUNDING)))
+    step = round_step(per_pixel)
     return float(round(goal / step) * step)
+
+
+def round_step(per_pixel: float) -> float:
+    """The largest power of ten that is no longer than what the pointer settles over."""
+    return float(10.0 ** np.floor(np.log10(max(SETTLE_PIXELS * per_pixel, ROUNDING))))

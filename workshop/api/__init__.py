@@ -5,6 +5,7 @@ from workshop.api.drawings import router as drawings_router
 from workshop.api.errors import Api, register_errors
 from workshop.api.gauge_lists import router as gauge_lists_router
 from workshop.api.guard import SameOrigin
+from workshop.api.handles import router as handles_router
 from workshop.api.jobs import router as jobs_router
 from workshop.api.outlines import router as outlines_router
 from workshop.api.parts import router as parts_router
@@ -20,6 +21,7 @@ api.add_router("", parts_router)
 api.add_router("", planning_router)
 api.add_router("", picking_router)
 api.add_router("", aiming_router)
+api.add_router("", handles_router)
 api.add_router("", gauge_lists_router)
 api.add_router("", drawings_router)
 api.add_router("", outlines_router)

@@ -81,7 +81,7 @@ def aim(request: HttpRequest, part_id: Id, body: AimIn) -> AimOut:
     if body.on_others:
         settled = settled_on_others(part_at(part_id), Camera.of(body.view), body.pointer)
         if settled is not None:
-            pixel, name = settled
+            pixel, _, name = settled
             question = replace(question, pointer=pixel, settling=UNSETTLED)
             over = f", at a vertex of {name}"
     found = aim_at(mesh, question, shown_of(mesh, body.shown))

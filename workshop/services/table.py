@@ -252,12 +252,13 @@ def whose(
     return None if nearest is None else nearest[1]
 
 
-def settled_on_others(part: Part, camera: Camera, pixel: Pixel) -> tuple[Pixel, str] | None:
+def settled_on_others(part: Part, camera: Camera, pixel: Pixel) -> tuple[Pixel, Floats, str] | None:
     """The pixel at which a vertex of another part that is shown is seen, if one is seen near a
-    pixel, and whose it is; the camera is in the coordinates of the part in hand."""
+    pixel, where it is (3,), and whose; the camera and the place are in the coordinates of the part
+    in hand."""
     hand = placement_of(part)
     at = np.array(pixel)
-    nearest: tuple[float, Pixel, str] | None = None
+    nearest: tuple[float, Pixel, Floats, str] | None = None
     for other in project_at(part.project_id).parts.all():
         if other.pk == part.pk or other.hidden:
             continue
@@ -268,7 +269,7 @@ def settled_on_others(part: Part, camera: Camera, pixel: Pixel) -> tuple[Pixel, 
         k = int(np.argmin(away))
         if away[k] <= SETTLE_PIXELS and (nearest is None or away[k] < nearest[0]):
             x, y = pixels[k].tolist()
-            nearest = (float(away[k]), (x, y), other.name)
+            nearest = (float(away[k]), (x, y), places[k], other.name)
     return None if nearest is None else nearest[1:]
 
 

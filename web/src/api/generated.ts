@@ -632,6 +632,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/{part_id}/aim/handle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Handle
+         * @description What pulling a handle of a pick means.
+         */
+        post: operations["workshop_api_handles_handle"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{part_id}/aim/slide": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Slide
+         * @description How far along its rail a vertex slides for a pointer.
+         */
+        post: operations["workshop_api_handles_slide"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/gauge-lists": {
         parameters: {
             query?: never;
@@ -5428,6 +5468,199 @@ export interface components {
              */
             free: boolean;
         };
+        /**
+         * HandleAimOut
+         * @description Where the handles stand, what the held one means, and in words what it has settled on.
+         */
+        HandleAimOut: {
+            /** Middle */
+            middle: [
+                number,
+                number,
+                number
+            ];
+            /** Normal */
+            normal: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Edge */
+            edge: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Move */
+            move: (components["schemas"]["Shift"] | components["schemas"]["Turn"] | components["schemas"]["Scale"]) | null;
+            /** Words */
+            words: string | null;
+        };
+        /**
+         * HandleAimIn
+         * @description The handles of a pick, at its middle or `at` a place; with one that is held, where it was
+         *     pressed and where the pointer is now. `onto` says whether it goes onto what lies there: vertices,
+         *     edges and faces of the part, and vertices of the others that are shown.
+         */
+        HandleAimIn: {
+            /** Revision */
+            revision: number;
+            pick: components["schemas"]["PickOut"];
+            /** At */
+            at?: [
+                number,
+                number,
+                number
+            ] | null;
+            held?: components["schemas"]["Held"] | null;
+            /** Pressed */
+            pressed?: [
+                number,
+                number
+            ] | null;
+            /** Pointer */
+            pointer?: [
+                number,
+                number
+            ] | null;
+            view?: components["schemas"]["View"] | null;
+            /**
+             * @default {
+             *       "stop": null,
+             *       "step": 15,
+             *       "grid": false,
+             *       "free": false
+             *     }
+             */
+            settles: components["schemas"]["Settles"];
+            /**
+             * @default {
+             *       "step": 0.1,
+             *       "every": null,
+             *       "free": false,
+             *       "half": false
+             *     }
+             */
+            settling: components["schemas"]["Settling"];
+            /**
+             * Onto
+             * @default false
+             */
+            onto: boolean;
+        };
+        /**
+         * Held
+         * @description A handle that is held, and what it had moved already when it was taken.
+         */
+        Held: {
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "shift" | "turn" | "scale";
+            /**
+             * Grip
+             * @enum {string}
+             */
+            grip: "x" | "y" | "z" | "normal" | "edge" | "xy" | "yz" | "xz" | "view" | "all";
+            /**
+             * By
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            by: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Degrees
+             * @default 0
+             */
+            degrees: number;
+            /**
+             * Factors
+             * @default [
+             *       1,
+             *       1,
+             *       1
+             *     ]
+             */
+            factors: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
+         * Settles
+         * @description How pulling settles: on whole `stop`s of length (null for the roundest number near by), on
+         *     angles by a `step`, on places of a `grid`; `free` on nothing.
+         */
+        Settles: {
+            /** Stop */
+            stop?: number | null;
+            /**
+             * Step
+             * @default 15
+             */
+            step: number;
+            /**
+             * Grid
+             * @default false
+             */
+            grid: boolean;
+            /**
+             * Free
+             * @default false
+             */
+            free: boolean;
+        };
+        /** SlideAimOut */
+        SlideAimOut: {
+            /** By */
+            by: number;
+        };
+        /**
+         * SlideAimIn
+         * @description A rail as a plan tells it, and a pointer: how far one is to slide for it.
+         */
+        SlideAimIn: {
+            /** Revision */
+            revision: number;
+            /** Rail */
+            rail: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ] | null,
+                [
+                    number,
+                    number,
+                    number
+                ] | null
+            ];
+            /** Pointer */
+            pointer: [
+                number,
+                number
+            ];
+            view: components["schemas"]["View"];
+            /**
+             * Step
+             * @description shares between stops
+             */
+            step?: number | null;
+        };
         /** GaugeListOut */
         GaugeListOut: {
             /** Id */
@@ -7920,6 +8153,112 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlaneAimOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_handles_handle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandleAimIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandleAimOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_handles_slide: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SlideAimIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SlideAimOut"];
                 };
             };
             /** @description Not Found */

@@ -8,6 +8,7 @@ import { partStore } from '../stores/partStore';
 import { type Placement, tableStore } from '../stores/tableStore';
 import { toolStore } from '../stores/toolStore';
 import { viewStore } from '../stores/viewStore';
+import { Arc, Stem } from '../viewport/HandleSigns';
 import { useTableChanges } from './tableQueries';
 
 const AXES = [
@@ -110,33 +111,7 @@ export function PlaceHandles({ project }: { project: number }) {
                 className="cursor-move"
                 data-testid={`handle-move-${name}`}
               >
-                <line
-                  x1={centre[0]}
-                  y1={centre[1]}
-                  x2={end[0]}
-                  y2={end[1]}
-                  stroke="var(--color-ink)"
-                  strokeWidth={1.4}
-                  strokeDasharray="5 3"
-                />
-                <circle
-                  cx={end[0]}
-                  cy={end[1]}
-                  r={9}
-                  fill="var(--color-card)"
-                  stroke="var(--color-ink)"
-                  strokeWidth={1.6}
-                />
-                <text
-                  x={end[0]}
-                  y={end[1] + 4.5}
-                  textAnchor="middle"
-                  fontSize={13}
-                  fontWeight={600}
-                  fill="var(--color-ink)"
-                >
-                  {name}
-                </text>
+                <Stem from={centre} to={end} name={name} />
               </g>
             )}
             <g
@@ -146,12 +121,7 @@ export function PlaceHandles({ project }: { project: number }) {
               data-testid={`handle-turn-${name}`}
               transform={`translate(${turn[0]} ${turn[1]})`}
             >
-              <circle r={12} fill="var(--color-card)" fillOpacity={0.85} />
-              <path d="M-8.5 5 A10 10 0 1 1 8.5 5" fill="none" stroke="var(--color-ink)" strokeWidth={1.6} />
-              <path d="M8.5 5 l-5 -0.6 M8.5 5 l1.2 -5" stroke="var(--color-ink)" strokeWidth={1.6} fill="none" />
-              <text y={4} textAnchor="middle" fontSize={10.5} fill="var(--color-ink)">
-                {name}
-              </text>
+              <Arc name={name} />
             </g>
           </g>
         );

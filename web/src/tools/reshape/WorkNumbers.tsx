@@ -10,7 +10,10 @@ import { NumberField } from '../../ui/NumberField';
 import { countOf } from '../../ui/numbers';
 import { Row } from '../../ui/Row';
 import { ChoiceRow, NumberRow } from '../../ui/rows';
+import { BevelNumbers } from './BevelNumbers';
+import { MoveNumbers } from './MoveNumbers';
 import { useMeasures } from './measures';
+import { RelaxNumbers } from './RelaxNumbers';
 import { seeWay, setReshape } from './reshape';
 import {
   type CircleTie,
@@ -23,6 +26,7 @@ import {
   type Work,
 } from './reshapeStore';
 import { ShardsNumbers } from './ShardsNumbers';
+import { SlideNumbers } from './SlideNumbers';
 
 const ALONG: [ExtrudeAlong, string][] = [
   ['normal', 'each along its normal'],
@@ -237,6 +241,14 @@ export function WorkNumbers({ work }: { work: Work }) {
           <Hardness />
         </>
       );
+    case 'move':
+      return <MoveNumbers />;
+    case 'slide':
+      return <SlideNumbers />;
+    case 'relax':
+      return <RelaxNumbers />;
+    case 'bevel':
+      return <BevelNumbers />;
     case 'each-body':
       return <Said>What hangs together becomes a part of its own; the largest stays this one.</Said>;
     case 'split-apart':

@@ -12,6 +12,7 @@ import { NOTHING_PICKED, type PickKind, type PickWay, picked, pickedCount, pickS
 import { toast } from '../../stores/toastStore';
 import { viewStore } from '../../stores/viewStore';
 import { stageOf } from '../../viewport/stageOf';
+import { typeMove } from './handles';
 import { dragTo, letGo, reshapeStep, setReshape, takeHold } from './reshape';
 import { NO_RESHAPE, reshapeStore } from './reshapeStore';
 import { sizeStep } from './size';
@@ -232,7 +233,15 @@ export const POINTER: PointerStates = {
     reshapeStore.setState({ ...NO_RESHAPE });
   },
   step: () => reshapeStep() ?? sizeStep(),
-  typeable: () => [],
-  takeTyped: () => {},
+  typeable() {
+    const { work, moving } = reshapeStore.getState();
+    if (work !== 'move' && work !== 'slide') return [];
+    return work === 'slide' ? ['share'] : moving.way === 'turn' ? ['angle'] : ['length'];
+  },
+  takeTyped(_, value) {
+    const { work, slide } = reshapeStore.getState();
+    if (work === 'slide') setReshape({ slide: { ...slide, measure: 'share', by: value } });
+    else typeMove(value);
+  },
   edgeLength: () => null,
 };

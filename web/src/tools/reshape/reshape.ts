@@ -1,6 +1,6 @@
 /** Work on what is picked: push it out, draw it in, take it off, join, bridge, round. Each is planned, seen and made as a step. */
 
-import { client, expectData, type Step } from '../../api/client';
+import { client, expectData, type Schemas, type Step } from '../../api/client';
 import { newestOnly } from '../../api/newest';
 import { newestAnswer } from '../../hand/aimer';
 import { inReach } from '../../hand/grab';
@@ -12,7 +12,16 @@ import { planStore } from '../../stores/planStore';
 import { toolStore } from '../../stores/toolStore';
 import { viewStore } from '../../stores/viewStore';
 import { stageOf } from '../../viewport/stageOf';
-import { NO_RESHAPE, type ReshapeState, reshapeStore, type ShardsBy, type Work } from './reshapeStore';
+import { standHandles } from './handles';
+import {
+  AT_REST,
+  type Moving,
+  NO_RESHAPE,
+  type ReshapeState,
+  reshapeStore,
+  type ShardsBy,
+  type Work,
+} from './reshapeStore';
 import { NO_SIZE, sizeStore } from './sizeStore';
 
 const AXES: Record<'x' | 'y' | 'z', [number, number, number]> = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] };
@@ -120,6 +129,38 @@ const STEPS: Record<Work, StepOf> = {
   subdivide: (_, { rounds }) => ({ tool: 'subdivide', rounds }),
   hard: ({ ends }, { hardness }) => some(ends) && { tool: 'hard edges', edges: some(ends), to: hardness },
   'hard-by-angle': (_, { bend, hardness }) => ({ tool: 'hard edges', degrees: bend, to: hardness }),
+  bevel: ({ ends, vertices }, { bevel }) =>
+    oneOf({ edges: ends }, { vertices }, {}, (picked) => ({ tool: 'bevel', ...bevel, ...picked })),
+  move: (picked, { moving, handles, falloff }) => {
+    const move = moveOf(moving, handles);
+    return (
+      move && {
+        tool: 'move',
+        ...each(picked),
+        move,
+        falloff: falloff.rings > 0 ? falloff : null,
+        mirror: planStore.getState().mirror,
+      }
+    );
+  },
+  slide: ({ ends, vertices }, { slide: { by, measure, even, towards } }) =>
+    oneOf({ edges: ends }, { vertices }, {}, (picked) => ({
+      tool: 'slide',
+      by,
+      measure: even ? 'share' : measure,
+      even,
+      towards: AXES[towards],
+      mirror: planStore.getState().mirror,
+      ...picked,
+    })),
+  relax: (picked, { relax: { strength, rounds, onSurface } }) => ({
+    tool: 'relax',
+    ...each(picked),
+    strength,
+    rounds,
+    on_surface: onSurface,
+    mirror: planStore.getState().mirror,
+  }),
   'each-body': ({ faces }) => ({ tool: 'separate', faces: some(faces), each: true }),
   clean: ({ faces }, { cleanTo, heights, flatWithin }) =>
     some(faces) && {
@@ -130,6 +171,25 @@ const STEPS: Record<Work, StepOf> = {
       within: flatWithin,
     },
 };
+
+/** All that is picked, by kind. */
+const each = ({ faces, ends, vertices }: Meant) => ({
+  faces: some(faces),
+  edges: some(ends),
+  vertices: some(vertices),
+});
+
+/** What the handles say, as a step has it; null while nothing is moved. */
+function moveOf(
+  { way, by, axis, degrees, factors }: Moving,
+  handles: Schemas['HandleAimOut'] | null,
+): Schemas['MoveParams']['move'] | null {
+  const about = handles?.middle;
+  if (!about) return null;
+  if (way === 'shift') return by.some((value) => value !== 0) ? { way, by } : null;
+  if (way === 'turn') return degrees === 0 ? null : { way, about, axis, degrees };
+  return factors.some((value) => value !== 1) ? { way, about, factors } : null;
+}
 
 /** A list with something in it, or null. */
 function some<Element>(list: Element[]): Element[] | null {
@@ -158,8 +218,10 @@ export function begin(work: Work, inTray = toolStore.getState().tool === 'mend')
   const same = reshapeStore.getState().work === work;
   changeTool(inTray ? 'mend' : 'pick');
   sizeStore.setState({ ...NO_SIZE });
-  reshapeStore.setState({ ...NO_RESHAPE, work: same ? null : work });
+  const { slide } = reshapeStore.getState();
+  reshapeStore.setState({ ...NO_RESHAPE, work: same ? null : work, moving: AT_REST, slide: { ...slide, by: 0 } });
   if (reshapeStore.getState().work === 'extrude') waitFor(askForHandle(null));
+  else if (reshapeStore.getState().work === 'move') waitFor(standHandles());
   else replan();
 }
 

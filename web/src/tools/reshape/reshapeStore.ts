@@ -1,6 +1,7 @@
 /** What the picked elements are to be worked into, and by how much; nothing is done until it is made. */
 import { createStore } from 'zustand/vanilla';
 import type { Schemas } from '../../api/client';
+import type { Three } from '../../ui/rows';
 
 export type Work =
   | 'extrude'
@@ -32,13 +33,41 @@ export type Work =
   | 'each-body'
   | 'subdivide'
   | 'hard'
-  | 'hard-by-angle';
+  | 'hard-by-angle'
+  | 'move'
+  | 'slide'
+  | 'relax'
+  | 'bevel';
 export type ExtrudeAlong = NonNullable<Schemas['ExtrudeParams']['along']>;
 export type CollapseTo = NonNullable<Schemas['CollapseParams']['to']>;
 export type FillBy = NonNullable<Schemas['FillParams']['by']>;
 export type CircleTie = NonNullable<Schemas['CircleParams']['tie']>;
 export type CleanTo = NonNullable<Schemas['CleanPatchParams']['to']>;
 export type LineUpTo = NonNullable<Schemas['LineUpParams']['to']>;
+
+export type Axis = 'x' | 'y' | 'z';
+export type Grip = Schemas['Held']['grip'];
+export type Curve = NonNullable<Schemas['Falloff']['curve']>;
+
+/** How far the pick was moved by its handles; each way counts for itself. */
+export interface Moving {
+  way: Schemas['Held']['way'];
+  by: Three;
+  axis: Three;
+  degrees: number;
+  factors: Three;
+  /** The handle that was held last: what is typed goes along it. */
+  grip: Grip;
+}
+
+export const AT_REST: Moving = {
+  way: 'shift',
+  by: [0, 0, 0],
+  axis: [0, 1, 0],
+  degrees: 0,
+  factors: [1, 1, 1],
+  grip: 'y',
+};
 
 type ShardsStep = Required<Schemas['ShardsParams']>;
 export type ShardsBy = ShardsStep['by'];
@@ -90,6 +119,17 @@ export interface ReshapeState {
   rounds: number;
   hardness: 'hard' | 'soft';
   bend: number;
+  moving: Moving;
+  /** Where the handles of the pick stand, and what they have settled on. */
+  handles: Schemas['HandleAimOut'] | null;
+  /** The place they stand at instead of the middle. */
+  pivot: Three | null;
+  falloff: { rings: number; curve: Curve };
+  /** Places settle on whole lengths instead of what they are moved by. */
+  grid: boolean;
+  slide: { by: number; measure: 'share' | 'distance'; even: boolean; towards: Axis };
+  relax: { strength: number; rounds: number; onSurface: boolean };
+  bevel: { width: number; rounds: number; profile: number };
   /** Where the handle of an extrusion stands. */
   standing: Schemas['PlaneAimOut'] | null;
   dragging: boolean;
@@ -111,6 +151,8 @@ export const NO_RESHAPE = {
   corner: null,
   standing: null,
   dragging: false,
+  handles: null,
+  pivot: null,
 } satisfies Partial<ReshapeState>;
 
 export const reshapeStore = createStore<ReshapeState>(() => ({
@@ -139,4 +181,10 @@ export const reshapeStore = createStore<ReshapeState>(() => ({
   rounds: 1,
   hardness: 'hard',
   bend: 40,
+  moving: AT_REST,
+  falloff: { rings: 0, curve: 'smooth' },
+  grid: false,
+  slide: { by: 0, measure: 'share', even: false, towards: 'x' },
+  relax: { strength: 0.5, rounds: 10, onSurface: true },
+  bevel: { width: 2, rounds: 1, profile: 1 },
 }));

@@ -50,10 +50,39 @@ const BRIDGE: Offer = {
   fits: (pick) => faces(pick) || ring(pick),
   needs: 'two groups of faces, or border edges at both ends',
 };
+const MOVE: Offer = { work: 'move', words: 'move', fits: anything, needs: 'faces, edges or vertices' };
+const SLIDE: Offer = {
+  work: 'slide',
+  words: 'slide',
+  fits: (pick) => edges(pick) || vertices(pick),
+  needs: 'edges or vertices',
+};
+const BEVEL: Offer = {
+  work: 'bevel',
+  words: 'bevel',
+  fits: (pick) => edges(pick) || vertices(pick),
+  needs: 'edges or vertices',
+};
+const RELAX: Offer = { work: 'relax', words: 'relax', fits: anything, needs: 'faces, edges or vertices' };
 const QUADS: Offer = { work: 'quads', words: 'turn into quads', fits: always, needs: 'faces, or nothing for all' };
 
 /** What is offered beside a pick. */
-const OFFERS: Offer[] = [EXTRUDE, INSET, TAKE_OFF, SEPARATE, JOIN, FLIP, DISSOLVE, COLLAPSE, ROUND, BRIDGE];
+const OFFERS: Offer[] = [
+  MOVE,
+  SLIDE,
+  EXTRUDE,
+  INSET,
+  BEVEL,
+  TAKE_OFF,
+  SEPARATE,
+  JOIN,
+  FLIP,
+  DISSOLVE,
+  COLLAPSE,
+  ROUND,
+  BRIDGE,
+  RELAX,
+];
 
 /** The tray of repairs, by what they are for. */
 export const TRAY: { group: string; offers: Offer[] }[] = [
