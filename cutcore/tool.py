@@ -21,6 +21,7 @@ from cutcore.notes import Note
 from cutcore.params import Index, Params, Real
 from cutcore.progress import come_to
 from cutcore.quads.finish import finished
+from cutcore.queries.bends import hardened
 from cutcore.queries.limits import limit_mask
 from cutcore.shapes.small import SmallMesh
 from cutcore.trace.mirror import Mirror
@@ -39,6 +40,9 @@ class Cutting(Finished):
     """Any step that draws lines on the part."""
 
     limit: tuple[Index, ...] | None = None
+    hard_above: Annotated[Real, Field(ge=0, le=180)] | None = Field(
+        default=None, description="degrees: new edges at which the surface bends by more are hard"
+    )
     mirror: Mirror | None = None
 
 
@@ -161,6 +165,7 @@ class Cut(Tool[P]):
             result = self.apply(mesh, params, weld=weld)
         else:
             result = imprint(mesh, self.trace(mesh, params, weld=weld), weld=weld)
+        result = hardened(result, getattr(params, "hard_above", None))
         if not ends_in_quads(params) or result.mesh is mesh:
             return result
         limit = limit_mask(mesh, getattr(params, "limit", None))

@@ -21,7 +21,7 @@ from cutcore.mesh.difference import KeptMesh, MeshDifference
 
 # A mesh out of a file takes no more than this.
 MOST_UNPACKED = 512 << 20
-_ARRAYS = ("points", "starts", "corners", "uv", "material", "patch", "hard")
+_ARRAYS = ("points", "starts", "corners", "uv", "material", "patch", "hard", "strength")
 
 
 def digest_of(kept: KeptMesh) -> str:
@@ -30,6 +30,9 @@ def digest_of(kept: KeptMesh) -> str:
     made = xxhash.xxh3_128(_names(kept.mesh))
     for name in _ARRAYS:
         array = getattr(kept.mesh, name)
+        if name == "strength" and array is None:
+            # Meshes without creases have the digest they had before there were any.
+            continue
         made.update(f"{name}{None if array is None else array.shape}".encode())
         if array is not None:
             made.update(array.data)

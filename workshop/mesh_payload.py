@@ -10,7 +10,7 @@ All little-endian, each block starting at a multiple of 4:
     uint32  [T*3]   triangle corners, as vertices
     uint32  [T]     the face of each triangle
     uint32  [E*2]   edges, as vertices
-    uint8   [E]     edge flags: 1 border, 2 hard, 4 more than two faces
+    uint8   [E]     edge flags: 1 border, 2 hard, 4 more than two faces, 8 crease
 
 What a step changed, for a browser that has the mesh before it:
 
@@ -44,13 +44,14 @@ import numpy as np
 
 from cutcore import Mesh
 from cutcore.geometry.arrays import row_positions
+from cutcore.mesh.creases import strengths_of
 from cutcore.mesh.difference import MeshDifference
 from cutcore.mesh.mesh import box_of
 from cutcore.mesh.triangles import triangulate
 from cutcore.previews.shaded import Shaded
 
 MAGIC, MAGIC_OF_DIFFERENCE, MAGIC_OF_SHADED = 0x574D4531, 0x574D4433, 0x574D5331
-BORDER, HARD, CROWDED = 1, 2, 4
+BORDER, HARD, CROWDED, CREASE = 1, 2, 4, 8
 
 
 def shaded_payload(seen: Shaded) -> bytes:
@@ -136,9 +137,10 @@ def _flags(mesh: Mesh) -> np.ndarray:
     table = mesh.edges
     flags = np.where(table.border, BORDER, 0).astype(np.uint8)
     if len(mesh.hard):
-        count = np.int64(mesh.vertex_count)
-        keys = table.ends[:, 0] * count + table.ends[:, 1]
-        flags[np.isin(keys, mesh.hard[:, 0] * count + mesh.hard[:, 1])] |= HARD
+        sharp = table.joining(mesh.hard)
+        fully = strengths_of(mesh) == 1.0
+        flags[sharp & fully] |= HARD
+        flags[sharp & ~fully] |= CREASE
     if table.crowded:
         flags[list(table.crowded)] |= CROWDED
     return flags

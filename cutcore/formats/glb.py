@@ -18,12 +18,16 @@ from cutcore.errors import FormatError
 from cutcore.formats.budget import Budget, check_json
 from cutcore.formats.reading import orderly_mesh, usable_faces, welded_by_place, with_faces
 from cutcore.formats.scene_part import ScenePart, moved_to
+from cutcore.formats.shading import hard_by_normals
 from cutcore.geometry.arrays import Floats, Ints
 from cutcore.geometry.placement import Placement
+from cutcore.geometry.vectors import units
+from cutcore.mesh.creases import strengths_of
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.submesh import moved
 from cutcore.mesh.together import together
 from cutcore.notes import Note
+from cutcore.queries.normals import fan_normals, fans_apart
 
 _MAGIC, _JSON, _BIN = 0x46546C67, 0x4E4F534A, 0x004E4942
 _COMPONENTS = {5120: "<i1", 5121: "<u1", 5122: "<i2", 5123: "<u2", 5125: "<u4", 5126: "<f4"}
@@ -37,6 +41,7 @@ _ARRAYS = {
     "material": "<i4",
     "patch": "<i4",
     "hard": "<i4",
+    "strength": "<f8",
 }
 
 Index = Annotated[int, Field(ge=0)]
@@ -80,6 +85,7 @@ class _Arrays(_Loose):
     material: Index
     patch: Index
     hard: Index | None = None
+    strength: Index | None = None
     materials: list[str] = []
     patches: list[str] = []
 
@@ -239,7 +245,7 @@ class _Writing:
     def add(self, part: ScenePart) -> None:
         """Add a mesh. Raises FormatError for one whose coordinates single precision can't hold."""
         mesh = part.mesh
-        places, texture, corners = _drawn(mesh)
+        places, texture, normals, corners = _drawn(mesh)
         box = {
             "min": [float(x) for x in places.min(axis=0)],
             "max": [float(x) for x in places.max(axis=0)],
@@ -247,6 +253,8 @@ class _Writing:
         attributes = {"POSITION": self._accessor(places, 34962, "VEC3", **box)}
         if texture is not None:
             attributes["TEXCOORD_0"] = self._accessor(texture, 34962, "VEC2")
+        if normals is not None:
+            attributes["NORMAL"] = self._accessor(normals, 34962, "VEC3")
         primitives = []
         of_triangle = mesh.material[mesh.triangles.face]
         for number in np.unique(of_triangle).tolist():
@@ -311,10 +319,11 @@ def _has(mesh: Mesh, name: str) -> bool:
     return array is not None and len(array) > 0
 
 
-def _drawn(mesh: Mesh) -> tuple[np.ndarray, np.ndarray | None, Ints]:
-    """What every program can draw: places (n, 3) and texture places (n, 2) or None, in single
-    precision, and the triangles (T, 3) over them. A vertex comes once for each of its texture
-    places; the format counts these from the top."""
+def _drawn(mesh: Mesh) -> tuple[np.ndarray, np.ndarray | None, np.ndarray | None, Ints]:
+    """What every program can draw: places (n, 3), texture places (n, 2) and normals (n, 3) or None,
+    in single precision, and the triangles (T, 3) over them. A vertex comes once for each of its
+    texture places and normals; the format counts texture places from the top. Where no edge is hard
+    nothing is said of normals."""
     with np.errstate(over="ignore"):
         single = mesh.points.astype("<f4")
     if not np.isfinite(single).all():
@@ -322,19 +331,34 @@ def _drawn(mesh: Mesh) -> tuple[np.ndarray, np.ndarray | None, Ints]:
             "the part is too large for this format: its coordinates are in single precision"
         )
     triangles = mesh.triangles
-    if mesh.uv is None:
-        return single, None, triangles.corners
-    given = np.where(np.isfinite(mesh.uv), mesh.uv, 0.0)
-    rows = np.column_stack([mesh.corners, given])
-    _, first, inverse = np.unique(rows, axis=0, return_index=True, return_inverse=True)
+    if mesh.uv is None and len(mesh.hard) == 0:
+        return single, None, None, triangles.corners
+    rows = [mesh.corners[:, None]]
+    if mesh.uv is not None:
+        rows.append(np.where(np.isfinite(mesh.uv), mesh.uv, 0.0))
+    fan: Ints = np.zeros(len(mesh.corners), dtype=np.int64)
+    if len(mesh.hard):
+        fan = fans_apart(mesh, strengths_of(mesh) == 1.0)
+        rows.append(fan[:, None])
+    _, first, inverse = np.unique(
+        np.column_stack(rows), axis=0, return_index=True, return_inverse=True
+    )
     # The corner of its face that each corner of a triangle is.
     count = np.int64(mesh.vertex_count)
     keys = mesh.face_of_corner * count + mesh.corners
     order = np.argsort(keys)
     wanted = triangles.face[:, None].astype(np.int64) * count + triangles.corners
     corner = order[np.searchsorted(keys[order], wanted)]
-    texture = np.column_stack([given[first, 0], 1.0 - given[first, 1]]).astype("<f4")
-    return single[mesh.corners[first]], texture, inverse.ravel()[corner]
+    texture = normals = None
+    if mesh.uv is not None:
+        given = rows[1][first]
+        texture = np.column_stack([given[:, 0], 1.0 - given[:, 1]]).astype("<f4")
+    if len(mesh.hard):
+        # Normals are of unit length here, even where a face has no area.
+        made = fan_normals(mesh, fan)
+        made[~made.any(axis=1)] = (0.0, 0.0, 1.0)
+        normals = made[fan[first]].astype("<f4")
+    return single[mesh.corners[first]], texture, normals, inverse.ravel()[corner]
 
 
 def _opened(data: bytes, budget: Budget) -> tuple[_Gltf, bytes]:
@@ -401,6 +425,7 @@ def _theirs(
     """The meshes of some nodes, each with its matrix, as one."""
     points: list[Floats] = []
     texture: list[Floats] = []
+    normals: list[Floats] = []
     corners: list[Ints] = []
     material: list[Ints] = []
     patch: list[Ints] = []
@@ -411,10 +436,14 @@ def _theirs(
         name = gltf.meshes[number].name or f"mesh {number}"
         for k, primitive in enumerate(gltf.meshes[number].primitives):
             where = f"meshes.{number}.primitives.{k}"
-            places, uv, triangles = _primitive(gltf, blob, primitive, where)
+            places, uv, normal, triangles = _primitive(gltf, blob, primitive, where)
             budget.spend(vertices=len(places), corners=triangles.size, nodes=1, where=where)
             points.append(places @ matrix[:3, :3].T + matrix[:3, 3])
             texture.append(uv)
+            # A surface that is scaled bends its normals the other way.
+            with np.errstate(all="ignore"):
+                turned = normal @ np.linalg.pinv(matrix[:3, :3])
+            normals.append(units(turned))
             if np.linalg.det(matrix[:3, :3]) < 0:
                 triangles = triangles[:, ::-1]
             corners.append(np.where(triangles < len(places), triangles, -1 - count) + count)
@@ -454,6 +483,10 @@ def _theirs(
         materials=tuple(m.name or f"material {k}" for k, m in enumerate(gltf.materials)),
         patches=tuple(patches),
     )
+    all_normals = np.concatenate(normals)
+    if np.isfinite(all_normals).all():
+        keep = np.repeat(good, 3)
+        mesh = hard_by_normals(mesh, all_normals[np.clip(all_corners, 0, count - 1)][keep])
     notes += left_out
     if vanished:
         notes.append(
@@ -503,8 +536,9 @@ def _matrix(node: _Node) -> Floats:
 
 def _primitive(
     gltf: _Gltf, blob: bytes, primitive: _Primitive, where: str
-) -> tuple[Floats, Floats, Ints]:
-    """Places (n, 3), texture places (n, 2, NaN where there are none) and triangles (t, 3)."""
+) -> tuple[Floats, Floats, Floats, Ints]:
+    """Places (n, 3), texture places (n, 2) and normals (n, 3), NaN where there are none, and
+    triangles (t, 3)."""
     if primitive.extensions:
         raise FormatError(
             f"compressed with {', '.join(primitive.extensions)[:80]}: save it uncompressed",
@@ -517,20 +551,29 @@ def _primitive(
     if "TEXCOORD_0" in primitive.attributes:
         found = _numbers(gltf, blob, primitive.attributes["TEXCOORD_0"], 2)
         uv[: min(len(found), len(uv))] = found[: len(uv)] * [1.0, -1.0] + [0.0, 1.0]
+    normal = np.full((len(places), 3), np.nan)
+    if "NORMAL" in primitive.attributes:
+        found = _numbers(gltf, blob, primitive.attributes["NORMAL"], 3)
+        normal[: min(len(found), len(normal))] = found[: len(normal)]
     run = (
         np.arange(len(places))
         if primitive.indices is None
         else _numbers(gltf, blob, primitive.indices, 1).ravel().astype(np.int64)
     )
     if primitive.mode == 4:
-        return places, uv, run[: len(run) // 3 * 3].reshape(-1, 3)
+        return places, uv, normal, run[: len(run) // 3 * 3].reshape(-1, 3)
     if primitive.mode in (5, 6) and len(run) >= 3:
         k = np.arange(len(run) - 2)
         if primitive.mode == 6:
-            return places, uv, np.stack([np.full(len(k), run[0]), run[1:-1], run[2:]], axis=1)
+            return (
+                places,
+                uv,
+                normal,
+                np.stack([np.full(len(k), run[0]), run[1:-1], run[2:]], axis=1),
+            )
         flip = k % 2
-        return places, uv, np.stack([run[k], run[k + 1 + flip], run[k + 2 - flip]], axis=1)
-    return places, uv, np.zeros((0, 3), dtype=np.int64)
+        return places, uv, normal, np.stack([run[k], run[k + 1 + flip], run[k + 2 - flip]], axis=1)
+    return places, uv, normal, np.zeros((0, 3), dtype=np.int64)
 
 
 def _numbers(gltf: _Gltf, blob: bytes, index: int, width: int) -> np.ndarray:

@@ -17,6 +17,7 @@ import numpy as np
 from cutcore.errors import FormatError
 from cutcore.formats.budget import Budget
 from cutcore.formats.scene_part import ScenePart, moved_to
+from cutcore.formats.shading import hard_by_groups, smoothing_groups, with_hard_pairs
 from cutcore.geometry.arrays import Floats, Ints
 from cutcore.geometry.placement import Placement
 from cutcore.mesh.mesh import Mesh
@@ -32,6 +33,8 @@ LEAST_RUN = 8
 LONGEST_NAME = 200
 # No patch and no material: the first face says which it has, even if that is none.
 NOTHING_YET = -2
+# What smoothing groups can't say lies in comments: two vertices and how sharp the edge between is.
+HARD_EDGE = b"# hard edge "
 
 
 class _Unusable(Exception):
@@ -54,9 +57,14 @@ class _Reading:
     material: array[int] = field(default_factory=lambda: array("i"))
     patches: dict[str, int] = field(default_factory=dict)
     materials: dict[str, int] = field(default_factory=dict)
+    # The smoothing group of each face, 0 for none.
+    smooth: array[int] = field(default_factory=lambda: array("i"))
+    # Hard edges as our own files name them: two vertices, and how sharp.
+    hard: list[tuple[int, int, float]] = field(default_factory=list)
     objects: list[tuple[int, str]] = field(default_factory=list)
     now_patch: int = -1
     now_material: int = -1
+    now_smooth: int = 0
     # The first few lines that were left out, with the reasons, and how many there are.
     skipped: list[tuple[int, str]] = field(default_factory=list)
     skipped_count: int = 0
@@ -189,7 +197,11 @@ def _kind_of(line: bytes) -> bytes:
 
 
 def _take_line(reading: _Reading, number: int, line: bytes) -> None:
-    words = line[:LONGEST_LINE].decode("utf-8", "replace").split("#", 1)[0].split()
+    if line.startswith(HARD_EDGE):
+        line = b"# " + line[len(HARD_EDGE) : 200]
+        words = line.decode("ascii", "replace").split()
+    else:
+        words = line[:LONGEST_LINE].decode("utf-8", "replace").split("#", 1)[0].split()
     take = _TAKERS.get(words[0]) if words else None
     if take is None:
         return
@@ -257,6 +269,7 @@ def _take_faces(reading: _Reading, lines: list[bytes]) -> bool:
         into.frombytes(values.astype(np.int32).tobytes())
     reading.patch.extend(repeat(reading.now_patch, len(sizes)))
     reading.material.extend(repeat(reading.now_material, len(sizes)))
+    reading.smooth.extend(repeat(reading.now_smooth, len(sizes)))
     return True
 
 
@@ -331,6 +344,7 @@ def _take_face(reading: _Reading, words: list[str]) -> None:
     reading.sizes.append(len(corners))
     reading.patch.append(reading.now_patch)
     reading.material.append(reading.now_material)
+    reading.smooth.append(reading.now_smooth)
 
 
 def _name(reading: _Reading, words: list[str]) -> str:
@@ -355,6 +369,22 @@ def _take_material(reading: _Reading, words: list[str]) -> None:
     )
 
 
+def _take_smooth(reading: _Reading, words: list[str]) -> None:
+    said = words[0] if words else "off"
+    if said != "off" and not (said.isdecimal() and int(said) < 2**31):
+        raise _Unusable(f"{said[:40]} is no smoothing group")
+    reading.now_smooth = 0 if said == "off" else int(said)
+
+
+def _take_hard(reading: _Reading, words: list[str]) -> None:
+    if len(words) != 3:
+        raise _Unusable("a hard edge has two vertices and a strength")
+    a, b = (_index(word, reading.vertex_count, "vertex") for word in words[:2])
+    (strength,) = _numbers(words[2:], 1)
+    reading.budget.spend(nodes=1)
+    reading.hard.append((a, b, strength))
+
+
 _TAKERS: dict[str, Callable[[_Reading, list[str]], None]] = {
     "v": _take_vertex,
     "vt": _take_texture,
@@ -362,6 +392,8 @@ _TAKERS: dict[str, Callable[[_Reading, list[str]], None]] = {
     "g": _take_group,
     "o": _take_object,
     "usemtl": _take_material,
+    "s": _take_smooth,
+    "#": _take_hard,
 }
 
 
@@ -371,7 +403,7 @@ def _mesh_of(reading: _Reading) -> Mesh:
     if (texture >= 0).any():
         table = np.append(np.array(reading.texture), [math.nan, math.nan]).reshape(-1, 2)
         uv = table[np.where(texture >= 0, texture, reading.texture_count)]
-    return Mesh(
+    mesh = Mesh(
         np.array(reading.points).reshape(-1, 3),
         np.concatenate([[0], np.cumsum(reading.sizes)]),
         np.array(reading.corners),
@@ -381,6 +413,10 @@ def _mesh_of(reading: _Reading) -> Mesh:
         tuple(reading.materials),
         tuple(reading.patches),
     )
+    if reading.hard:
+        pairs = np.array([(a, b) for a, b, _ in reading.hard], dtype=np.int64)
+        return with_hard_pairs(mesh, pairs, np.array([strength for _, _, strength in reading.hard]))
+    return hard_by_groups(mesh, np.array(reading.smooth))
 
 
 def _notes(reading: _Reading) -> Iterator[Note]:
@@ -424,6 +460,8 @@ def _lines(mesh: Mesh, vertices: int, places: int, now: int) -> tuple[list[str],
     texture_numbers = np.where(of_corner > 0, of_corner + places, 0).tolist()
     patch, material = mesh.patch.tolist(), mesh.material.tolist()
     now_patch = now_material = now
+    group = smoothing_groups(mesh).tolist() if len(mesh.hard) else None
+    now_group = -1
     for f in range(mesh.face_count):
         if patch[f] != now_patch:
             now_patch = patch[f]
@@ -431,6 +469,9 @@ def _lines(mesh: Mesh, vertices: int, places: int, now: int) -> tuple[list[str],
         if material[f] != now_material:
             now_material = material[f]
             out.append(f"usemtl {mesh.materials[now_material]}" if now_material >= 0 else "usemtl")
+        if group is not None and group[f] != now_group:
+            now_group = group[f]
+            out.append(f"s {now_group}")
         row = slice(starts[f], starts[f + 1])
         numbers = texture_numbers[row]
         if numbers and min(numbers) > 0:
@@ -439,6 +480,12 @@ def _lines(mesh: Mesh, vertices: int, places: int, now: int) -> tuple[list[str],
             )
         else:
             out.append("f " + " ".join(map(str, corners[row])))
+    if group is not None:
+        sharp = np.ones(len(mesh.hard)) if mesh.strength is None else mesh.strength
+        for (a, b), s in zip((mesh.hard + 1 + vertices).tolist(), sharp.tolist(), strict=True):
+            out.append(f"{HARD_EDGE.decode()}{a} {b} {s!r}")
+        # Those that come after say nothing of it themselves.
+        out.append("s off")
     return out, len(texture)
 
 

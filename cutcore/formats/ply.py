@@ -12,7 +12,9 @@ import numpy as np
 from cutcore.errors import FormatError
 from cutcore.formats.budget import Budget
 from cutcore.formats.reading import usable_faces, with_faces
+from cutcore.formats.shading import with_hard_pairs
 from cutcore.geometry.arrays import Floats, Ints, starts_of
+from cutcore.geometry.vectors import units
 from cutcore.kernels import list_rows, list_values
 from cutcore.mesh.mesh import Mesh
 from cutcore.notes import Note
@@ -31,6 +33,9 @@ _LONGEST_HEADER = 1 << 16
 MOST_COLUMNS = 200
 # So many lines of a text file are read before the time is looked at.
 _PIECE = 20_000
+# The element of hard edges: the ends of each, and how sharp it is.
+_ENDS = ("vertex1", "vertex2")
+_SHARPNESS = "sharpness"
 _TEXTURE = (("s", "t"), ("u", "v"), ("texture_u", "texture_v"))
 
 
@@ -56,6 +61,7 @@ def read_ply(data: bytes, budget: Budget) -> tuple[Mesh, tuple[Note, ...]]:
         _Text(data, body, budget) if order == "" else _Binary(data, body, order, budget)
     )
     points: Floats | None = None
+    hard: tuple[Ints, Floats] | None = None
     texture: Floats | None = None
     faces: tuple[Ints, Ints] | None = None
     for element in elements:
@@ -73,21 +79,37 @@ def read_ply(data: bytes, budget: Budget) -> tuple[Mesh, tuple[Note, ...]]:
             if found is None:
                 raise FormatError("faces without vertex_indices", where="header")
             faces = found
+        elif element.name == "edge" and {*_ENDS, _SHARPNESS} <= columns.keys():
+            ends = np.stack([_numbers_of_vertices(columns[name]) for name in _ENDS], axis=1)
+            hard = ends, columns[_SHARPNESS].astype(np.float64)
     if points is None or faces is None:
         raise FormatError("the file has no vertices or no faces", where="header")
     starts, corners = faces
     good, notes = usable_faces(points, starts, corners)
     uv = None if texture is None else texture[np.clip(corners, 0, len(points) - 1)]
-    return with_faces(points, starts, corners, good, uv), tuple(notes)
+    mesh = with_faces(points, starts, corners, good, uv)
+    return (mesh if hard is None else with_hard_pairs(mesh, *hard)), tuple(notes)
 
 
 def write_ply(mesh: Mesh) -> bytes:
     """The mesh as a binary PLY file in doubles. Texture places are not written: they belong to
-    corners."""
+    corners. Where edges are hard they come as an element of their own, with how sharp they are, and
+    vertices with the normals of all their faces together."""
+    vertices = mesh.points
+    normals = edges = ""
+    if len(mesh.hard):
+        face = np.repeat(mesh.face_normals(), mesh.sizes, axis=0)
+        total = [np.bincount(mesh.corners, face[:, k], mesh.vertex_count) for k in range(3)]
+        vertices = np.column_stack([vertices, units(np.column_stack(total))])
+        normals = "".join(f"property double n{axis}\n" for axis in "xyz")
+        edges = f"element edge {len(mesh.hard)}\n" + "".join(
+            [*(f"property int32 {name}\n" for name in _ENDS), f"property double {_SHARPNESS}\n"]
+        )
     header = (
         "ply\nformat binary_little_endian 1.0\n"
         f"element vertex {mesh.vertex_count}\nproperty double x\nproperty double y\nproperty double z\n"
-        f"element face {mesh.face_count}\nproperty list uint32 int32 vertex_indices\nend_header\n"
+        f"{normals}element face {mesh.face_count}\nproperty list uint32 int32 vertex_indices\n"
+        f"{edges}end_header\n"
     )
     # One row after the other: its size, then its corners.
     rows = np.empty(mesh.face_count + len(mesh.corners), dtype="<i4")
@@ -96,7 +118,15 @@ def write_ply(mesh: Mesh) -> bytes:
     is_head[heads] = True
     rows[is_head] = mesh.sizes
     rows[~is_head] = mesh.corners
-    return header.encode() + mesh.points.astype("<f8").tobytes() + rows.tobytes()
+    sharp = np.zeros(len(mesh.hard), dtype=[("ends", "<i4", 2), ("sharpness", "<f8")])
+    sharp["ends"] = mesh.hard
+    sharp["sharpness"] = 1.0 if mesh.strength is None else mesh.strength
+    return (
+        header.encode()
+        + np.ascontiguousarray(vertices, dtype="<f8").tobytes()
+        + rows.tobytes()
+        + sharp.tobytes()
+    )
 
 
 def _header(data: bytes, budget: Budget) -> tuple[str, list[_Element], int]:

@@ -85,6 +85,14 @@ def orderly_mesh(
         and hard.shape[1] == 2
         and all(values.shape == (faces,) for values in numbers.values())
     )
+    sharp = arrays.get("strength")
+    if sharp is not None and not (
+        sharp.shape == (len(hard),)
+        and sharp.dtype.kind == "f"
+        and (sharp > 0).all()
+        and (sharp <= 1).all()
+    ):
+        raise FormatError("the arrays do not fit each other")
     whole = all(
         array.dtype.kind in "iu" for array in (starts, corners, hard, *numbers.values())
     ) and all(arrays[name].dtype.kind == "f" for name in ("points", "uv") if name in arrays)

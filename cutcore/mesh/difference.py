@@ -51,6 +51,7 @@ class MeshDifference:
     sizes     (m+x,) how many corners these have, and after them the x further faces
     corners, uv, material, patch   of those m+x faces
     hard      (H, 2) all hard edges, if they are not those of before
+    strength  (H,)   how sharp they are, if not all are fully so
     edges     (e,)   old edges that join other vertices now, ascending
     ends      (e+y, 2) what they join, and after them the y further edges
     """
@@ -67,6 +68,7 @@ class MeshDifference:
     hard: Ints | None
     edges: Ints
     ends: Ints
+    strength: Floats | None = None
 
 
 def difference_between(before: Mesh, result: Result) -> MeshDifference | None:
@@ -111,6 +113,7 @@ def difference_between(before: Mesh, result: Result) -> MeshDifference | None:
         None if np.array_equal(after.hard, before.hard) else after.hard,
         edges,
         np.concatenate([after.edges.ends[edges], after.edges.ends[len(before.edges) :]]),
+        after.strength,
     )
 
 
@@ -141,5 +144,6 @@ def applied(before: KeptMesh, change: MeshDifference) -> KeptMesh:
         material=of_faces(was.material, change.material),
         patch=of_faces(was.patch, change.patch),
         hard=was.hard if change.hard is None else change.hard,
+        strength=change.strength,
     )
     return KeptMesh(mesh, ends)

@@ -9,6 +9,7 @@ uv       (C, 2) float64   a texture place per corner (NaN where a corner has non
 material (F,)   int32     index into `materials`, -1 for none
 patch    (F,)   int32     index into `patches`, -1 for none
 hard     (H, 2) int32     hard edges as vertex pairs, lower vertex first, sorted
+strength (H,) float64     how sharp each of them is: 1, or less for a crease; None where all are 1
 
 Corner c lies between the edge that comes in and the edge c that goes out to the next corner, so an
 edge of a face and the corner it starts from share a number. Everything else (edges, triangles) is
@@ -57,6 +58,7 @@ class Mesh:
     materials: tuple[str, ...] = ()
     patches: tuple[str, ...] = ()
     hard: Ints = field(default_factory=lambda: np.zeros((0, 2), INDEX))
+    strength: Floats | None = None
 
     def __post_init__(self) -> None:
         faces = len(self.starts) - 1
@@ -70,6 +72,10 @@ class Mesh:
             given = getattr(self, name)
             put(self, name, frozen(given if len(given) == faces else np.full(faces, -1), INDEX))
         put(self, "hard", frozen(np.reshape(self.hard, (-1, 2)), INDEX))
+        if self.strength is not None:
+            # Of other hard edges nothing is known.
+            fits = len(self.strength) == len(self.hard)
+            put(self, "strength", frozen(self.strength, np.float64) if fits else None)
 
     @staticmethod
     def of(points: Any, faces: Any, **attributes: Any) -> Mesh:

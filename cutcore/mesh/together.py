@@ -38,6 +38,15 @@ def together(meshes: Sequence[Mesh]) -> Mesh:
         materials,
         patches,
         np.concatenate([mesh.hard + first for mesh, first in shifted]),
+        _strengths(meshes),
+    )
+
+
+def _strengths(meshes: Sequence[Mesh]) -> Floats | None:
+    if all(mesh.strength is None for mesh in meshes):
+        return None
+    return np.concatenate(
+        [np.ones(len(mesh.hard)) if mesh.strength is None else mesh.strength for mesh in meshes]
     )
 
 

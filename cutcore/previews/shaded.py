@@ -7,11 +7,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from cutcore.errors import StepError
-from cutcore.geometry.arrays import Bools, Floats, Ints, next_in_row
-from cutcore.geometry.components import components
-from cutcore.geometry.vectors import units
+from cutcore.geometry.arrays import Floats, Ints
+from cutcore.mesh.creases import strengths_of
 from cutcore.mesh.mesh import Mesh
-from cutcore.reshape.subdivide import sharp_edges, subdivided
+from cutcore.queries.normals import fan_normals, fans_apart
+from cutcore.reshape.subdivide import rounds_of, shares_of_rules, sharp_edges, subdivided
 from cutcore.reshape.triangulate import corner_places
 
 # A smooth form has so many faces at most, and is subdivided so often at most.
@@ -72,45 +72,22 @@ def limit_places(mesh: Mesh) -> Floats:
     beside = sums(ends[:, 0], points[ends[:, 1]]) + sums(ends[:, 1], points[ends[:, 0]])
     n = np.maximum(np.bincount(ends.ravel(), minlength=count), 1)[:, None]
     found = (n * n * points + 4 * beside + across) / (n * (n + 5))
-    line = ends[sharp_edges(mesh)]
-    sharps = np.bincount(line.ravel(), minlength=count)
-    faces = np.bincount(mesh.corners, minlength=count)
-    along = sums(line[:, 0], points[line[:, 1]]) + sums(line[:, 1], points[line[:, 0]])
-    crease = (sharps == 2) & (faces > 1)
-    found[crease] = (4 * points[crease] + along[crease]) / 6
-    stays = (sharps > 2) | ((sharps == 2) & (faces <= 1)) | (faces == 0)
-    found[stays] = points[stays]
-    return np.asarray(found)
+    weight = np.minimum(rounds_of(strengths_of(mesh)), 1.0)
+    crease, corner, along = (of.reshape(count, -1) for of in shares_of_rules(mesh, weight))
+    on_line = (4 * points + along) / 6
+    return np.where(
+        corner + crease > 0, found + crease * (on_line - found) + corner * (points - found), found
+    )
 
 
 def _with_normals(mesh: Mesh, points: Floats, wire: Floats) -> Shaded:
     """A mesh with its vertices at `points (V, 3)`, each as often as sharp edges part the faces round
     it."""
     placed = Mesh(points, mesh.starts, mesh.corners)
-    fan = fans(mesh, sharp_edges(mesh))
-    count = int(fan.max()) + 1
-    face = np.repeat(placed.face_normals(), mesh.sizes, axis=0)
-    normals = np.column_stack([np.bincount(fan, face[:, k], count) for k in range(3)])
-    places = np.empty((count, 3))
+    fan = fans_apart(mesh, sharp_edges(mesh))
+    normals = fan_normals(placed, fan)
+    places = np.empty((len(normals), 3))
     places[fan] = points[mesh.corners]
     cells = placed.triangles
     at = corner_places(placed, cells.face.astype(np.int64), cells.corners)
-    return Shaded(places, units(np.asarray(normals, dtype=np.float64)), fan[at], wire)
-
-
-def fans(mesh: Mesh, parted: Bools) -> Ints:
-    """The fan (C,) each corner is in: corners at one vertex are in one if faces between them share
-    edges (E,) that are not parted."""
-    order = np.argsort(mesh.edges.of_corner, kind="stable")
-    edge = mesh.edges.of_corner[order]
-    pair = np.flatnonzero((edge[1:] == edge[:-1]) & ~parted[edge[1:]])
-    one, other = order[pair], order[pair + 1]
-    ahead = next_in_row(mesh.starts)
-    # Faces that agree run along their edge in opposite directions.
-    agree = mesh.corners[one] != mesh.corners[other]
-    at_start = np.where(agree, ahead[other], other)
-    at_end = np.where(agree, other, ahead[other])
-    links = np.concatenate(
-        [np.column_stack([one, at_start]), np.column_stack([ahead[one], at_end])]
-    )
-    return components(links, len(mesh.corners))[1]
+    return Shaded(places, normals, fan[at], wire)

@@ -18,7 +18,7 @@ from cutcore.mesh.mesh import Mesh, newell
 from cutcore.mesh.result import Result, moved_vertices
 from cutcore.mesh.tolerance import weld_of
 from cutcore.queries.corner_forms import corner_forms
-from cutcore.queries.problems import t_junctions, zero_area_faces
+from cutcore.queries.problems import inside_borders, t_junctions, zero_area_faces
 
 # A face is warped if a corner lies further from its mean plane than this share of the root of its
 # area.
@@ -193,7 +193,24 @@ def flow_counts_after(mesh: Mesh, result: Result) -> FlowCounts:
         for one, starts, corners, _ in parts
     )
     made = {k: v - getattr(was, k) + getattr(now, k) for k, v in asdict(counts).items()}
-    return after.held(_COUNTS, lambda of: FlowCounts(**{**made, "borders": _borders(of)}))
+    return after.held(
+        _COUNTS,
+        lambda of: FlowCounts(
+            **{**made, "borders": _borders(of), "t_junctions": _t_junctions_after(mesh, of, counts)}
+        ),
+    )
+
+
+def _t_junctions_after(mesh: Mesh, after: Mesh, counts: FlowCounts) -> int:
+    """The T-junctions after a cut: where borders lie on each other a new vertex on one is one."""
+    fresh = after.edges.ends[np.flatnonzero(after.edges.border)]
+    fresh = distinct(fresh[fresh >= mesh.vertex_count])
+    weld = weld_of(after)
+    if len(fresh) == 0:
+        return counts.t_junctions
+    if counts.t_junctions:
+        return len(t_junctions(after, weld=weld))
+    return len(inside_borders(after, fresh, weld=weld))
 
 
 def warped_faces(mesh: Mesh) -> Ints:
@@ -231,8 +248,8 @@ def _borders(mesh: Mesh) -> int:
 def counts_of(
     sizes: Ints, warped: Bools, valence: Ints, border: Bools, loose: tuple[int, int]
 ) -> FlowCounts:
-    """The counts of some faces and vertices; `loose` are T-junctions and borders, which no cut adds
-    to."""
+    """The counts of some faces and vertices; `loose` are T-junctions and borders, which are
+    counted over the whole."""
     inner = valence[~border]
     return FlowCounts(
         quads=int((sizes == 4).sum()),

@@ -69,6 +69,22 @@ def clashing_edges(mesh: Mesh) -> Ints:
     return np.flatnonzero(two & (count != 0))
 
 
+def inside_borders(mesh: Mesh, vertices: Ints, *, weld: float) -> Ints:
+    """Which of some border vertices (n,) lie inside a border edge they don't belong to, within the
+    tolerance."""
+    ends = mesh.edges.ends[np.flatnonzero(mesh.edges.border)]
+    a, b = mesh.points[ends[:, 0]], mesh.points[ends[:, 1]]
+    found = []
+    for index in vertices.tolist():
+        place = mesh.points[index]
+        near = distance_to_segments(place[None], a, b)[0] <= weld
+        for of in (a, b):
+            near &= np.linalg.norm(of - place, axis=1) > weld
+        if near.any():
+            found.append(index)
+    return np.array(found, dtype=np.int64)
+
+
 def t_junctions(mesh: Mesh, *, weld: float) -> Ints:
     """Border vertices that lie inside a border edge they don't belong to, within the tolerance."""
     border = np.flatnonzero(mesh.edges.border)

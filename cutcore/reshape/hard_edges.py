@@ -8,24 +8,27 @@ from typing import Annotated, Literal, Self
 import numpy as np
 from pydantic import Field, model_validator
 
-from cutcore.geometry.arrays import Floats, Ints
+from cutcore.geometry.arrays import Ints
+from cutcore.mesh.creases import strengths_of, with_hard
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Picked, Result
 from cutcore.notes import Note
 from cutcore.params import Real
+from cutcore.queries.bends import bends
 from cutcore.queries.named_elements import Edges, edges_named
 from cutcore.tool import Example, Reshape, Reshaping, one_kind
-from cutcore.words import count_of
+from cutcore.words import count_of, share_words
 
 
 class HardEdgesParams(Reshaping):
     """The `edges` that become hard or soft, or all at which the surface bends by more than so many
-    `degrees`."""
+    `degrees`; or creases of a `strength` between the two, which round off under subdivision."""
 
     tool: Literal["hard edges"] = "hard edges"
     edges: Edges | None = None
     degrees: Annotated[Real, Field(ge=0, le=180)] | None = None
-    to: Literal["hard", "soft"] = "hard"
+    to: Literal["hard", "soft", "crease"] = "hard"
+    strength: Annotated[Real, Field(gt=0, lt=1)] = 0.5
 
     @model_validator(mode="after")
     def _has_one_kind(self) -> Self:
@@ -40,34 +43,20 @@ def apply(mesh: Mesh, params: HardEdgesParams) -> Result:
         if params.edges is None
         else edges_named(mesh, params.edges)
     )
-    hard = mesh.edges.joining(mesh.hard)
-    wanted = params.to == "hard"
-    changed = named[hard[named] != wanted]
+    now = np.zeros(len(mesh.edges))
+    named_hard = mesh.edges.joining(mesh.hard)
+    now[named_hard] = strengths_of(mesh)[named_hard]
+    wanted = {"hard": 1.0, "soft": 0.0, "crease": params.strength}[params.to]
+    changed = named[now[named] != wanted]
     if len(changed) == 0:
-        nothing = Note("nothing-to-do", f"All of these edges are {params.to} already.")
+        nothing = Note("nothing-to-do", f"All of these edges are {_said(params)} already.")
         return Result(mesh, Origin.same(mesh), notes=(nothing,))
-    hard[changed] = wanted
-    pairs = mesh.edges.ends[hard]
-    made = replace(mesh, hard=pairs[np.lexsort((pairs[:, 1], pairs[:, 0]))])
-    return Result(
-        made.with_edges(mesh.edges),
-        Origin.same(mesh),
-        Picked(edges=mesh.edges.ends[changed].astype(np.int64)),
-    )
-
-
-def bends(mesh: Mesh) -> Floats:
-    """By how many degrees (E,) the surface bends at each edge; 0 at borders, and where more than two
-    faces meet."""
-    normals = mesh.face_normals()
-    pairs = mesh.edges.faces
-    two = pairs[:, 1] >= 0
-    two[list(mesh.edges.crowded)] = False
-    found = np.zeros(len(pairs))
-    one, other = normals[pairs[two, 0]], normals[pairs[two, 1]]
-    across = np.linalg.norm(np.cross(one, other), axis=1)
-    found[two] = np.degrees(np.arctan2(across, np.einsum("ij,ij->i", one, other)))
-    return found
+    now[changed] = wanted
+    made = with_hard(mesh, now > 0, now)
+    if made.strength is None:
+        # Told in full: else they would be taken to be as sharp as they were.
+        made = replace(made, strength=np.ones(len(made.hard))).with_edges(mesh.edges)
+    return Result(made, Origin.same(mesh), Picked(edges=mesh.edges.ends[changed].astype(np.int64)))
 
 
 def _picked(before: Mesh, result: Result) -> Ints:
@@ -76,8 +65,14 @@ def _picked(before: Mesh, result: Result) -> Ints:
 
 def _title(params: HardEdgesParams) -> str:
     if params.edges is None:
-        return f"Edges that bend by more than {params.degrees:g}° made {params.to}"
-    return f"{count_of(len(params.edges), 'edge')} made {params.to}"
+        return f"Edges that bend by more than {params.degrees:g}° made {_said(params)}"
+    return f"{count_of(len(params.edges), 'edge')} made {_said(params)}"
+
+
+def _said(params: HardEdgesParams) -> str:
+    if params.to == "crease":
+        return f"creases of {share_words(params.strength)}"
+    return params.to
 
 
 TOOL = Reshape(
@@ -86,6 +81,7 @@ TOOL = Reshape(
     examples=(
         Example("cube", {"degrees": 30}),
         Example("plate", {"edges": [[5, 6]]}),
+        Example("plate", {"edges": [[5, 6], [6, 7]], "to": "crease", "strength": 0.75}),
     ),
     moves=_picked,
     apply=apply,

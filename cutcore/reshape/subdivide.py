@@ -3,6 +3,7 @@ part holds when it is smooth."""
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Annotated, Literal
 
 import numpy as np
@@ -11,6 +12,7 @@ from pydantic import Field
 from cutcore.errors import StepError
 from cutcore.geometry.arrays import Bools, Floats, Ints, next_in_row
 from cutcore.mesh.changed_edges import edges_of_moved_vertices
+from cutcore.mesh.creases import strengths_of
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Picked, Result
 from cutcore.mesh.submesh import then
@@ -57,11 +59,12 @@ def subdivided(mesh: Mesh) -> Result:
     centre = np.add.reduceat(mesh.points[corners], mesh.starts[:-1]) / mesh.sizes[:, None]
     ends = mesh.points[table.ends]
     middle = ends.mean(axis=1)
-    sharp = sharp_edges(mesh)
+    strength = strengths_of(mesh)
+    weight = np.minimum(rounds_of(strength), 1.0)
     pairs = np.maximum(table.faces, 0)
     smooth = 0.5 * middle + 0.25 * centre[pairs].sum(axis=1)
-    on_edge = np.where(sharp[:, None], middle, smooth)
-    points = np.concatenate([_moved(mesh, centre, middle, sharp), on_edge, centre])
+    on_edge = smooth + weight[:, None] * (middle - smooth)
+    points = np.concatenate([_moved(mesh, centre, middle, weight), on_edge, centre])
     following = next_in_row(mesh.starts)
     before = np.empty_like(following)
     before[following] = np.arange(len(corners))
@@ -79,14 +82,16 @@ def subdivided(mesh: Mesh) -> Result:
         inside = np.add.reduceat(mesh.uv, mesh.starts[:-1]) / mesh.sizes[:, None]
         ahead, back = (0.5 * (mesh.uv + mesh.uv[beside]) for beside in (following, before))
         uv = np.stack([mesh.uv, ahead, inside[owner], back], axis=1).reshape(-1, 2)
+    hard, left = _halved(mesh, strength)
     made = mesh.rebuilt(
         points,
         4 * np.arange(len(corners) + 1),
         quads.ravel(),
-        hard=_halved(mesh),
+        hard=hard,
         faces_from=owner,
         uv=uv,
     )
+    made = replace(made, strength=left)
     fresh = np.full(edges + mesh.face_count, -1)
     origin = Origin(
         owner, np.concatenate([np.arange(vertices), fresh]), np.full(mesh.face_count, -1)
@@ -96,15 +101,43 @@ def subdivided(mesh: Mesh) -> Result:
 
 def sharp_edges(mesh: Mesh) -> Bools:
     """The edges (E,) that keep their line: borders, hard ones, and those of more than two faces."""
-    sharp = mesh.edges.border | mesh.edges.joining(mesh.hard)
-    sharp[list(mesh.edges.crowded)] = True
-    return sharp
+    return np.asarray(strengths_of(mesh) == 1.0)
 
 
-def _moved(mesh: Mesh, centre: Floats, middle: Floats, sharp: Bools) -> Floats:
+def rounds_of(strength: Floats) -> Floats:
+    """For how many rounds edges of a strength (n,) are sharp: s / (1 - s), so that 1 is for ever and
+    a half is once. What is left of a round that is not whole is shared between both rules."""
+    with np.errstate(divide="ignore"):
+        return np.asarray(strength / (1.0 - strength))
+
+
+def shares_of_rules(mesh: Mesh, weight: Floats) -> tuple[Floats, Floats, Floats]:
+    """How much of the crease's and of the corner's rule each vertex (V,) gets, the rest being that of
+    the smooth surface, by the sharpness of its edges (E,); and the sums of its neighbours along its
+    sharp edges (V, 3)."""
+    ends, count, points = mesh.edges.ends, mesh.vertex_count, mesh.points
+    line = ends[weight > 0]
+    sharps = np.bincount(line.ravel(), minlength=count)
+    total = np.bincount(line.ravel(), np.repeat(weight[weight > 0], 2), count)
+    mean = total / np.maximum(sharps, 1)
+    faces = np.bincount(mesh.corners, minlength=count)
+    corner = (sharps > 2) | ((sharps == 2) & (faces <= 1)) | (faces == 0)
+    mean[faces == 0] = 1.0
+    along = np.column_stack(
+        [
+            np.bincount(line[:, 0], points[line[:, 1], k], count)
+            + np.bincount(line[:, 1], points[line[:, 0], k], count)
+            for k in range(3)
+        ]
+    )
+    crease = (sharps == 2) & ~corner
+    return np.where(crease, mean, 0.0), np.where(corner, mean, 0.0), along
+
+
+def _moved(mesh: Mesh, centre: Floats, middle: Floats, weight: Floats) -> Floats:
     """Where the old vertices (V, 3) go: on a smooth surface of n edges to (F + 2R + (n - 3)P) / n,
     F being the mean of the faces' middles, R of the edges'; along two sharp edges to 3/4 of
-    themselves and 1/8 of either neighbour; else they stay."""
+    themselves and 1/8 of either neighbour; at corners they stay."""
     ends, count = mesh.edges.ends, mesh.vertex_count
 
     def sums(at: Ints, values: Floats) -> Floats:
@@ -116,24 +149,30 @@ def _moved(mesh: Mesh, centre: Floats, middle: Floats, sharp: Bools) -> Floats:
     n, m = (np.maximum(of, 1)[:, None] for of in (valence, faces))
     around = sums(mesh.corners, centre[mesh.face_of_corner]) / m
     beside = sums(ends.ravel(), np.repeat(middle, 2, axis=0)) / n
-    moved = (around + 2 * beside + (n - 3) * points) / n
-    line = ends[sharp]
-    sharps = np.bincount(line.ravel(), minlength=count)
-    along = sums(line[:, 0], points[line[:, 1]]) + sums(line[:, 1], points[line[:, 0]])
-    crease = (sharps == 2) & (faces > 1)
-    moved[crease] = 0.75 * points[crease] + 0.125 * along[crease]
-    stays = (sharps > 2) | ((sharps == 2) & (faces <= 1)) | (faces == 0)
-    moved[stays] = points[stays]
-    return moved
+    smooth = (around + 2 * beside + (n - 3) * points) / n
+    crease, corner, along = (of.reshape(count, -1) for of in shares_of_rules(mesh, weight))
+    on_line = 0.75 * points + 0.125 * along
+    return np.where(
+        corner + crease > 0,
+        smooth + crease * (on_line - smooth) + corner * (points - smooth),
+        smooth,
+    )
 
 
-def _halved(mesh: Mesh) -> Ints:
-    """The hard edges, each as the two it is now."""
+def _halved(mesh: Mesh, strength: Floats) -> tuple[Ints, Floats | None]:
+    """The hard edges, each as the two it is now, as long as they are sharp for rounds to come; and
+    how sharp, if not all are fully so."""
     if len(mesh.hard) == 0:
-        return mesh.hard
-    numbers = np.flatnonzero(mesh.edges.joining(mesh.hard))
+        return mesh.hard, None
+    left = rounds_of(strength) - 1.0
+    numbers = np.flatnonzero(mesh.edges.joining(mesh.hard) & (left > 0))
+    # Of s / (1 - s) - 1 rounds: the strength whose rounds these are.
+    after = 2.0 - 1.0 / strength[numbers]
     made = np.repeat(mesh.vertex_count + numbers, 2)
-    return np.unique(np.column_stack([mesh.edges.ends[numbers].ravel(), made]), axis=0)
+    pairs = np.column_stack([mesh.edges.ends[numbers].ravel(), made])
+    order = np.lexsort((pairs[:, 1], pairs[:, 0]))
+    sharp = np.repeat(after, 2)[order]
+    return pairs[order], None if (sharp == 1.0).all() else sharp
 
 
 TOOL = Reshape(

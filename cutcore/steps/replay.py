@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 
 from cutcore.errors import CutError, StepError
+from cutcore.mesh.creases import with_strengths
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Result
 from cutcore.mesh.tolerance import RELATIVE_WELD, weld_of
@@ -42,6 +43,7 @@ def apply_step(mesh: Mesh, step: Step, *, weld: float | None = None) -> Result:
             result = refuse_broken(mesh, result, anyway=step.anyway)
         elif result.mesh is not mesh:
             refuse_illegal(mesh, result, turns=tool.turns)
+    result = with_strengths(mesh, result)
     made = result.mesh
     if (
         made is not mesh

@@ -29,41 +29,48 @@ def by_table(mesh: Mesh) -> np.ndarray:
     """The new places by one sparse matrix, filled in by hand, entry by entry."""
     vertices, edges = mesh.vertex_count, len(mesh.edges)
     rows = lil_matrix((vertices + edges + mesh.face_count, vertices))
-    hard = {tuple(pair) for pair in mesh.hard.tolist()}
+    strengths = np.ones(len(mesh.hard)) if mesh.strength is None else mesh.strength
+    # For how many rounds an edge is sharp; of one that is not whole the rest counts as a share.
+    hard = {
+        (a, b): min(1.0, s / (1 - s)) if s < 1 else 1.0
+        for (a, b), s in zip(mesh.hard.tolist(), strengths.tolist(), strict=True)
+    }
     for f in range(mesh.face_count):
         for v in mesh.face(f):
             rows[vertices + edges + f, v] = 1 / len(mesh.face(f))
-    sharp_at: dict[int, list[int]] = {}
+    sharp_at: dict[int, list[tuple[int, float]]] = {}
     for e, (a, b) in enumerate(mesh.edges.ends.tolist()):
         beside = mesh.edges.faces_at(e)
-        if len(beside) != 2 or (a, b) in hard:
-            rows[vertices + e, a] = rows[vertices + e, b] = 0.5
-            sharp_at.setdefault(a, []).append(b)
-            sharp_at.setdefault(b, []).append(a)
-            continue
+        weight = 1.0 if len(beside) != 2 else hard.get((a, b), 0.0)
+        if weight:
+            sharp_at.setdefault(a, []).append((b, weight))
+            sharp_at.setdefault(b, []).append((a, weight))
         for v in (a, b):
-            rows[vertices + e, v] += 0.25
-        for f in beside:
+            rows[vertices + e, v] += 0.5 * weight + 0.25 * (1 - weight)
+        for f in beside if weight < 1 else ():
             for v in mesh.face(f):
-                rows[vertices + e, v] += 0.25 / len(mesh.face(f))
+                rows[vertices + e, v] += (1 - weight) * 0.25 / len(mesh.face(f))
     for v in range(vertices):
         faces = [f for f in range(mesh.face_count) if v in mesh.face(f)]
         others = sharp_at.get(v, [])
-        if len(others) > 2 or (len(others) == 2 and len(faces) == 1) or not faces:
-            rows[v, v] = 1
-        elif len(others) == 2:
-            rows[v, v] = 0.75
-            for other in others:
-                rows[v, other] += 0.125
-        else:
+        mean = sum(weight for _, weight in others) / max(1, len(others))
+        corner = len(others) > 2 or (len(others) == 2 and len(faces) == 1)
+        share = 1.0 if not faces else mean if corner or len(others) == 2 else 0.0
+        if corner or not faces:
+            rows[v, v] += share
+        elif share:
+            rows[v, v] += 0.75 * share
+            for other, _ in others:
+                rows[v, other] += 0.125 * share
+        if share < 1:
             around = [int(e.sum()) - v for e in mesh.edges.ends[mesh.edges.at_vertex(v)]]
             n = len(around)
-            rows[v, v] += (n - 3) / n + 1 / n
+            rows[v, v] += (1 - share) * ((n - 3) / n + 1 / n)
             for other in around:
-                rows[v, other] += 1 / n / n
+                rows[v, other] += (1 - share) / n / n
             for f in faces:
-                for corner in mesh.face(f):
-                    rows[v, corner] += 1 / len(mesh.face(f)) / len(faces) / n
+                for c in mesh.face(f):
+                    rows[v, c] += (1 - share) / len(mesh.face(f)) / len(faces) / n
     return np.asarray(rows.tocsr() @ mesh.points)
 
 
@@ -164,6 +171,29 @@ class Subdivision(SimpleTestCase):
             painted(box(2, 2, 2, (2, 2, 2)), every=5),
         ):
             np.testing.assert_allclose(subdivided(mesh).mesh.points, by_table(mesh), atol=1e-12)
+            # Creases of all strengths, for a round and for what is left of them in the next.
+            hard = painted(mesh, every=2)
+            creased = replace(hard, strength=np.linspace(0.1, 1.0, len(hard.hard)))
+            once = subdivided(creased).mesh
+            np.testing.assert_allclose(once.points, by_table(creased), atol=1e-12)
+            np.testing.assert_allclose(subdivided(once).mesh.points, by_table(once), atol=1e-12)
+
+    def test_a_crease_is_between_smooth_and_hard(self) -> None:
+        cube = box(2, 2, 2, (2, 2, 2))
+        rims = apply_step(cube, parse_step({"tool": "hard edges", "degrees": 40})).mesh
+        reach = []
+        for strength in (0.01, 0.3, 0.5, 0.8, 0.95, 1.0):
+            mesh = replace(rims, strength=np.full(len(rims.hard), strength))
+            reach.append(float(np.abs(smooth(mesh).places).max()))
+            made = apply_step(mesh, parse_step({"tool": "subdivide", "rounds": 3})).mesh
+            # What is sharp for ever stays so; what was so for some rounds wears off.
+            left = 1.0 if made.strength is None and len(made.hard) else 0.0
+            self.assertEqual(left, float(strength == 1.0) if strength != 0.8 else left)
+        self.assertEqual(reach, sorted(reach))
+        self.assertAlmostEqual(reach[-1], 1.0, places=12)
+        # A half is sharp once: the second round sees it soft.
+        half = subdivided(replace(rims, strength=np.full(len(rims.hard), 0.5))).mesh
+        self.assertEqual(len(half.hard), 0)
 
     def test_closed_stays_closed_quads_throughout_and_flat_stays_where_it_is(self) -> None:
         result = apply_step(ball(1, 3), parse_step({"tool": "subdivide", "rounds": 3}))

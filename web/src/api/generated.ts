@@ -2403,6 +2403,11 @@ export interface components {
             finish: "as cut" | "quads";
             /** Limit */
             limit?: number[] | null;
+            /**
+             * Hard Above
+             * @description degrees: new edges at which the surface bends by more are hard
+             */
+            hard_above?: number | null;
             mirror?: components["schemas"]["Mirror"] | null;
             /**
              * Follow
@@ -2456,6 +2461,11 @@ export interface components {
             finish: "as cut" | "quads";
             /** Limit */
             limit?: number[] | null;
+            /**
+             * Hard Above
+             * @description degrees: new edges at which the surface bends by more are hard
+             */
+            hard_above?: number | null;
             mirror?: components["schemas"]["Mirror"] | null;
             /**
              * Follow
@@ -2498,7 +2508,7 @@ export interface components {
         /**
          * HardEdgesParams
          * @description The `edges` that become hard or soft, or all at which the surface bends by more than so many
-         *     `degrees`.
+         *     `degrees`; or creases of a `strength` between the two, which round off under subdivision.
          */
         HardEdgesParams: {
             /**
@@ -2518,7 +2528,12 @@ export interface components {
              * @default hard
              * @enum {string}
              */
-            to: "hard" | "soft";
+            to: "hard" | "soft" | "crease";
+            /**
+             * Strength
+             * @default 0.5
+             */
+            strength: number;
         };
         /**
          * Hole
@@ -2625,6 +2640,11 @@ export interface components {
             finish: "as cut" | "quads";
             /** Limit */
             limit?: number[] | null;
+            /**
+             * Hard Above
+             * @description degrees: new edges at which the surface bends by more are hard
+             */
+            hard_above?: number | null;
             mirror?: components["schemas"]["Mirror"] | null;
             /**
              * Follow
@@ -2696,6 +2716,11 @@ export interface components {
             finish: "as cut" | "quads";
             /** Limit */
             limit?: number[] | null;
+            /**
+             * Hard Above
+             * @description degrees: new edges at which the surface bends by more are hard
+             */
+            hard_above?: number | null;
             mirror?: components["schemas"]["Mirror"] | null;
             /**
              * Follow
@@ -2798,6 +2823,11 @@ export interface components {
             finish: "as cut" | "quads";
             /** Limit */
             limit?: number[] | null;
+            /**
+             * Hard Above
+             * @description degrees: new edges at which the surface bends by more are hard
+             */
+            hard_above?: number | null;
             mirror?: components["schemas"]["Mirror"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -3161,6 +3191,11 @@ export interface components {
             finish: "as cut" | "quads";
             /** Limit */
             limit?: number[] | null;
+            /**
+             * Hard Above
+             * @description degrees: new edges at which the surface bends by more are hard
+             */
+            hard_above?: number | null;
             mirror?: components["schemas"]["Mirror"] | null;
             /**
              * Follow
@@ -3296,6 +3331,11 @@ export interface components {
             finish: "as cut" | "quads";
             /** Limit */
             limit?: number[] | null;
+            /**
+             * Hard Above
+             * @description degrees: new edges at which the surface bends by more are hard
+             */
+            hard_above?: number | null;
             mirror?: components["schemas"]["Mirror"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -3465,6 +3505,11 @@ export interface components {
             finish: "as cut" | "quads";
             /** Limit */
             limit?: number[] | null;
+            /**
+             * Hard Above
+             * @description degrees: new edges at which the surface bends by more are hard
+             */
+            hard_above?: number | null;
             mirror?: components["schemas"]["Mirror"] | null;
             /**
              * Follow
@@ -5179,6 +5224,7 @@ export interface components {
              * @default {
              *       "finish": "as cut",
              *       "limit": null,
+             *       "hard_above": null,
              *       "mirror": null,
              *       "follow": 0,
              *       "measure": "share",
@@ -5217,6 +5263,11 @@ export interface components {
             finish: "as cut" | "quads";
             /** Limit */
             limit?: number[] | null;
+            /**
+             * Hard Above
+             * @description degrees: new edges at which the surface bends by more are hard
+             */
+            hard_above?: number | null;
             mirror?: components["schemas"]["Mirror"] | null;
             /**
              * Follow

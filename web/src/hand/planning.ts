@@ -38,8 +38,8 @@ export function waitFor(answer: Promise<unknown>): void {
 
 /** The plan of the tool in hand with all its settings. */
 function kept(): unknown {
-  const { stops, lock, mirror, finish, follow } = planStore.getState();
-  return { tool: toolInHand().keep(), shared: { stops, lock, mirror, finish, follow } };
+  const { stops, lock, mirror, finish, follow, hardAbove } = planStore.getState();
+  return { tool: toolInHand().keep(), shared: { stops, lock, mirror, finish, follow, hardAbove } };
 }
 
 /** What is planned has changed: ask what it would do. */
@@ -111,7 +111,7 @@ export function planAgain(): void {
 
 /** Change settings that tools share; the plan follows. */
 export function setShared(
-  changed: Partial<Pick<PlanState, 'stops' | 'lock' | 'mirror' | 'finish' | 'follow' | 'free' | 'half'>>,
+  changed: Partial<Pick<PlanState, 'stops' | 'lock' | 'mirror' | 'finish' | 'follow' | 'hardAbove' | 'free' | 'half'>>,
 ): void {
   planStore.setState(changed);
   planAgain();

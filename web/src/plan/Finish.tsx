@@ -2,9 +2,10 @@
 import { useStore } from 'zustand';
 import { setShared } from '../hand/planning';
 import { type Finish as Ends, planStore } from '../stores/planStore';
-import { countOf } from '../ui/numbers';
+import { ANGLE } from '../ui/kinds';
+import { countOf, formatAngle } from '../ui/numbers';
 import { Row } from '../ui/Row';
-import { ChoiceRow } from '../ui/rows';
+import { ChoiceRow, NumberRow } from '../ui/rows';
 import { stageOf } from '../viewport/stageOf';
 
 const ENDS: [Ends, string][] = [
@@ -12,8 +13,16 @@ const ENDS: [Ends, string][] = [
   ['quads', 'all quads where it touches'],
 ];
 
+/** Degrees, where 0 is shown as a word. */
+const NONE_OR_ANGLE = {
+  ...ANGLE,
+  format: (value: number) => (value === 0 ? 'never' : formatAngle(value)),
+  parse: (text: string) => (text.trim() === 'never' ? 0 : ANGLE.parse(text)),
+};
+
 export function Finish() {
   const finish = useStore(planStore, (s) => s.finish);
+  const hardAbove = useStore(planStore, (s) => s.hardAbove);
   const mending = useStore(planStore, (s) => s.plan?.mending);
   return (
     <>
@@ -24,6 +33,15 @@ export function Finish() {
         value={finish}
         options={ENDS}
         onChange={(next) => setShared({ finish: next })}
+      />
+      <NumberRow
+        name="new edges hard above"
+        label="Degrees that the surface bends by at new edges that are to be hard"
+        testId="hard-above"
+        value={hardAbove ?? 0}
+        kind={NONE_OR_ANGLE}
+        narrow
+        onSettle={(value) => setShared({ hardAbove: value > 0 ? value : null })}
       />
       {mending && mending.quads > 0 && (
         <div

@@ -25,6 +25,8 @@ export interface PlanState {
   finish: Finish;
   /** How far new vertices are set onto the curve of the row that each crossed edge is in. */
   follow: number;
+  /** New edges at which the surface bends by more degrees than this are hard; null for none. */
+  hardAbove: number | null;
   /** No settling on stops and vertices while Alt is held. */
   free: boolean;
   /** The mark sits on the half of the edge under the pointer. */
@@ -64,9 +66,16 @@ export const NO_PLAN = {
 } satisfies Partial<PlanState>;
 
 /** What the shared settings are until they are changed: as the person prefers. */
-export function sharedDefaults(): Pick<PlanState, 'stops' | 'lock' | 'mirror' | 'finish' | 'follow'> {
+export function sharedDefaults(): Pick<PlanState, 'stops' | 'lock' | 'mirror' | 'finish' | 'follow' | 'hardAbove'> {
   const { stops, angleStep } = preferencesStore.getState();
-  return { stops, lock: { ...DEFAULT_LOCK, degrees: angleStep }, mirror: null, finish: 'as cut', follow: 0 };
+  return {
+    stops,
+    lock: { ...DEFAULT_LOCK, degrees: angleStep },
+    mirror: null,
+    finish: 'as cut',
+    follow: 0,
+    hardAbove: null,
+  };
 }
 
 export const planStore = createStore<PlanState>(() => ({

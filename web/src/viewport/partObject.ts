@@ -40,6 +40,9 @@ const PICKED_VERTEX_PX = 9;
 const PLANNED_EDGE_PX = 2;
 const HARD_EDGE_PX = 2.2;
 const IS_HARD = 2;
+const IS_CREASE = 8;
+/** Creases are drawn in dashes, so many over the part. */
+const DASHES = 120;
 /** Of more edges than these the bold ones would be the whole picture. */
 const MOST_PLANNED_EDGES = 20_000;
 /** If more of the edges than this share seem to have changed, the vertices were numbered anew. */
@@ -64,6 +67,7 @@ export class PartObject extends Group {
   /** Sets picked edges off from a part that is as bright as they are. */
   private readonly lineHalo = new LineSegments2(new LineSegmentsGeometry(), new LineMaterial({ depthWrite: false }));
   private readonly hard = new LineMaterial({ linewidth: HARD_EDGE_PX });
+  private readonly crease = new LineMaterial({ linewidth: HARD_EDGE_PX, dashed: true });
   private readonly dotHalo = new Points(
     new BufferGeometry(),
     new PointsMaterial({ size: PICKED_VERTEX_PX + HALO_PX, sizeAttenuation: false, depthWrite: false }),
@@ -99,7 +103,7 @@ export class PartObject extends Group {
       drawn.frustumCulled = false;
       this.add(drawn);
     }
-    if (!before) this.add(hardEdges(mesh, this.hard));
+    if (!before) this.add(boldEdges(mesh, IS_HARD, this.hard), boldEdges(mesh, IS_CREASE, this.crease));
     for (const drawn of [this.lines, this.dots]) drawn.renderOrder = 1;
     this.add(this.surface, this.wire);
     this.bold = before ? 'thread' : 'tide';
@@ -112,6 +116,7 @@ export class PartObject extends Group {
   paint(): void {
     const tide = themeColour('tide');
     this.hard.color = themeColour(isNight() ? 'paper' : 'ink');
+    this.crease.color = this.hard.color;
     this.surface.material.color = themeColour('bone');
     this.wire.material.color = themeColour(isNight() ? 'paper' : 'ink');
     setColour(this.hatch.material, 'tide');
@@ -155,6 +160,7 @@ export class PartObject extends Group {
     this.wire.material.visible = !behind;
     // On the smooth form hard edges lie elsewhere.
     this.hard.visible = !moved;
+    this.crease.visible = !moved;
   }
 
   /** Leave only a faint wire, behind what is planned; or be drawn in full again. */
@@ -214,7 +220,7 @@ export class PartObject extends Group {
 
   /** The width in pixels that bold lines are measured against. */
   fitTo(width: number, height: number): void {
-    for (const material of [this.lines.material, this.lineHalo.material, this.hard])
+    for (const material of [this.lines.material, this.lineHalo.material, this.hard, this.crease])
       material.resolution.set(width, height);
   }
 
@@ -226,15 +232,23 @@ export class PartObject extends Group {
   }
 }
 
-/** The hard edges of a mesh as bold lines. */
-function hardEdges(mesh: MeshPayload, material: LineMaterial): LineSegments2 {
+/** The edges of a mesh that have a flag, as bold lines. */
+function boldEdges(mesh: MeshPayload, flag: number, material: LineMaterial): LineSegments2 {
   const hard: number[] = [];
   mesh.edgeFlags.forEach((flags, edge) => {
-    if (flags & IS_HARD) hard.push(edge);
+    if (flags & flag) hard.push(edge);
   });
   const lines = new LineSegments2(new LineSegmentsGeometry(), material);
   lines.visible = hard.length > 0;
-  if (lines.visible) lines.geometry.setPositions(endsOf(mesh, hard));
+  if (lines.visible) {
+    lines.geometry.setPositions(endsOf(mesh, hard));
+    if (material.dashed) {
+      lines.computeLineDistances();
+      lines.geometry.computeBoundingSphere();
+      material.dashSize = (lines.geometry.boundingSphere?.radius ?? 1) / DASHES;
+      material.gapSize = material.dashSize;
+    }
+  }
   lines.frustumCulled = false;
   return lines;
 }

@@ -10,7 +10,7 @@ import { partStore } from '../stores/partStore';
 import { planStore, sharedDefaults } from '../stores/planStore';
 import { toolStore } from '../stores/toolStore';
 import { Card } from '../ui/Card';
-import { formatShare } from '../ui/numbers';
+import { formatAngle, formatShare } from '../ui/numbers';
 import { Row } from '../ui/Row';
 
 export function PlanCard() {
@@ -45,10 +45,12 @@ function NotAtDefault({ face }: { face: Tool }) {
   const mirror = useStore(planStore, (s) => s.mirror);
   const finish = useStore(planStore, (s) => s.finish);
   const follow = useStore(planStore, (s) => s.follow);
+  const hardAbove = useStore(planStore, (s) => s.hardAbove);
   const changed = [
     face.uses.includes('stops') && !same(stops, sharedDefaults().stops) && 'stops',
     face.uses.includes('lock') && lock.kind !== sharedDefaults().lock.kind && 'lock',
     face.uses.includes('finish') && finish === 'quads' && 'all quads',
+    face.uses.includes('finish') && hardAbove !== null && `new edges hard above ${formatAngle(hardAbove)}`,
     face.uses.includes('follow') && follow > 0 && `follow ${formatShare(follow)}`,
     face.uses.includes('mirror') && mirror !== null && `mirror across ${mirror.axis}`,
     ...face.useChanged(),

@@ -28,7 +28,7 @@ function read(
 
 export function scoreStep(
   state: FreehandState,
-  { mirror, finish, follow }: Pick<PlanState, 'mirror' | 'finish' | 'follow'>,
+  { mirror, finish, follow, hardAbove }: Pick<PlanState, 'mirror' | 'finish' | 'follow' | 'hardAbove'>,
 ): Score | null {
   const strokes = read(state);
   if (!strokes) return null;
@@ -45,6 +45,7 @@ export function scoreStep(
     limit: limitOf(pickStore.getState()),
     finish,
     follow,
+    hard_above: hardAbove,
   };
 }
 

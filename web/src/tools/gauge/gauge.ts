@@ -54,6 +54,7 @@ export function gaugeStep(): GaugeStep | null {
     mirror: planStore.getState().mirror,
     limit: limitOf(pickStore.getState()),
     finish: planStore.getState().finish,
+    hard_above: planStore.getState().hardAbove,
     follow: planStore.getState().follow,
   };
 }

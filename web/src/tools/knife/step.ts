@@ -11,7 +11,7 @@ const sameView = (a: View | null, b: View | null): boolean => JSON.stringify(a) 
 /** One view for the whole step if all lines share it, else one for each line; null if there is no point yet. */
 export function knifeStep(
   { lines, through, openEnds }: KnifeState,
-  { mirror, finish, follow }: Pick<PlanState, 'mirror' | 'finish' | 'follow'>,
+  { mirror, finish, follow, hardAbove }: Pick<PlanState, 'mirror' | 'finish' | 'follow' | 'hardAbove'>,
 ): KnifeStep | null {
   const drawn = lines.filter((line) => line.points.length > 0);
   if (drawn.length === 0) return null;
@@ -27,5 +27,6 @@ export function knifeStep(
     limit: limitOf(pickStore.getState()),
     finish,
     follow,
+    hard_above: hardAbove,
   };
 }

@@ -35,6 +35,7 @@ function settings(): Schemas['LoopSettings'] {
     mirror: planStore.getState().mirror,
     limit: limitOf(pickStore.getState()),
     finish: planStore.getState().finish,
+    hard_above: planStore.getState().hardAbove,
     follow: planStore.getState().follow,
   };
 }

@@ -51,6 +51,7 @@ function step(): OutlineStep | null {
     mirror: planStore.getState().mirror,
     limit: limitOf(pickStore.getState()),
     finish: planStore.getState().finish,
+    hard_above: planStore.getState().hardAbove,
   };
 }
 

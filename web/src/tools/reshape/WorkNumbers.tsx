@@ -5,7 +5,7 @@ import { useShallow } from 'zustand/react/shallow';
 import { pickStore } from '../../stores/pickStore';
 import { extraOf, planStore } from '../../stores/planStore';
 import { Chip } from '../../ui/Chip';
-import { ANGLE, COORDINATE, LENGTH, POSITION, SHARE, wholeNumber } from '../../ui/kinds';
+import { ANGLE, COORDINATE, LENGTH, only, POSITION, SHARE, wholeNumber } from '../../ui/kinds';
 import { NumberField } from '../../ui/NumberField';
 import { countOf } from '../../ui/numbers';
 import { Row } from '../../ui/Row';
@@ -513,18 +513,33 @@ function Tick({ name, of }: { name: string; of: 'anyway' | 'keepVertices' | 'bor
 
 function Hardness() {
   const hardness = useStore(reshapeStore, (s) => s.hardness);
+  const strength = useStore(reshapeStore, (s) => s.creaseStrength);
   return (
-    <ChoiceRow
-      name="become"
-      label="What the edges become"
-      testId="hardness"
-      value={hardness}
-      options={[
-        ['hard', 'hard'],
-        ['soft', 'soft'],
-      ]}
-      onChange={(next) => setReshape({ hardness: next })}
-    />
+    <>
+      <ChoiceRow
+        name="become"
+        label="What the edges become"
+        testId="hardness"
+        value={hardness}
+        options={[
+          ['hard', 'hard'],
+          ['soft', 'soft'],
+          ['crease', 'a crease'],
+        ]}
+        onChange={(next) => setReshape({ hardness: next })}
+      />
+      {hardness === 'crease' && (
+        <NumberRow
+          name="of the strength"
+          label="Strength of the crease, between soft and hard"
+          testId="crease-strength"
+          value={strength}
+          kind={only(SHARE, (value) => value > 0 && value < 1, 'More than 0 and less than 100 %')}
+          narrow
+          onSettle={(creaseStrength) => setReshape({ creaseStrength })}
+        />
+      )}
+    </>
   );
 }
 

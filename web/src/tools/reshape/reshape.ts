@@ -127,8 +127,14 @@ const STEPS: Record<Work, StepOf> = {
   shards: (_, { shards }) => ({ tool: 'shards', ...shards }),
   thicken: (_, { thickness }) => ({ tool: 'thicken', distance: thickness }),
   subdivide: (_, { rounds }) => ({ tool: 'subdivide', rounds }),
-  hard: ({ ends }, { hardness }) => some(ends) && { tool: 'hard edges', edges: some(ends), to: hardness },
-  'hard-by-angle': (_, { bend, hardness }) => ({ tool: 'hard edges', degrees: bend, to: hardness }),
+  hard: ({ ends }, { hardness, creaseStrength }) =>
+    some(ends) && { tool: 'hard edges', edges: some(ends), to: hardness, strength: creaseStrength },
+  'hard-by-angle': (_, { bend, hardness, creaseStrength }) => ({
+    tool: 'hard edges',
+    degrees: bend,
+    to: hardness,
+    strength: creaseStrength,
+  }),
   bevel: ({ ends, vertices }, { bevel }) =>
     oneOf({ edges: ends }, { vertices }, {}, (picked) => ({ tool: 'bevel', ...bevel, ...picked })),
   move: (picked, { moving, handles, falloff }) => {

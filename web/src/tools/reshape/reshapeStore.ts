@@ -117,7 +117,8 @@ export interface ReshapeState {
   shards: Pick<ShardsStep, 'by' | 'cap' | 'inside' | 'thickness' | 'as_parts'>;
   thickness: number;
   rounds: number;
-  hardness: 'hard' | 'soft';
+  hardness: 'hard' | 'soft' | 'crease';
+  creaseStrength: number;
   bend: number;
   moving: Moving;
   /** Where the handles of the pick stand, and what they have settled on. */
@@ -180,6 +181,7 @@ export const reshapeStore = createStore<ReshapeState>(() => ({
   thickness: -2,
   rounds: 1,
   hardness: 'hard',
+  creaseStrength: 0.5,
   bend: 40,
   moving: AT_REST,
   falloff: { rings: 0, curve: 'smooth' },

@@ -137,6 +137,7 @@ function step(): Ruled | null {
     mirror: planStore.getState().mirror,
     limit: limitOf(pickStore.getState()),
     finish: planStore.getState().finish,
+    hard_above: planStore.getState().hardAbove,
     follow: planStore.getState().follow,
   } as Ruled;
 }

@@ -112,6 +112,7 @@ function step(): Seam | null {
     mirror: planStore.getState().mirror,
     limit: limitOf(pickStore.getState()),
     finish: planStore.getState().finish,
+    hard_above: planStore.getState().hardAbove,
   };
 }
 

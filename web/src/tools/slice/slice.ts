@@ -52,6 +52,7 @@ function step(): SliceStep | null {
     mirror: whole ? null : planStore.getState().mirror,
     limit: whole ? null : limitOf(pickStore.getState()),
     finish: planStore.getState().finish,
+    hard_above: planStore.getState().hardAbove,
     follow: planStore.getState().follow,
   };
 }
