@@ -27,7 +27,7 @@ What a step changed, for a browser that has the mesh before it:
     uint32  [2*(e+x)] the ends of those, then of the new ones
     uint8   [e+x]   edge flags of both
 
-A part shaded by hard and soft edges, or as its smooth form:
+A part shaded by hard and soft edges:
 
     uint32  [8]     magic 0x574D5331, then counts: n places, t triangles, w edges of the wire, five
             unused
@@ -36,6 +36,18 @@ A part shaded by hard and soft edges, or as its smooth form:
     float32 [n*3]   normals
     uint32  [t*3]   triangle corners
     float32 [w*6]   the ends of the wire's edges
+
+The smooth form of a part, whole or as made from one the asker has: for each corner of its faces a
+grid of places, row by row:
+
+    uint32  [8]     magic 0x574D5332, then counts: c corners in all, k places of a grid, r runs, n
+            corners worked out anew, m places of those whose move is told (0 or n*k), two unused
+    float64 [3]     the origin that places are relative to
+    uint32  [r*3]   runs of corners to take over: where to, where from, how many
+    uint32  [n]     the corners worked out anew
+    float32 [n*k*3] their places
+    float32 [n*k*3] their normals
+    float32 [m]     how far each place lies from the form before
 """
 
 from __future__ import annotations
@@ -49,8 +61,10 @@ from cutcore.mesh.difference import MeshDifference
 from cutcore.mesh.mesh import box_of
 from cutcore.mesh.triangles import triangulate
 from cutcore.previews.shaded import Shaded
+from cutcore.previews.smooth_form import Remade
 
 MAGIC, MAGIC_OF_DIFFERENCE, MAGIC_OF_SHADED = 0x574D4531, 0x574D4433, 0x574D5331
+MAGIC_OF_SMOOTH = 0x574D5332
 BORDER, HARD, CROWDED, CREASE = 1, 2, 4, 8
 
 
@@ -66,6 +80,24 @@ def shaded_payload(seen: Shaded) -> bytes:
             seen.normals.astype("<f4").tobytes(),
             seen.triangles.astype("<u4").tobytes(),
             (seen.wire - origin).astype("<f4").tobytes(),
+        )
+    )
+
+
+def smooth_payload(made: Remade, moves: np.ndarray | None = None) -> bytes:
+    """What the browser needs to draw a smooth form, if it has the one before."""
+    form, fresh = made.form, made.fresh
+    told = np.zeros(0) if moves is None else moves.ravel()
+    counts = [*form.places.shape[:2], len(made.runs), len(fresh), len(told)]
+    return b"".join(
+        (
+            np.array([MAGIC_OF_SMOOTH, *counts, 0, 0]).astype("<u4").tobytes(),
+            form.origin.astype("<f8").tobytes(),
+            made.runs.astype("<u4").tobytes(),
+            fresh.astype("<u4").tobytes(),
+            form.places[fresh].tobytes(),
+            form.normals[fresh].tobytes(),
+            told.astype("<f4").tobytes(),
         )
     )
 

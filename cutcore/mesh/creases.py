@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from cutcore.geometry.arrays import Bools, Floats
+from cutcore.geometry.arrays import Bools, Floats, Ints
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Result
 
@@ -17,15 +17,19 @@ def strengths_of(mesh: Mesh) -> Floats:
     found = np.where(mesh.edges.border, 1.0, 0.0)
     found[list(mesh.edges.crowded)] = 1.0
     at = np.flatnonzero(mesh.edges.joining(mesh.hard))
+    found[at] = np.maximum(found[at], strengths_of_pairs(mesh, mesh.edges.ends[at]))
+    return found
+
+
+def strengths_of_pairs(mesh: Mesh, pairs: Ints) -> Floats:
+    """How sharp some hard edges (n,) are, given as vertex pairs (n, 2), lower vertex first."""
     if mesh.strength is None:
-        found[at] = 1.0
-        return found
+        return np.ones(len(pairs))
     weights = np.array([np.int64(mesh.vertex_count), 1])
     keys = mesh.hard.astype(np.int64) @ weights
     order = np.argsort(keys)
-    row = order[np.searchsorted(keys[order], mesh.edges.ends[at].astype(np.int64) @ weights)]
-    found[at] = np.maximum(found[at], mesh.strength[row])
-    return found
+    at = np.searchsorted(keys[order], pairs.astype(np.int64) @ weights)
+    return np.asarray(mesh.strength[order[at]])
 
 
 def with_hard(mesh: Mesh, hard: Bools, strength: Floats | None = None) -> Mesh:

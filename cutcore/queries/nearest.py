@@ -42,16 +42,21 @@ def nearest_on_segments(a: Floats, b: Floats, places: Floats) -> Floats:
 
 
 class Surface:
-    """Some faces (n,) of a mesh, to find the nearest places of."""
+    """Triangles (n, 3, 3), to find the nearest places of among so many that are `near`."""
 
-    def __init__(self, mesh: Mesh, faces: Ints) -> None:
-        wanted = np.isin(mesh.triangles.face, faces)
-        self._corners = mesh.points[mesh.triangles.corners[wanted]]
+    def __init__(self, corners: Floats, near: int = TRIANGLES) -> None:
+        self._corners, self._near = corners, near
         self._tree = cKDTree(self._corners.mean(axis=1))
+
+    @staticmethod
+    def of_faces(mesh: Mesh, faces: Ints) -> Surface:
+        """The surface of some faces (n,) of a mesh."""
+        wanted = np.isin(mesh.triangles.face, faces)
+        return Surface(mesh.points[mesh.triangles.corners[wanted]])
 
     def nearest(self, places: Floats) -> Floats:
         """The nearest places (n, 3) of the surface, among the triangles whose middles are nearest."""
-        count = min(TRIANGLES, len(self._corners))
+        count = min(self._near, len(self._corners))
         _, near = self._tree.query(places, k=count)
         return _best(
             places,

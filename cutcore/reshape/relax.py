@@ -56,7 +56,7 @@ def apply(mesh: Mesh, params: RelaxParams) -> Result:
         for _ in range(2):
             reached[ends[reached[ends].any(axis=1)].ravel()] = True
         faces = np.unique(mesh.face_of_corner[reached[mesh.corners]])
-        surface = Surface(mesh, faces)
+        surface = Surface.of_faces(mesh, faces)
         if len(line_at):
             near = sharp & reached[ends].any(axis=1)
             lines = Lines(mesh.points[ends[near]])

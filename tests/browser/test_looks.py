@@ -54,3 +54,54 @@ class Looks(WorkshopCase):
         person.make()
         mesh = self.exported()
         self.assertEqual(set(mesh.sizes.tolist()), {4})
+
+    def test_a_plan_is_seen_smooth_before_and_after_on_a_line_that_is_dragged(self) -> None:
+        person = self.person.open_part("Lantern housing").press("v", "3")
+        expect(person.see("smooth-size")).to_contain_text("quads")
+        person.press("e")
+        rings = HOUSING.points[1:-1].reshape(-1, 28, 3)
+        side = max(range(28), key=lambda k: rings[9, k, 2])
+        place = 0.6 * rings[9, side] + 0.4 * rings[10, side]
+        person.page.mouse.move(*person.pixel_of(place))
+        person.wait_for_answers()
+        person.page.mouse.click(*person.pixel_of(place))
+        canvas = person.see("canvas")
+        expect(canvas).to_have_attribute("data-after", "shown")
+        told = float(person.see("split").get_attribute("data-most") or 0)
+        self.assertGreater(told, 0.01)
+        expect(person.see("form-moves")).to_contain_text("moves by up to")
+        line = person.see("split-line")
+        box = line.bounding_box()
+        assert box is not None
+        person.page.mouse.move(box["x"] + 8, 200)
+        person.page.mouse.down()
+        person.page.mouse.move(box["x"] - 192, 200)
+        person.page.mouse.up()
+        expect(line).not_to_have_attribute("aria-valuenow", "50")
+        with person.page.expect_request("**/planned-smooth") as asked:
+            person.see("show-moves").click()
+        self.assertIn('"moves":true', asked.value.post_data or "")
+        person.wait_for_answers()
+        self.assertEqual(float(person.see("split").get_attribute("data-most") or 0), told)
+        # Typed over it is another; made, the line goes, and only what changed is fetched.
+        person.see("loop-at").fill("15%")
+        person.see("loop-at").press("Enter")
+        expect(person.see("split")).not_to_have_attribute("data-most", str(told))
+        with person.page.expect_request("**/smooth?since=*"):
+            person.make()
+        expect(person.see("split")).to_have_count(0)
+        expect(canvas).to_have_attribute("data-look", "shaded")
+
+    def test_edges_become_creases_that_are_told_and_kept(self) -> None:
+        person = self.person.open_part("Lantern housing").press("n")
+        person.see("mend-hard-by-angle").click()
+        person.see("hardness").click()
+        person.page.get_by_role("option", name="a crease", exact=True).click()
+        person.see("crease-strength").fill("75%")
+        person.see("crease-strength").press("Enter")
+        person.make()
+        made = self.exported()
+        step = {"tool": "hard edges", "degrees": 40, "to": "crease", "strength": 0.75}
+        wanted = apply_step(HOUSING, parse_step(step)).mesh
+        np.testing.assert_array_equal(made.hard, wanted.hard)
+        self.assertEqual(set(made.strength.tolist() if made.strength is not None else []), {0.75})

@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
+import random
 from dataclasses import replace
 from unittest import mock
 
 import numpy as np
 from django.test import SimpleTestCase
+from hypothesis import given, settings
+from hypothesis import strategies as st
 from scipy.sparse import lil_matrix
 
 from cutcore import CutError, Mesh, apply_step, parse_step, problems
-from cutcore.previews.shaded import limit_places, shaded, smooth
+from cutcore.previews.shaded import shaded
+from cutcore.previews.smooth_form import limit_places, moves_of, remade, smooth_form
 from cutcore.queries.bodies import is_closed
 from cutcore.reshape.subdivide import subdivided
 from cutcore.shapes.ball import ball
@@ -19,7 +23,8 @@ from cutcore.shapes.sheet import sheet
 from cutcore.shapes.torus import torus
 from cutcore.shapes.turned import turned
 from tests.guarantees import area_of, euler_of
-from tests.zoo import painted
+from tests.random_steps import TOOLS, random_walk
+from tests.zoo import ZOO, painted
 
 # The rows of the cubic spline: what a vertex, and what the middle of an edge, is of its neighbours.
 VERTEX, EDGE = np.array([1, 6, 1]) / 8, np.array([0, 1, 1]) / 2
@@ -134,11 +139,56 @@ class Looks(SimpleTestCase):
     def test_smooth_shows_the_edges_of_the_part_as_curves_and_refuses_what_is_too_large(
         self,
     ) -> None:
-        seen = smooth(ball(1, 4))
-        self.assertEqual(len(seen.wire), 4 * len(ball(1, 4).edges))
-        np.testing.assert_allclose(np.linalg.norm(seen.normals, axis=1), 1, atol=1e-12)
-        with mock.patch("cutcore.previews.shaded.MOST_FACES", 100), self.assertRaises(CutError):
-            smooth(ball(1, 6))
+        globe = ball(1, 4)
+        seen = smooth_form(globe)
+        self.assertEqual(seen.places.shape, (len(globe.corners), 9, 3))
+        np.testing.assert_allclose(np.linalg.norm(seen.normals, axis=2), 1, atol=1e-6)
+        # Grids meet: along an edge both faces have the same places and normals.
+        rounded = {tuple(p) for p in seen.places.reshape(-1, 3).round(5).tolist()}
+        self.assertEqual(len(rounded), globe.vertex_count * 16 - 30)
+        with mock.patch("cutcore.previews.smooth_form.MOST_QUADS", 100):
+            with self.assertRaises(CutError):
+                smooth_form(ball(1, 6))
+            self.assertEqual(smooth_form(box(2, 2, 2)).rounds, 2)
+            self.assertEqual(smooth_form(box(2, 2, 2, (2, 2, 1))).rounds, 1)
+
+    @settings(max_examples=25, deadline=None)
+    @given(st.integers(0, 100_000))
+    def test_after_a_change_only_what_it_touched_is_worked_out_and_right(self, seed) -> None:
+        source = random.Random(seed)
+        kinds = (
+            torus(3.0, 1.0, 30, 20),
+            painted(sheet(6, 5, 24, 20), every=7),
+            ball(1.0, 9),
+            *ZOO.values(),
+        )
+        first = source.choice(kinds)
+        form = smooth_form(first)
+        for step, before, result in random_walk(first, source, 3, TOOLS):
+            made = remade(form, before, result.mesh, result.origin.kept)
+            whole = smooth_form(result.mesh, origin=made.form.origin)
+            told = f"seed {seed}: {step}"
+            near = 1e-6 * result.mesh.diagonal
+            np.testing.assert_allclose(made.form.places, whole.places, atol=near, err_msg=told)
+            np.testing.assert_allclose(made.form.normals, whole.normals, atol=1e-4, err_msg=told)
+            taken = sum(int(count) for _, _, count in made.runs.tolist())
+            self.assertEqual(taken + len(made.fresh), len(result.mesh.corners), told)
+            moves = moves_of(form, before, made)
+            self.assertEqual(moves.shape, (len(made.fresh), made.form.places.shape[1]))
+            form = made.form
+
+    def test_how_far_the_form_moves_is_told_and_nothing_of_it_where_it_stays(self) -> None:
+        grid = sheet(20, 20, 20, 20)
+        form = smooth_form(grid)
+        flat = apply_step(grid, parse_step({"tool": "loop", "edge": [200, 201], "at": [0.3]}))
+        made = remade(form, grid, flat.mesh, flat.origin.kept)
+        self.assertLess(moves_of(form, grid, made).max(), 1e-5)
+        shift = {"way": "shift", "by": [0, 1.0, 0]}
+        up = apply_step(grid, parse_step({"tool": "move", "vertices": [220], "move": shift}))
+        made = remade(form, grid, up.mesh, up.origin.kept)
+        # The limit of a vertex lifted alone from a regular grid: (4/6)².
+        self.assertAlmostEqual(float(moves_of(form, grid, made).max()), 4 / 9, places=4)
+        self.assertLess(len(made.fresh), 4 * 120)
 
 
 class Subdivision(SimpleTestCase):
@@ -184,7 +234,7 @@ class Subdivision(SimpleTestCase):
         reach = []
         for strength in (0.01, 0.3, 0.5, 0.8, 0.95, 1.0):
             mesh = replace(rims, strength=np.full(len(rims.hard), strength))
-            reach.append(float(np.abs(smooth(mesh).places).max()))
+            reach.append(float(np.abs(smooth_form(mesh).places).max()))
             made = apply_step(mesh, parse_step({"tool": "subdivide", "rounds": 3})).mesh
             # What is sharp for ever stays so; what was so for some rounds wears off.
             left = 1.0 if made.strength is None and len(made.hard) else 0.0

@@ -16,7 +16,7 @@ from pydantic import Field
 from cutcore import Mesh, write_part
 from cutcore.aiming.picking.carried import Pick
 from cutcore.geometry.units import Unit
-from cutcore.previews.shaded import shaded, smooth
+from cutcore.previews.shaded import shaded
 from cutcore.queries.flow import flow_counts
 from cutcore.shapes.starter import KINDS, NAMES, StarterShape, limits_of, make_shape
 from cutcore.steps.registry import Step
@@ -33,13 +33,14 @@ from workshop.api.shapes import (
     PickOut,
     StepParamsOut,
 )
-from workshop.errors import TooLarge
+from workshop.errors import NotThere, TooLarge
 from workshop.mesh_payload import (
     MAGIC_OF_DIFFERENCE,
     MAGIC_OF_SHADED,
     difference_payload,
     mesh_payload,
     shaded_payload,
+    smooth_payload,
 )
 from workshop.models import Part
 from workshop.services import parts as service
@@ -50,6 +51,7 @@ from workshop.services.kept_steps import parameters, step_at
 from workshop.services.live_meshes import State, difference_since, mesh_of, mesh_of_state, states_of
 from workshop.services.make_cut import Made, make_cut
 from workshop.services.projects import project_at
+from workshop.services.smooth_forms import form_of
 from workshop.storage.reading import reading
 
 router = Router(tags=["parts"])
@@ -207,18 +209,31 @@ def get_mesh(request: HttpRequest, snapshot: Id, since: Id | None = None) -> Htt
     return tagged(request, tag, lambda: _payload(named), content_type="application/octet-stream")
 
 
-@router.get("/meshes/{snapshot}/{look}", response={404: ErrorOut, 422: ErrorOut})
-def get_shaded(
-    request: HttpRequest, snapshot: Id, look: Literal["shaded", "smooth"]
-) -> HttpResponse:
-    """The mesh of a snapshot as it looks shaded by hard and soft edges, or smooth, as bytes."""
+@router.get("/meshes/{snapshot}/shaded", response={404: ErrorOut})
+def get_shaded(request: HttpRequest, snapshot: Id) -> HttpResponse:
+    """The mesh of a snapshot shaded by hard and soft edges, as bytes."""
     (state,) = states_of((snapshot,))
-    tag = f"{MAGIC_OF_SHADED}-{look}-{state.digest}"
-    make = shaded if look == "shaded" else smooth
+    tag = f"{MAGIC_OF_SHADED}-{state.digest}"
     return tagged(
         request,
         tag,
-        lambda: shaded_payload(make(mesh_of_state(state))),
+        lambda: shaded_payload(shaded(mesh_of_state(state))),
+        content_type="application/octet-stream",
+    )
+
+
+@router.get("/meshes/{snapshot}/smooth", response={404: ErrorOut, 422: ErrorOut})
+def get_smooth(request: HttpRequest, snapshot: Id, since: Id | None = None) -> HttpResponse:
+    """The smooth form of a snapshot as bytes; with `since`, the one before, whose form the asker has,
+    only what has changed in it, if that is known."""
+    (state,) = states_of((snapshot,))
+    try:
+        before = None if since is None else states_of((since,))[0]
+    except NotThere:
+        # Undone and cut over: what the asker has of it is of no use.
+        before = None
+    return HttpResponse(
+        smooth_payload(form_of(state, before)),
         content_type="application/octet-stream",
     )
 

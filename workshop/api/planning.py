@@ -20,6 +20,8 @@ from cutcore.mesh.difference import difference_between
 from cutcore.params import Index
 from cutcore.previews.chains import chains_of
 from cutcore.previews.plan import plan_of
+from cutcore.previews.smooth_form import smooth_form_of
+from cutcore.queries.named_elements import face_mask
 from cutcore.steps.registry import Step
 from cutcore.tool import place_of
 from cutcore.trace.mirror import Mirror
@@ -40,9 +42,10 @@ from workshop.api.shapes import (
     Tick,
     refusal_out,
 )
-from workshop.mesh_payload import difference_payload, mesh_payload
-from workshop.services.live_meshes import shown_of
+from workshop.mesh_payload import difference_payload, mesh_payload, smooth_payload
+from workshop.services.live_meshes import shown_of, state_of
 from workshop.services.parts import mesh_at, part_at
+from workshop.services.smooth_forms import planned_form, whole
 from workshop.services.table import settled_on_others
 
 router = Router(tags=["planning"])
@@ -136,6 +139,39 @@ def planned_mesh(request: HttpRequest, part_id: Id, body: StepIn) -> HttpRespons
         mesh_payload(made) if change is None else difference_payload(mesh, made, change),
         content_type="application/octet-stream",
     )
+
+
+class SmoothIn(StepIn):
+    """A step of which the smooth form is wanted, and whether the way of every place is."""
+
+    moves: bool = False
+
+
+@router.post(
+    "/parts/{part_id}/planned-smooth", response={404: ErrorOut, 409: ErrorOut, 422: ErrorOut}
+)
+def planned_smooth(request: HttpRequest, part_id: Id, body: SmoothIn) -> HttpResponse:
+    """The smooth form as a step would leave it, as bytes: what would change in that of the part as it
+    stands. How far the form moves at most is told in a header."""
+    state = state_of(part_at(part_id, body.revision))
+    made, moves, most = planned_form(state, body.step, moves=body.moves)
+    return HttpResponse(
+        smooth_payload(made, moves),
+        content_type="application/octet-stream",
+        headers={"X-Moves-Most": repr(most)},
+    )
+
+
+class SmoothPickIn(AtRevision):
+    faces: tuple[Index, ...] = Field(min_length=1)
+
+
+@router.post("/parts/{part_id}/smooth-pick", response={404: ErrorOut, 409: ErrorOut, 422: ErrorOut})
+def smooth_pick(request: HttpRequest, part_id: Id, body: SmoothPickIn) -> HttpResponse:
+    """The smooth form of some faces alone, as bytes: of a part that is too large for more."""
+    mesh = mesh_at(part_id, body.revision)
+    form = smooth_form_of(mesh, np.flatnonzero(face_mask(mesh, body.faces)))
+    return HttpResponse(smooth_payload(whole(form)), content_type="application/octet-stream")
 
 
 def _plan_out(mesh: Mesh, step: Step, camera: Camera | None) -> PlanOut:

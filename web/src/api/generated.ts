@@ -297,7 +297,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/meshes/{snapshot}/{look}": {
+    "/api/meshes/{snapshot}/shaded": {
         parameters: {
             query?: never;
             header?: never;
@@ -306,9 +306,30 @@ export interface paths {
         };
         /**
          * Get Shaded
-         * @description The mesh of a snapshot as it looks shaded by hard and soft edges, or smooth, as bytes.
+         * @description The mesh of a snapshot shaded by hard and soft edges, as bytes.
          */
         get: operations["workshop_api_parts_get_shaded"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/meshes/{snapshot}/smooth": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Smooth
+         * @description The smooth form of a snapshot as bytes; with `since`, the one before, whose form the asker has,
+         *     only what has changed in it, if that is known.
+         */
+        get: operations["workshop_api_parts_get_smooth"];
         put?: never;
         post?: never;
         delete?: never;
@@ -446,6 +467,47 @@ export interface paths {
          *     change in the one there is, or the whole where too much would.
          */
         post: operations["workshop_api_planning_planned_mesh"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{part_id}/planned-smooth": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Planned Smooth
+         * @description The smooth form as a step would leave it, as bytes: what would change in that of the part as it
+         *     stands. How far the form moves at most is told in a header.
+         */
+        post: operations["workshop_api_planning_planned_smooth"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{part_id}/smooth-pick": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Smooth Pick
+         * @description The smooth form of some faces alone, as bytes: of a part that is too large for more.
+         */
+        post: operations["workshop_api_planning_smooth_pick"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4843,6 +4905,28 @@ export interface components {
             step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["RuledParams"] | components["schemas"]["SeamParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"] | components["schemas"]["PatchParams"] | components["schemas"]["RenamePatchParams"] | components["schemas"]["JoinPatchesParams"] | components["schemas"]["CleanPatchParams"] | components["schemas"]["ShardsParams"] | components["schemas"]["ThickenParams"] | components["schemas"]["PlaceParams"] | components["schemas"]["SubdivideParams"] | components["schemas"]["HardEdgesParams"] | components["schemas"]["BevelParams"] | components["schemas"]["MoveParams"] | components["schemas"]["SlideParams"] | components["schemas"]["RelaxParams"];
         };
         /**
+         * SmoothIn
+         * @description A step of which the smooth form is wanted, and whether the way of every place is.
+         */
+        SmoothIn: {
+            /** Revision */
+            revision: number;
+            /** Step */
+            step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["RuledParams"] | components["schemas"]["SeamParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"] | components["schemas"]["PatchParams"] | components["schemas"]["RenamePatchParams"] | components["schemas"]["JoinPatchesParams"] | components["schemas"]["CleanPatchParams"] | components["schemas"]["ShardsParams"] | components["schemas"]["ThickenParams"] | components["schemas"]["PlaceParams"] | components["schemas"]["SubdivideParams"] | components["schemas"]["HardEdgesParams"] | components["schemas"]["BevelParams"] | components["schemas"]["MoveParams"] | components["schemas"]["SlideParams"] | components["schemas"]["RelaxParams"];
+            /**
+             * Moves
+             * @default false
+             */
+            moves: boolean;
+        };
+        /** SmoothPickIn */
+        SmoothPickIn: {
+            /** Revision */
+            revision: number;
+            /** Faces */
+            faces: number[];
+        };
+        /**
          * MeasureOut
          * @description What can be said of a pick in numbers; lengths in the part's units, angles in degrees.
          */
@@ -7420,7 +7504,30 @@ export interface operations {
             header?: never;
             path: {
                 snapshot: number;
-                look: "shaded" | "smooth";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_parts_get_smooth: {
+        parameters: {
+            query?: {
+                since?: number | null;
+            };
+            header?: never;
+            path: {
+                snapshot: number;
             };
             cookie?: never;
         };
@@ -7757,6 +7864,94 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["StepIn"];
+            };
+        };
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_planning_planned_smooth: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SmoothIn"];
+            };
+        };
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_planning_smooth_pick: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SmoothPickIn"];
             };
         };
         responses: {

@@ -25,6 +25,13 @@ export const LOOKS = [
 
 interface ViewState {
   look: Look;
+  /** How large the smooth form is that is drawn, in quads and bytes. */
+  smoothSize: { quads: number; bytes: number } | null;
+  /** The smooth form after what is planned: how far it moves at most, and where. */
+  after: { most: number; at: [number, number, number] | null } | null;
+  /** The line between before and after, as a share of the picture; whether the ways of places are hatched. */
+  split: number;
+  moves: boolean;
   view: View | null;
   name: ViewName;
   wire: boolean;
@@ -42,6 +49,10 @@ const WALKS = [
 
 export const viewStore = createStore<ViewState>(() => ({
   look: 'faces',
+  smoothSize: null,
+  after: null,
+  split: 0.5,
+  moves: false,
   view: null,
   name: 'perspective',
   wire: localStorage.getItem('wire') !== 'off',

@@ -17,10 +17,12 @@ import { drawnAt, tableStore } from '../stores/tableStore';
 import { toast } from '../stores/toastStore';
 import { toolStore } from '../stores/toolStore';
 import { viewStore } from '../stores/viewStore';
-import { fetchMesh, fetchPlanned, fetchShaded, type MeshPayload } from './meshPayload';
+import { fetchMesh, fetchPlanned, fetchShaded, type MeshPayload, type ShadedPayload } from './meshPayload';
 import { Overlay } from './Overlay';
 import { PickOverlay } from './PickOverlay';
 import { Reticle, useReticle } from './Reticle';
+import { SplitLine } from './SplitLine';
+import { fetchPlannedSmooth, fetchSmooth, fetchSmoothPick } from './smoothForm';
 import { Stage, type StageEvents } from './stage';
 import { stageOf } from './stageOf';
 
@@ -48,6 +50,23 @@ const askForShape = newestOnly(async ({ part, shapedBy }: { part: Part; shapedBy
   if (now?.id === part.id && now.revision === part.revision && plannedShape(planStore.getState()) === shapedBy)
     showShape(mesh);
 });
+
+/** Of a part that is too large to be shown smooth, the faces that are picked; null if none are. */
+async function pickAlone(): Promise<ShadedPayload | null> {
+  const { part } = partStore.getState();
+  const { faces } = pickStore.getState();
+  return part && faces.length > 0 ? fetchSmoothPick(part, faces).catch(() => null) : null;
+}
+
+const askForAfter = newestOnly(
+  async ({ part, smoothedBy, moves }: { part: Part; smoothedBy: string; moves: boolean }) => {
+    const after = await fetchPlannedSmooth(part, asOne(JSON.parse(smoothedBy) as Step), moves).catch(() => null);
+    const { part: now } = partStore.getState();
+    if (now?.id !== part.id || now.revision !== part.revision || planStore.getState().planFor !== smoothedBy) return;
+    stageOf.current?.showAfter(after?.drawn ?? null, after?.moves ?? null, after?.most ?? 0);
+    viewStore.setState({ after: after && { most: after.most, at: after.at } });
+  },
+);
 
 /** A stage on a canvas; null where the browser has no WebGL. */
 function stageOn(canvas: HTMLCanvasElement, events: StageEvents): Stage | null {
@@ -191,22 +210,52 @@ export function Viewport({ under, over, above, onMenu, onTwice, onDrawn }: Props
   useEffect(() => {
     const stage = stageOf.current;
     if (!stage || drawnNow === null || drawnNow !== snapshot) return;
+    if (look !== 'smooth') viewStore.setState({ smoothSize: null });
     if (look === 'faces') {
       stage.showShaded(null);
       return;
     }
     let wanted = true;
-    fetchShaded(drawnNow, look)
-      .then((seen) => wanted && stageOf.current === stage && stage.showShaded(seen, look === 'smooth'))
-      .catch((error) => {
-        if (!wanted) return;
-        viewStore.setState({ look: 'faces' });
-        toast({ title: 'It stays in facets', words: error instanceof Refusal ? error.words : String(error) });
-      });
+    const show = (seen: ShadedPayload): void => {
+      if (!wanted || stageOf.current !== stage) return;
+      stage.showShaded(seen, look === 'smooth');
+      const quads = seen.triangles.length / 6;
+      const bytes = seen.places.byteLength + seen.normals.byteLength + seen.triangles.byteLength;
+      viewStore.setState({ smoothSize: look === 'smooth' ? { quads, bytes } : null });
+    };
+    (look === 'smooth' ? fetchSmooth(drawnNow) : fetchShaded(drawnNow)).then(show).catch(async (error) => {
+      if (!wanted) return;
+      const alone = look === 'smooth' && error instanceof Refusal ? await pickAlone() : null;
+      if (alone) {
+        show(alone);
+        toast({ title: 'Only the pick is shown smooth', words: error.words });
+        return;
+      }
+      viewStore.setState({ look: 'faces' });
+      toast({ title: 'It stays in facets', words: error instanceof Refusal ? error.words : String(error) });
+    });
     return () => {
       wanted = false;
     };
   }, [look, drawnNow, snapshot]);
+
+  const smoothedBy = useStore(planStore, ({ plan, planFor }) => (plan?.changes ? planFor : null));
+  const moves = useStore(viewStore, (s) => s.moves);
+  const smoothThere = useStore(viewStore, (s) => s.smoothSize !== null);
+  useEffect(() => {
+    const { part } = partStore.getState();
+    if (part && part.snapshot === snapshot && look === 'smooth' && smoothThere && smoothedBy !== null)
+      askForAfter({ part, smoothedBy, moves });
+    else {
+      stageOf.current?.showAfter(null);
+      viewStore.setState({ after: null });
+    }
+  }, [look, smoothThere, smoothedBy, moves, snapshot]);
+
+  const split = useStore(viewStore, (s) => s.split);
+  useEffect(() => {
+    stageOf.current?.splitAt(split);
+  }, [split]);
 
   useEffect(() => {
     stageOf.current?.setLook({ wire, seeThrough });
@@ -227,11 +276,13 @@ export function Viewport({ under, over, above, onMenu, onTwice, onDrawn }: Props
 
   useEffect(() => {
     const { part } = partStore.getState();
-    if (part && part.snapshot === snapshot && shapedBy !== null && part.faces <= MOST_FACES_FORESHOWN)
+    // On the smooth form the plan is seen smooth.
+    if (look === 'smooth') showShape(null);
+    else if (part && part.snapshot === snapshot && shapedBy !== null && part.faces <= MOST_FACES_FORESHOWN)
       askForShape({ part, shapedBy });
     // What was made stays as it was planned until its mesh is there.
     else if (canvas.current?.dataset.snapshot === String(snapshot)) showShape(null);
-  }, [shapedBy, snapshot]);
+  }, [shapedBy, snapshot, look]);
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: theme and thread are read from the page, not from the values
   useEffect(() => {
@@ -311,6 +362,7 @@ export function Viewport({ under, over, above, onMenu, onTwice, onDrawn }: Props
       {over}
       <Overlay />
       <PickOverlay />
+      <SplitLine />
       {above}
       {reticle && <Reticle at={reticle} />}
       {blind && (

@@ -99,17 +99,22 @@ export interface ShadedPayload {
   places: Float32Array;
   normals: Float32Array;
   triangles: Uint32Array;
-  /** The ends of the wire's edges. */
-  wire: Float32Array;
+  /** The ends of the wire's edges, as places or as numbers of places. */
+  wire: Float32Array | Uint32Array;
 }
 
-export async function fetchShaded(snapshot: number, look: 'shaded' | 'smooth'): Promise<ShadedPayload> {
-  const answer = await fetch(`/api/meshes/${snapshot}/${look}`).catch(() => {
+/** The bytes at an address. */
+export async function bytesAt(address: string): Promise<ArrayBuffer> {
+  const answer = await fetch(address).catch(() => {
     throw unreachable();
   });
   answered();
   if (!answer.ok) throw refusalOf(await answer.json().catch(() => undefined), answer.status);
-  const buffer = await answer.arrayBuffer();
+  return await answer.arrayBuffer();
+}
+
+export async function fetchShaded(snapshot: number): Promise<ShadedPayload> {
+  const buffer = await bytesAt(`/api/meshes/${snapshot}/shaded`);
   const [magic, places = 0, triangles = 0, wire = 0] = new Uint32Array(buffer, 0, 8);
   if (magic !== MAGIC_OF_SHADED) throw new Error('the bytes are no shaded surface');
   const [x = 0, y = 0, z = 0] = new Float64Array(buffer.slice(32, 56));
@@ -125,22 +130,12 @@ export async function fetchShaded(snapshot: number, look: 'shaded' | 'smooth'): 
 
 /** The mesh of a part beside the one in hand: read whole, and not kept here. */
 export async function fetchOther(snapshot: number): Promise<MeshPayload> {
-  const answer = await fetch(`/api/meshes/${snapshot}`).catch(() => {
-    throw unreachable();
-  });
-  answered();
-  if (!answer.ok) throw refusalOf(await answer.json().catch(() => undefined), answer.status);
-  return decodeMesh(await answer.arrayBuffer());
+  return decodeMesh(await bytesAt(`/api/meshes/${snapshot}`));
 }
 
 async function read(snapshot: number): Promise<MeshPayload> {
   const before = last === null ? undefined : meshes.get(last);
-  const answer = await fetch(`/api/meshes/${snapshot}${before ? `?since=${last}` : ''}`).catch(() => {
-    throw unreachable();
-  });
-  answered();
-  if (!answer.ok) throw refusalOf(await answer.json().catch(() => undefined), answer.status);
-  return meshOf(before, await answer.arrayBuffer());
+  return meshOf(before, await bytesAt(`/api/meshes/${snapshot}${before ? `?since=${last}` : ''}`));
 }
 
 /** The mesh of a payload, be it whole or what changed in the one before. */
@@ -160,7 +155,7 @@ export async function fetchPlanned(part: Schemas['PartOut'], step: Step): Promis
 }
 
 /** Where each of some blocks of 4-byte values begins, one after the other. */
-function blocks(start: number): (count: number) => number {
+export function blocks(start: number): (count: number) => number {
   let at = start;
   return (count) => {
     const begin = at;

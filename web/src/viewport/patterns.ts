@@ -2,11 +2,13 @@
 import { Color, ShaderMaterial, type Vector4 } from 'three';
 import { isNight, type ThemeColour, themeColour } from './theme';
 
-export type Pattern = 'hatch' | 'backHatch' | 'cross' | 'dots';
+export type Pattern = 'hatch' | 'wideHatch' | 'closeHatch' | 'backHatch' | 'cross' | 'dots';
 
 /** How far a fragment is outside the lines or dots of a pattern, in pixels across them, by its place on the screen. */
 const OUTSIDE: Record<Pattern, string> = {
   hatch: 'abs(mod(p.x + p.y, 8.0) - 4.0) - 1.0',
+  wideHatch: 'abs(mod(p.x + p.y, 16.0) - 8.0) - 0.7',
+  closeHatch: 'abs(mod(p.x + p.y, 4.5) - 2.25) - 0.9',
   backHatch: 'abs(mod(p.x - p.y, 9.0) - 4.5) - 0.7',
   cross: 'min(abs(mod(p.x + p.y, 13.0) - 6.5), abs(mod(p.x - p.y, 13.0) - 6.5)) - 0.7',
   dots: 'length(mod(p + vec2(0.0, 3.5 * mod(floor(p.x / 7.0), 2.0)), 7.0) - 3.5) - 1.5',

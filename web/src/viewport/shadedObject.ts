@@ -25,7 +25,11 @@ export class ShadedObject extends Group {
     const material = new MeshLambertMaterial({ polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 });
     this.surface = new Mesh(geometry, material);
     const lines = new BufferGeometry();
-    lines.setAttribute('position', new BufferAttribute(wire, 3));
+    if (wire instanceof Float32Array) lines.setAttribute('position', new BufferAttribute(wire, 3));
+    else {
+      lines.setAttribute('position', geometry.getAttribute('position'));
+      lines.setIndex(new BufferAttribute(wire, 1));
+    }
     this.wire = new LineSegments(lines, new LineBasicMaterial({ transparent: true, opacity: 0.5 }));
     this.add(this.surface, this.wire);
     this.position.set(...origin);

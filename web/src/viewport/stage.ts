@@ -3,6 +3,7 @@
 import CameraControls from 'camera-controls';
 import {
   Box3,
+  type Camera,
   Group,
   MathUtils,
   Matrix4,
@@ -24,6 +25,7 @@ import type { Standing } from '../space/standing';
 import type { ViewName } from '../stores/viewStore';
 import { FlowPaint } from './flowPaint';
 import type { MeshPayload, ShadedPayload } from './meshPayload';
+import { MovePaint } from './movePaint';
 import { type Other, Others, place } from './others';
 import { type Look, lights, PartObject, type PickedElements } from './partObject';
 import { Scrap } from './scrap';
@@ -74,6 +76,10 @@ export class Stage {
   /** The part in hand shaded, or smooth, in place of its facets. */
   private shaded: ShadedObject | null = null;
   private smooth = false;
+  /** The smooth form as a plan would leave it, on the right of a line across the picture; where it moves, on demand. */
+  private after: ShadedObject | null = null;
+  private moves: MovePaint | null = null;
+  private split = 0.5;
   private scrap: Scrap | null = null;
   private flow: FlowPaint | null = null;
   private sphere = new Sphere(new Vector3(), 1);
@@ -132,6 +138,7 @@ export class Stage {
     }
     this.showPlanned(null);
     this.showShaded(null);
+    this.showAfter(null);
     this.showScrap([], null);
     this.paintFlow(null);
     this.mesh = mesh;
@@ -184,6 +191,49 @@ export class Stage {
     this.wake();
   }
 
+  /** Draw the smooth form as it would be, to the right of the split line; null for only as it is. */
+  showAfter(seen: ShadedPayload | null, moves: Float32Array | null = null, most = 0): void {
+    for (const one of [this.after, this.moves]) {
+      if (one) this.hand.remove(one);
+      one?.dispose();
+    }
+    this.after = seen && new ShadedObject(seen);
+    this.moves = seen && moves && most > 0 ? new MovePaint(seen, moves, most) : null;
+    this.after?.show(this.look);
+    for (const one of [this.after, this.moves]) if (one) this.hand.add(one);
+    this.canvas.dataset.after = seen ? 'shown' : 'none';
+    this.wake();
+  }
+
+  /** Put the line between the smooth form before and after at a share of the picture's width. */
+  splitAt(share: number): void {
+    this.split = share;
+    this.wake();
+  }
+
+  private render(camera: Camera): void {
+    const { renderer, shaded, after, moves } = this;
+    if (!shaded || !after) {
+      renderer.render(this.scene, camera);
+      return;
+    }
+    const { x: width, y: height } = renderer.getSize(new Vector2());
+    const line = Math.round(width * this.split);
+    renderer.setScissorTest(true);
+    for (const [before, from, size] of [
+      [true, 0, line],
+      [false, line, width - line],
+    ] as const) {
+      shaded.visible = before;
+      after.visible = !before;
+      if (moves) moves.visible = !before;
+      renderer.setScissor(from, 0, size, height);
+      renderer.render(this.scene, camera);
+    }
+    renderer.setScissorTest(false);
+    shaded.visible = true;
+  }
+
   /** Draw the part as it would be, over a faint wire of it as it is; null for as it is. */
   showPlanned(mesh: MeshPayload | null): void {
     if (this.planned) {
@@ -212,6 +262,7 @@ export class Stage {
     this.part?.show(look);
     this.planned?.show(look);
     this.shaded?.show(look);
+    this.after?.show(look);
     this.wake();
   }
 
@@ -220,6 +271,8 @@ export class Stage {
     this.part?.paint();
     this.planned?.paint();
     this.shaded?.paint();
+    this.after?.paint();
+    this.moves?.paint();
     this.scrap?.paint();
     this.flow?.paint();
     this.others.paint();
@@ -402,6 +455,8 @@ export class Stage {
     this.part?.dispose();
     this.planned?.dispose();
     this.shaded?.dispose();
+    this.after?.dispose();
+    this.moves?.dispose();
     this.scrap?.dispose();
     this.flow?.dispose();
     this.others.dispose();
@@ -463,7 +518,7 @@ export class Stage {
     for (const one of [this.part, this.planned]) one?.fade(this.scaleOf(view));
     const camera = this.name === 'perspective' ? this.eye : this.flatEye;
     this.lamps.quaternion.copy(camera.quaternion);
-    this.renderer.render(this.scene, camera);
+    this.render(camera);
     // The part in hand comes first; what is out of sight costs nothing.
     if (!moving && this.part) this.others.readWhatIsSeen(camera);
     this.canvas.dataset.state = moving ? 'moving' : 'rest';

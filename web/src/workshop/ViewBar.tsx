@@ -6,6 +6,7 @@ import { flowStore, toggleFlow } from '../stores/flowStore';
 import { tableStore, toggleList } from '../stores/tableStore';
 import { LOOKS, toggleSeeThrough, toggleWire, VIEWS, type ViewName, viewStore } from '../stores/viewStore';
 import { Choice } from '../ui/Choice';
+import { countOf } from '../ui/numbers';
 import { Tip } from '../ui/Tip';
 import { takeView } from '../viewport/stageOf';
 
@@ -15,6 +16,7 @@ export function ViewBar() {
   const wire = useStore(viewStore, (s) => s.wire);
   const seeThrough = useStore(viewStore, (s) => s.seeThrough);
   const look = useStore(viewStore, (s) => s.look);
+  const size = useStore(viewStore, (s) => s.smoothSize);
   const list = useStore(tableStore, (s) => s.list);
   const flow = useStore(flowStore, (s) => s.on);
   const drawing = useStore(drawingStore, (s) => s.on);
@@ -48,6 +50,11 @@ export function ViewBar() {
           options={LOOKS.map(([name, words]) => [name, words] as const)}
           onChange={(next) => viewStore.setState({ look: next })}
         />
+        {size && (
+          <span className="px-1 text-[13px] text-soft" data-testid="smooth-size">
+            {countOf(size.quads, 'quad')} · {(size.bytes / 1e6).toFixed(1)} MB
+          </span>
+        )}
         <Toggle words="Table" on={list} onChange={toggleList} />
         <Toggle words="Wire" on={wire} onChange={toggleWire} />
         <Toggle words="Flow" on={flow} onChange={toggleFlow} />

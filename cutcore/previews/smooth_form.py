@@ -1,0 +1,254 @@
+"""The smooth form of a part in patches, so that after a change only what it touched is worked out."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from cutcore.errors import StepError
+from cutcore.geometry.arrays import Bools, Floats, Ints, row_positions
+from cutcore.mesh.creases import strengths_of, strengths_of_pairs
+from cutcore.mesh.mesh import Mesh
+from cutcore.mesh.submesh import of_rows
+from cutcore.queries.nearest import Surface
+from cutcore.queries.normals import fan_normals, fans_apart
+from cutcore.reshape.subdivide import rounds_of, shares_of_rules, sharp_edges, subdivided
+
+# A smooth form has so many quads at most, and is subdivided so often at most.
+MOST_QUADS = 400_000
+MOST_ROUNDS = 2
+# A patch depends on faces so many rings away, its normals included.
+RINGS = 2
+# For how far the form moves so many triangles near each place are looked at.
+NEAR = 8
+# In which order the corners of the quads of two rounds make a grid of three by three: of the four
+# quads at a corner which one, and which corner of it.
+_GRID = {
+    1: ((0, 0), (0, 1), (0, 3), (0, 2)),
+    2: ((0, 0), (0, 1), (1, 0), (0, 3), (0, 2), (1, 1), (3, 0), (2, 1), (2, 0)),
+}
+
+
+@dataclass(frozen=True, eq=False)
+class SmoothForm:
+    """A grid of places for each corner of a mesh: along the edge that leaves it, and row by row
+    towards the one that comes in; at the far end the middle of the face.
+
+    origin   (3,)       what places are relative to
+    rounds              1 for grids of two by two, 2 for three by three
+    places, normals (C, k, 3) float32
+    """
+
+    origin: Floats
+    rounds: int
+    places: np.ndarray
+    normals: np.ndarray
+
+    @property
+    def bytes_held(self) -> int:
+        return int(self.places.nbytes + self.normals.nbytes)
+
+
+@dataclass(frozen=True, eq=False)
+class Remade:
+    """A form made from one before it: which corners were worked out anew (n,), ascending; the runs of
+    corners (r, 3) that were taken over: where to, where from, how many."""
+
+    form: SmoothForm
+    fresh: Ints
+    runs: Ints
+
+
+def rounds_for(mesh: Mesh) -> int:
+    """How often a part can be subdivided to be shown. Raises StepError for one that is too large for
+    one round."""
+    corners = len(mesh.corners)
+    found = next((r for r in (MOST_ROUNDS, 1) if corners * 4 ** (r - 1) <= MOST_QUADS), 0)
+    if found == 0:
+        words = f"the part is too large to be shown smooth: {MOST_QUADS // 4:,} faces at most are possible, pick some to see these"
+        raise StepError(words)
+    return found
+
+
+def smooth_form(mesh: Mesh, rounds: int | None = None, origin: Floats | None = None) -> SmoothForm:
+    """The form a part holds when it is subdivided without end, after so many rounds with its vertices
+    put where they come to in the end. Raises StepError for a part that is too large."""
+    wanted = rounds_for(mesh) if rounds is None else rounds
+    finer = mesh
+    for _ in range(wanted):
+        finer = subdivided(finer).mesh
+    places = limit_places(finer)
+    placed = Mesh(places, finer.starts, finer.corners)
+    fan = fans_apart(finer, sharp_edges(finer))
+    normals = fan_normals(placed, fan)
+    middle = mesh.box.mean(axis=0) if origin is None else origin
+    # The quads that came of one corner lie together.
+    quad, corner = np.array(_GRID[wanted]).T
+    at = (4 ** (wanted - 1) * np.arange(len(mesh.corners))[:, None] + quad) * 4 + corner
+    return SmoothForm(
+        middle,
+        wanted,
+        (places[finer.corners[at]] - middle).astype("<f4"),
+        normals[fan[at]].astype("<f4"),
+    )
+
+
+def remade(form: SmoothForm, before: Mesh, after: Mesh, kept: Ints) -> Remade:
+    """The form of a mesh made from another, of which faces are `kept` (F,) under new numbers, -1 for
+    none: worked out only near what has changed. Raises StepError for a mesh that is too large."""
+    rounds = rounds_for(after)
+    if rounds != form.rounds or np.abs(after.box - before.box).max() > before.diagonal:
+        made = smooth_form(after)
+        return Remade(made, np.arange(len(after.corners)), np.zeros((0, 3), np.int64))
+    old = np.flatnonzero(kept >= 0)
+    new = kept[old].astype(np.int64)
+    changed = np.ones(after.face_count, dtype=bool)
+    changed[new] = _differ(before, after, old, new)
+    changed[new[_beside(before, _gone(before, kept))[old]]] = True
+    changed |= _hard_anew(before, after, old, new)
+    dirty = _grown(after, changed, RINGS)
+    faces = np.flatnonzero(_grown(after, dirty, RINGS))
+    fresh, _ = row_positions(after.starts, np.flatnonzero(dirty))
+    shape = (len(after.corners), form.places.shape[1], 3)
+    places, normals = np.empty(shape, "<f4"), np.empty(shape, "<f4")
+    stays = ~dirty[new]
+    source, _ = row_positions(before.starts, old[stays])
+    goal, _ = row_positions(after.starts, new[stays])
+    places[goal], normals[goal] = form.places[source], form.normals[source]
+    if len(fresh):
+        at, starts = row_positions(after.starts, faces)
+        local = smooth_form(_cut_out(after, at, starts, faces), rounds, form.origin)
+        inside = dirty[after.face_of_corner[at]]
+        places[at[inside]], normals[at[inside]] = local.places[inside], local.normals[inside]
+    return Remade(SmoothForm(form.origin, rounds, places, normals), fresh, _runs(goal, source))
+
+
+def limit_places(mesh: Mesh) -> Floats:
+    """Where the vertices (V, 3) of a mesh of quads come to when it is subdivided without end: on the
+    smooth surface (n² P + 4 Σ E + Σ F) / (n (n + 5)), E being the n neighbours of a vertex and F the
+    corners across its quads (M. Halstead, M. Kass, T. DeRose, Efficient, fair interpolation using
+    Catmull-Clark surfaces, SIGGRAPH 1993); along a crease or border (4 P + A + B) / 6."""
+    ends, count, points = mesh.edges.ends, mesh.vertex_count, mesh.points
+
+    def sums(at: Ints, values: Floats) -> Floats:
+        return np.column_stack([np.bincount(at, values[:, k], count) for k in range(3)])
+
+    loops = mesh.corners.reshape(-1, 4)
+    across = sums(loops.ravel(), points[np.roll(loops, 2, axis=1).ravel()])
+    beside = sums(ends[:, 0], points[ends[:, 1]]) + sums(ends[:, 1], points[ends[:, 0]])
+    n = np.maximum(np.bincount(ends.ravel(), minlength=count), 1)[:, None]
+    found = (n * n * points + 4 * beside + across) / (n * (n + 5))
+    weight = np.minimum(rounds_of(strengths_of(mesh)), 1.0)
+    crease, corner, along = (of.reshape(count, -1) for of in shares_of_rules(mesh, weight))
+    on_line = (4 * points + along) / 6
+    return np.where(
+        corner + crease > 0, found + crease * (on_line - found) + corner * (points - found), found
+    )
+
+
+def moves_of(form: SmoothForm, before: Mesh, made: Remade) -> Floats:
+    """How far the places (n, k) that were worked out anew lie from the form before."""
+    if len(made.fresh) == 0:
+        return np.zeros((0, form.places.shape[1]))
+    copied = np.zeros(len(before.corners), dtype=bool)
+    for _, source, count in made.runs.tolist():
+        copied[source : source + count] = True
+    gone = np.zeros(before.face_count, dtype=bool)
+    gone[before.face_of_corner[~copied]] = True
+    near = _grown(before, gone, 1) if gone.any() else np.ones(before.face_count, dtype=bool)
+    corners = near[before.face_of_corner]
+    surface = Surface(_triangles(form.places[corners].astype(np.float64)), near=NEAR)
+    places = made.form.places[made.fresh].astype(np.float64).reshape(-1, 3)
+    away = np.linalg.norm(surface.nearest(places) - places, axis=1)
+    return np.asarray(away.reshape(len(made.fresh), -1))
+
+
+def smooth_form_of(mesh: Mesh, faces: Ints) -> SmoothForm:
+    """The smooth form of some faces (n,) alone, ascending. Raises StepError if these are too many."""
+    return smooth_form(_cut_out(mesh, *row_positions(mesh.starts, faces), faces))
+
+
+def _cut_out(mesh: Mesh, at: Ints, starts: Ints, faces: Ints) -> Mesh:
+    """Some faces, given as rows of corners, as a mesh with nothing but its hard edges."""
+    part, vertices = of_rows(mesh, at, starts, faces)
+    strength = strengths_of_pairs(mesh, vertices[part.hard])
+    return Mesh(part.points, part.starts, part.corners, hard=part.hard, strength=strength)
+
+
+def _triangles(grids: Floats) -> Floats:
+    """The triangles (t, 3, 3) of grids (n, k, 3)."""
+    side = round(grids.shape[1] ** 0.5)
+    square = grids.reshape(-1, side, side, 3)
+    a, b = square[:, :-1, :-1], square[:, :-1, 1:]
+    c, d = square[:, 1:, 1:], square[:, 1:, :-1]
+    both = [np.stack(three, axis=3).reshape(-1, 3, 3) for three in ((a, b, c), (a, c, d))]
+    return np.concatenate(both)
+
+
+def _differ(before: Mesh, after: Mesh, old: Ints, new: Ints) -> Bools:
+    """Which kept faces (n,) have other corners, or these elsewhere."""
+    same = before.sizes[old] == after.sizes[new]
+    source, starts = row_positions(before.starts, old[same])
+    goal, _ = row_positions(after.starts, new[same])
+    apart = (before.points[before.corners[source]] != after.points[after.corners[goal]]).any(axis=1)
+    differ = ~same
+    if len(starts) > 1:
+        differ[same] = np.logical_or.reduceat(apart, starts[:-1])
+    return differ
+
+
+def _gone(before: Mesh, kept: Ints) -> Bools:
+    gone: Bools = kept < 0
+    return gone
+
+
+def _beside(mesh: Mesh, faces: Bools) -> Bools:
+    """Faces (F,) that have a vertex in common with some of them."""
+    return _grown(mesh, faces, 1) if faces.any() else faces
+
+
+def _grown(mesh: Mesh, faces: Bools, rings: int) -> Bools:
+    """Some faces (F,) with those that have a vertex in common with them, so many times."""
+    grown = faces
+    for _ in range(rings):
+        if not grown.any() or grown.all():
+            return grown
+        marked = np.zeros(mesh.vertex_count, dtype=bool)
+        marked[mesh.corners[grown[mesh.face_of_corner]]] = True
+        grown = np.logical_or.reduceat(marked[mesh.corners], mesh.starts[:-1])
+    return grown
+
+
+def _hard_anew(before: Mesh, after: Mesh, old: Ints, new: Ints) -> Bools:
+    """The faces (F,) of a mesh, among those kept, at whose corners edges have another strength."""
+    changed = np.zeros(after.face_count, dtype=bool)
+    if len(before.hard) == len(after.hard) == 0:
+        return changed
+    # Told by the strength of the edge that leaves each corner.
+    source, starts = row_positions(before.starts, old)
+    goal, _ = row_positions(after.starts, new)
+    if len(source) != len(goal):
+        changed[new] = True
+        return changed
+    sharp = [_strength_of_corners(mesh) for mesh in (before, after)]
+    apart = sharp[0][source] != sharp[1][goal]
+    changed[new] = np.logical_or.reduceat(apart, starts[:-1]) if len(starts) > 1 else False
+    return changed
+
+
+def _strength_of_corners(mesh: Mesh) -> Floats:
+    from_edges = np.zeros(len(mesh.edges))
+    at = np.flatnonzero(mesh.edges.joining(mesh.hard))
+    from_edges[at] = strengths_of_pairs(mesh, mesh.edges.ends[at])
+    return from_edges[mesh.edges.of_corner]
+
+
+def _runs(goal: Ints, source: Ints) -> Ints:
+    """Corners that are taken over (n,) as runs (r, 3)."""
+    if len(goal) == 0:
+        return np.zeros((0, 3), dtype=np.int64)
+    breaks = np.flatnonzero((np.diff(goal) != 1) | (np.diff(source) != 1)) + 1
+    firsts = np.concatenate([[0], breaks])
+    counts = np.diff(np.append(firsts, len(goal)))
+    return np.column_stack([goal[firsts], source[firsts], counts])
