@@ -81,12 +81,15 @@ def take(person: Person) -> None:
     person.picture(str(OUT / "projects.png"))
 
     person.open_part("Lantern housing").press("p")
-    for side in (20.5, 21.5, 22.5, 23.5, 24.5):
-        person.page.keyboard.down("Shift")
-        person.page.mouse.click(*person.pixel_of(housing_place(3.5, side)))
-        person.page.keyboard.up("Shift")
-        person.page.wait_for_timeout(300)
+    person.page.mouse.click(*person.pixel_of(housing_place(5.5, 22.5)))
+    person.see("work-move").click()
+    person.see("falloff-rings").fill("2")
+    person.see("falloff-rings").press("Enter")
+    person.see("move-along-normal").fill("12mm")
+    person.see("move-along-normal").press("Enter")
+    settle(person)
     person.picture(str(OUT / "pick.png"))
+    person.press("Escape")
     person.press("Escape", "Escape", "l")
     person.point_at(housing_place(7, 21), kind="vertex").choose()
     person.point_at(housing_place(9, 22.4), kind="edge").choose()
@@ -142,12 +145,7 @@ def take(person: Person) -> None:
     person.press("Escape", "Escape")
     person.open_part("Lantern housing").press("p")
 
-    person.page.get_by_role("button", name="Add a part from a starter shape").click()
-    person.page.get_by_role("button", name="Sphere, by a box").click()
-    settle(person)
-    person.picture(str(OUT / "shapes.png"))
-    person.press("Escape")
-
+    smooth(person)
     person.open_part("Lantern housing").take_view("f").press("g")
     drawing = person.page.get_by_role("button", name="Drawing", exact=True)
     drawing.click()
@@ -286,6 +284,25 @@ def on_the_table(person: Person) -> None:
     person.see("canvas").focus()
     person.press("Control+z")
     settle(person)
+
+
+def smooth(person: Person) -> None:
+    """The smooth form before and after a planned loop, and where it moves."""
+    person.open_part("Lantern housing").press("v", "3")
+    settle(person)
+    person.press("e").point_at(housing_place(6.4, 23), kind="edge")
+    person.page.mouse.down()
+    person.page.mouse.up()
+    person.see("show-moves").click()
+    line = person.see("split-line").bounding_box()
+    assert line is not None
+    person.page.mouse.move(line["x"] + 8, 300)
+    person.page.mouse.down()
+    person.page.mouse.move(line["x"] - 52, 300)
+    person.page.mouse.up()
+    settle(person)
+    person.picture(str(OUT / "smooth.png"))
+    person.press("Escape", "v", "1")
 
 
 def main() -> None:

@@ -57,7 +57,7 @@ class Looks(WorkshopCase):
 
     def test_a_plan_is_seen_smooth_before_and_after_on_a_line_that_is_dragged(self) -> None:
         person = self.person.open_part("Lantern housing").press("v", "3")
-        expect(person.see("smooth-size")).to_contain_text("quads")
+        expect(person.see("smooth-size")).to_contain_text("2 rounds")
         person.press("e")
         rings = HOUSING.points[1:-1].reshape(-1, 28, 3)
         side = max(range(28), key=lambda k: rings[9, k, 2])

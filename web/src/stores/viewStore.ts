@@ -25,8 +25,8 @@ export const LOOKS = [
 
 interface ViewState {
   look: Look;
-  /** How large the smooth form is that is drawn, in quads and bytes. */
-  smoothSize: { quads: number; bytes: number } | null;
+  /** How large the smooth form is that is drawn, in quads and bytes, and in how many rounds. */
+  smoothSize: { quads: number; bytes: number; rounds: number } | null;
   /** The smooth form after what is planned: how far it moves at most, and where. */
   after: { most: number; at: [number, number, number] | null } | null;
   /** The line between before and after, as a share of the picture; whether the ways of places are hatched. */

@@ -221,7 +221,7 @@ export function Viewport({ under, over, above, onMenu, onTwice, onDrawn }: Props
       stage.showShaded(seen, look === 'smooth');
       const quads = seen.triangles.length / 6;
       const bytes = seen.places.byteLength + seen.normals.byteLength + seen.triangles.byteLength;
-      viewStore.setState({ smoothSize: look === 'smooth' ? { quads, bytes } : null });
+      viewStore.setState({ smoothSize: look === 'smooth' ? { quads, bytes, rounds: seen.rounds ?? 1 } : null });
     };
     (look === 'smooth' ? fetchSmooth(drawnNow) : fetchShaded(drawnNow)).then(show).catch(async (error) => {
       if (!wanted) return;

@@ -101,6 +101,8 @@ export interface ShadedPayload {
   triangles: Uint32Array;
   /** The ends of the wire's edges, as places or as numbers of places. */
   wire: Float32Array | Uint32Array;
+  /** How often a smooth form was subdivided. */
+  rounds?: number;
 }
 
 /** The bytes at an address. */

@@ -126,5 +126,5 @@ function drawn({ origin, side, places, normals }: SmoothForm): ShadedPayload {
       w += 4;
     }
   }
-  return { origin, places, normals, triangles, wire };
+  return { origin, places, normals, triangles, wire, rounds: cells };
 }

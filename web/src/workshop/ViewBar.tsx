@@ -51,9 +51,11 @@ export function ViewBar() {
           onChange={(next) => viewStore.setState({ look: next })}
         />
         {size && (
-          <span className="px-1 text-[13px] text-soft" data-testid="smooth-size">
-            {countOf(size.quads, 'quad')} · {(size.bytes / 1e6).toFixed(1)} MB
-          </span>
+          <Tip words={countOf(size.quads, 'quad')}>
+            <span className="px-1 text-[13px] text-soft" data-testid="smooth-size">
+              {countOf(size.rounds, 'round')} · {(size.bytes / 1e6).toFixed(1)} MB
+            </span>
+          </Tip>
         )}
         <Toggle words="Table" on={list} onChange={toggleList} />
         <Toggle words="Wire" on={wire} onChange={toggleWire} />
