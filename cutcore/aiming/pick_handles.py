@@ -81,31 +81,36 @@ def pick_standing(
     return PickStanding(middle, unit(total) if sized else None, edge)
 
 
-def pulled(
-    standing: PickStanding,
-    held: Held,
-    pressed: Pixel,
-    pointer: Pixel,
-    camera: Camera,
-    settles: Settles,
-    onto: Floats | None = None,
-) -> Shift | Turn | Scale:
-    """What a handle means that was pressed at one pixel and is now at another.
+@dataclass(frozen=True, eq=False)
+class Pull:
+    """A handle that was pressed at one pixel and is now at another."""
 
-    With `onto` (3,) a shift brings the middle there, as far as its grip can go."""
+    standing: PickStanding
+    held: Held
+    pressed: Pixel
+    pointer: Pixel
+    camera: Camera
+    settles: Settles
+
+
+def pulled(pull: Pull, onto: Floats | None = None) -> Shift | Turn | Scale:
+    """What pulling a handle means. With `onto` (3,) a shift brings the middle there, as far as its
+    grip can go."""
+    standing, held, camera = pull.standing, pull.held, pull.camera
     if held.way == "turn":
-        return _turn(standing, held, pressed, pointer, camera, settles)
+        return _turn(pull)
     if held.way == "scale":
-        return _scale(standing, held, pressed, pointer, camera, settles)
+        return _scale(pull)
     began = np.array(held.by)
     here = standing.middle + began
     if onto is not None:
         return Shift(by=_place(began + _within(standing, held.grip, onto - here, camera)))
-    goals = [_reached(standing, held.grip, here, pixel, camera) for pixel in (pressed, pointer)]
+    ends = (pull.pressed, pull.pointer)
+    goals = [_reached(standing, held.grip, here, pixel, camera) for pixel in ends]
     if goals[0] is None or goals[1] is None:
         return Shift(by=_place(began))
     by = began + goals[1] - goals[0]
-    return Shift(by=_place(_settled(standing, held.grip, by, per_pixel(here, camera), settles)))
+    return Shift(by=_place(_settled(pull, by, per_pixel(here, camera))))
 
 
 def slid(
@@ -169,10 +174,9 @@ def _reached(
     return np.asarray(eye + float((here - eye) @ normal) / slope * sight)
 
 
-def _settled(
-    standing: PickStanding, grip: str, by: Floats, pixel: float, settles: Settles
-) -> Floats:
+def _settled(pull: Pull, by: Floats, pixel: float) -> Floats:
     """A shift on its stops: along its direction, or along each axis it goes along."""
+    standing, grip, settles = pull.standing, pull.held.grip, pull.settles
     if settles.free or grip in ("view", "all"):
         return by
     stop = settles.stop if settles.stop else round_step(pixel)
@@ -189,20 +193,14 @@ def _settled(
     return made
 
 
-def _turn(
-    standing: PickStanding,
-    held: Held,
-    pressed: Pixel,
-    pointer: Pixel,
-    camera: Camera,
-    settles: Settles,
-) -> Turn:
+def _turn(pull: Pull) -> Turn:
+    standing, held, camera, settles = pull.standing, pull.held, pull.camera, pull.settles
     axis = standing.direction(held.grip)
     if axis is None:
         axis = -camera.forward
     centre = camera.project(standing.middle[None])[0]
     angles = []
-    for pixel in (pressed, pointer):
+    for pixel in (pull.pressed, pull.pointer):
         eye, sight = camera.ray(pixel, reach=0.0)
         slope = float(sight @ axis)
         if abs(slope) > 0.2:
@@ -223,17 +221,11 @@ def _turn(
     return Turn(about=_place(standing.middle), axis=_place(axis), degrees=float(degrees))
 
 
-def _scale(
-    standing: PickStanding,
-    held: Held,
-    pressed: Pixel,
-    pointer: Pixel,
-    camera: Camera,
-    settles: Settles,
-) -> Scale:
+def _scale(pull: Pull) -> Scale:
+    standing, held, camera = pull.standing, pull.held, pull.camera
     centre = camera.project(standing.middle[None])[0]
     along = standing.direction(held.grip)
-    ways = [np.array(pixel) - centre for pixel in (pressed, pointer)]
+    ways = [np.array(pixel) - centre for pixel in (pull.pressed, pull.pointer)]
     if along is not None:
         reach = per_pixel(standing.middle, camera)
         tip = camera.project((standing.middle + reach * along)[None])[0] - centre
@@ -245,6 +237,6 @@ def _scale(
     axes = [k for k, axis in enumerate("xyz") if held.grip == "all" or axis in held.grip]
     for k in axes:
         factors[k] *= factor
-        if not settles.free:
+        if not pull.settles.free:
             factors[k] = float(f"{round(factors[k] / FACTOR_STEP) * FACTOR_STEP:.12g}")
     return Scale(about=_place(standing.middle), factors=_place(factors))

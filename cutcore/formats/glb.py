@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterator, Sequence
+from contextlib import suppress
 from typing import Annotated, Any, Literal
 
 import numpy as np
@@ -553,8 +554,10 @@ def _primitive(
         uv[: min(len(found), len(uv))] = found[: len(uv)] * [1.0, -1.0] + [0.0, 1.0]
     normal = np.full((len(places), 3), np.nan)
     if "NORMAL" in primitive.attributes:
-        found = _numbers(gltf, blob, primitive.attributes["NORMAL"], 3)
-        normal[: min(len(found), len(normal))] = found[: len(normal)]
+        # Without them a part is what it was: ones that can't be read are let be.
+        with suppress(FormatError):
+            found = _numbers(gltf, blob, primitive.attributes["NORMAL"], 3)
+            normal[: min(len(found), len(normal))] = found[: len(normal)]
     run = (
         np.arange(len(places))
         if primitive.indices is None

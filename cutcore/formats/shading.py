@@ -8,6 +8,7 @@ from cutcore.geometry.arrays import Floats, Ints, next_in_row
 from cutcore.geometry.components import components
 from cutcore.mesh.creases import strengths_of, with_hard
 from cutcore.mesh.mesh import Mesh
+from cutcore.queries.normals import corners_across
 
 # Corner normals whose cosine is above this are one.
 SAME_NORMAL = 0.9999
@@ -34,10 +35,7 @@ def hard_by_groups(mesh: Mesh, group: Ints) -> Mesh:
 def hard_by_normals(mesh: Mesh, normals: Floats) -> Mesh:
     """The mesh with those edges hard at which the normals of corners (C, 3) differ from face to face.
     Where they do at every edge that bends it is drawn in facets, and nothing is said by it."""
-    order = np.argsort(mesh.edges.of_corner, kind="stable")
-    edge = mesh.edges.of_corner[order]
-    pair = np.flatnonzero(edge[1:] == edge[:-1])
-    one, other = order[pair], order[pair + 1]
+    one, other, edge = corners_across(mesh)
     following = next_in_row(mesh.starts)
     ahead = mesh.corners[one] != mesh.corners[other]
     apart = np.zeros(len(mesh.edges), dtype=bool)
@@ -46,7 +44,7 @@ def hard_by_normals(mesh: Mesh, normals: Floats) -> Mesh:
         (following[one], np.where(ahead, other, following[other])),
     ):
         differ = np.einsum("ij,ij->i", normals[a], normals[b]) < SAME_NORMAL
-        apart[edge[pair][differ]] = True
+        apart[edge[differ]] = True
     faces = mesh.face_normals()
     size = np.linalg.norm(faces, axis=1)
     pairs = mesh.edges.faces

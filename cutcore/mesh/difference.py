@@ -51,7 +51,7 @@ class MeshDifference:
     sizes     (m+x,) how many corners these have, and after them the x further faces
     corners, uv, material, patch   of those m+x faces
     hard      (H, 2) all hard edges, if they are not those of before
-    strength  (H,)   how sharp they are, if not all are fully so
+    strength  (H,)   how sharp they are, if that is not as before
     edges     (e,)   old edges that join other vertices now, ascending
     ends      (e+y, 2) what they join, and after them the y further edges
     """
@@ -113,8 +113,18 @@ def difference_between(before: Mesh, result: Result) -> MeshDifference | None:
         None if np.array_equal(after.hard, before.hard) else after.hard,
         edges,
         np.concatenate([after.edges.ends[edges], after.edges.ends[len(before.edges) :]]),
-        after.strength,
+        _strength_anew(before, after),
     )
+
+
+def _strength_anew(before: Mesh, after: Mesh) -> Floats | None:
+    """How sharp hard edges (H,) are now; None if that is as before."""
+    then, now = (
+        np.ones(len(mesh.hard)) if mesh.strength is None else mesh.strength
+        for mesh in (before, after)
+    )
+    same = np.array_equal(then, now) or (before.strength is None and after.strength is None)
+    return None if same else now
 
 
 def applied(before: KeptMesh, change: MeshDifference) -> KeptMesh:
@@ -133,6 +143,9 @@ def applied(before: KeptMesh, change: MeshDifference) -> KeptMesh:
         made[change.replaced] = new[:count]
         return made
 
+    strength = was.strength if change.strength is None else change.strength
+    if strength is not None and (strength == 1.0).all():
+        strength = None
     mesh = replace(
         was,
         points=points,
@@ -144,6 +157,6 @@ def applied(before: KeptMesh, change: MeshDifference) -> KeptMesh:
         material=of_faces(was.material, change.material),
         patch=of_faces(was.patch, change.patch),
         hard=was.hard if change.hard is None else change.hard,
-        strength=change.strength,
+        strength=strength,
     )
     return KeptMesh(mesh, ends)

@@ -7,12 +7,13 @@ from dataclasses import dataclass
 import numpy as np
 
 from cutcore.errors import StepError
-from cutcore.geometry.arrays import Bools, Floats, Ints, row_positions
+from cutcore.geometry.arrays import Bools, Floats, Ints, cross, row_positions
+from cutcore.geometry.vectors import units
 from cutcore.mesh.creases import strengths_of, strengths_of_pairs
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.submesh import of_rows
 from cutcore.queries.nearest import Surface
-from cutcore.queries.normals import fan_normals, fans_apart
+from cutcore.queries.normals import corners_across, fan_normals, fans_apart
 from cutcore.reshape.subdivide import rounds_of, shares_of_rules, sharp_edges, subdivided
 
 # A smooth form has so many quads at most, and is subdivided so often at most.
@@ -81,16 +82,17 @@ def smooth_form(mesh: Mesh, rounds: int | None = None, origin: Floats | None = N
     places = limit_places(finer)
     placed = Mesh(places, finer.starts, finer.corners)
     fan = fans_apart(finer, sharp_edges(finer))
-    normals = fan_normals(placed, fan)
+    of_fan, exact, known = fan_normals(placed, fan), *limit_normals(finer)
     middle = mesh.box.mean(axis=0) if origin is None else origin
     # The quads that came of one corner lie together.
     quad, corner = np.array(_GRID[wanted]).T
     at = (4 ** (wanted - 1) * np.arange(len(mesh.corners))[:, None] + quad) * 4 + corner
+    vertex = finer.corners[at]
     return SmoothForm(
         middle,
         wanted,
-        (places[finer.corners[at]] - middle).astype("<f4"),
-        normals[fan[at]].astype("<f4"),
+        (places[vertex] - middle).astype("<f4"),
+        np.where(known[vertex][..., None], exact[vertex], of_fan[fan[at]]).astype("<f4"),
     )
 
 
@@ -145,6 +147,52 @@ def limit_places(mesh: Mesh) -> Floats:
     return np.where(
         corner + crease > 0, found + crease * (on_line - found) + corner * (points - found), found
     )
+
+
+def limit_normals(mesh: Mesh) -> tuple[Floats, Bools]:
+    """The unit normals (V, 3) of the smooth surface at the vertices of a mesh of quads, and for which
+    of these (V,) they are told: those inside it, away from creases.
+
+    The cross product of its tangents there, which are sums over the n neighbours E and the corners F
+    across the quads in turn (M. Halstead, M. Kass, T. DeRose, 1993):
+
+        Σ A cos(2πi/n) E_i + (cos(2πi/n) + cos(2π(i+1)/n)) F_i,
+        A = 1 + cos(2π/n) + cos(π/n) √(2 (9 + cos(2π/n)))
+
+    and the same with sines. Along creases and borders normals are means over faces instead."""
+    count, corners = mesh.vertex_count, mesh.corners.reshape(-1, 4)
+    at = np.arange(len(mesh.corners))
+    ahead = at // 4 * 4 + (at + 1) % 4
+    # The corner that comes next round each vertex, counter-clockwise: across the edge that comes in.
+    one, other, _ = corners_across(mesh)
+    across = np.full(len(at), -1, dtype=np.int64)
+    opposed = mesh.corners[one] != mesh.corners[other]
+    across[one[opposed]], across[other[opposed]] = other[opposed], one[opposed]
+    following = across[at // 4 * 4 + (at + 3) % 4]
+    valence = np.bincount(mesh.corners, minlength=count)
+    closed = np.bincount(mesh.corners[following < 0], minlength=count) == 0
+    closed &= (valence > 2) & (np.bincount(mesh.edges.ends.ravel(), minlength=count) == valence)
+    closed[mesh.edges.ends[strengths_of(mesh) > 0].ravel()] = False
+    first = np.full(count, -1, dtype=np.int64)
+    first[mesh.corners[::-1]] = at[::-1]
+    rows = np.flatnonzero(closed & (first >= 0))
+    n, here = valence[rows].astype(np.float64), first[rows]
+    tangents = np.zeros((2, len(rows), 3))
+    weight = 1 + np.cos(2 * np.pi / n)
+    weight += np.cos(np.pi / n) * np.sqrt(2 * (9 + np.cos(2 * np.pi / n)))
+    diagonal = np.roll(corners, 2, axis=1).ravel()
+    for i in range(int(n.max(initial=0))):
+        turning = n > i
+        corner, angle = here[turning], 2 * np.pi / n[turning]
+        beside, beyond = mesh.points[mesh.corners[ahead[corner]]], mesh.points[diagonal[corner]]
+        for k, wave in enumerate((np.cos, np.sin)):
+            share = wave(i * angle)
+            tangents[k, turning] += (weight[turning] * share)[:, None] * beside
+            tangents[k, turning] += (share + wave((i + 1) * angle))[:, None] * beyond
+        here[turning] = following[corner]
+    normals = np.zeros((count, 3))
+    normals[rows] = units(cross(tangents[0], tangents[1]))
+    return normals, np.asarray(normals.any(axis=1))
 
 
 def moves_of(form: SmoothForm, before: Mesh, made: Remade) -> Floats:

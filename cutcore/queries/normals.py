@@ -10,13 +10,19 @@ from cutcore.geometry.vectors import units
 from cutcore.mesh.mesh import Mesh
 
 
+def corners_across(mesh: Mesh) -> tuple[Ints, Ints, Ints]:
+    """The pairs of corners whose edges are one: the first (n,), the second (n,), and the edge."""
+    order = np.argsort(mesh.edges.of_corner, kind="stable")
+    edge = mesh.edges.of_corner[order]
+    pair = np.flatnonzero(edge[1:] == edge[:-1])
+    return order[pair], order[pair + 1], edge[pair]
+
+
 def fans_apart(mesh: Mesh, parted: Bools) -> Ints:
     """The fan (C,) each corner is in: corners at one vertex are in one if faces between them share
     edges (E,) that are not parted."""
-    order = np.argsort(mesh.edges.of_corner, kind="stable")
-    edge = mesh.edges.of_corner[order]
-    pair = np.flatnonzero((edge[1:] == edge[:-1]) & ~parted[edge[1:]])
-    one, other = order[pair], order[pair + 1]
+    one, other, edge = corners_across(mesh)
+    one, other = one[~parted[edge]], other[~parted[edge]]
     ahead = next_in_row(mesh.starts)
     # Faces that agree run along their edge in opposite directions.
     agree = mesh.corners[one] != mesh.corners[other]

@@ -77,6 +77,12 @@ class Handles(WorkshopCase):
         by = float(person.see("move-by-y").input_value())
         self.assertGreater(by, 1.0)
         expect(person.see("move-by-x")).to_have_value("0")
+        # Digits go along the handle that was held last.
+        person.page.mouse.move(200, 300)
+        person.page.keyboard.type("7")
+        person.press("Enter").wait_for_answers()
+        expect(person.see("move-by-y")).to_have_value("7")
+        by = 7.0
         self.settle("falloff-rings", "2")
         made = self.made()
         self.assert_same(

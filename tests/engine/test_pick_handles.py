@@ -9,7 +9,7 @@ from django.test import SimpleTestCase
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from cutcore.aiming.pick_handles import Held, Settles, pick_standing, pulled, slid
+from cutcore.aiming.pick_handles import Held, Pull, Settles, pick_standing, pulled, slid
 from cutcore.geometry.arrays import Floats
 from cutcore.geometry.camera import Camera, View
 from cutcore.reshape.move import Scale, Shift, Turn
@@ -65,16 +65,16 @@ class PickHandles(SimpleTestCase):
         normal = np.eye(3)[next((k for k, axis in enumerate("xyz") if axis not in grip), 0)]
         if grip in ("xy", "yz", "xz"):
             assume(abs(float(normal @ camera.sights(goal[None])[0])) > 0.2)
-        move = pulled(standing, Held(way="shift", grip=grip), *ends, camera, FREE)
+        move = pulled(Pull(standing, Held(way="shift", grip=grip), *ends, camera, FREE))
         assert isinstance(move, Shift)
         np.testing.assert_allclose(move.by, way, atol=1e-9)
         # What it had moved before is added to.
         again = pulled(
-            standing, Held(way="shift", grip=grip, by=move.by), ends[0], ends[0], camera, FREE
+            Pull(standing, Held(way="shift", grip=grip, by=move.by), ends[0], ends[0], camera, FREE)
         )
         np.testing.assert_allclose(again.by, move.by, atol=1e-12)  # type: ignore[union-attr]
         # Onto a place it goes as far as it can.
-        onto = pulled(standing, Held(way="shift", grip=grip), *ends, camera, FREE, goal)
+        onto = pulled(Pull(standing, Held(way="shift", grip=grip), *ends, camera, FREE), goal)
         np.testing.assert_allclose(onto.by, way, atol=1e-12)  # type: ignore[union-attr]
 
     @settings(max_examples=40)
@@ -87,10 +87,12 @@ class PickHandles(SimpleTestCase):
         angle = np.radians(degrees)
         other = np.cos(angle) * one + np.sin(angle) * np.cross(axis, one)
         ends = [pixel(camera, standing.middle + 0.3 * way) for way in (one, other)]
-        move = pulled(standing, Held(way="turn", grip=grip), ends[0], ends[1], camera, FREE)
+        move = pulled(Pull(standing, Held(way="turn", grip=grip), ends[0], ends[1], camera, FREE))
         assert isinstance(move, Turn)
         self.assertAlmostEqual(move.degrees, degrees, places=6)
-        stepped = pulled(standing, Held(way="turn", grip=grip), ends[0], ends[1], camera, Settles())
+        stepped = pulled(
+            Pull(standing, Held(way="turn", grip=grip), ends[0], ends[1], camera, Settles())
+        )
         assert isinstance(stepped, Turn)
         self.assertAlmostEqual(stepped.degrees % 15.0 % 15.0, 0.0)
 
@@ -106,7 +108,7 @@ class PickHandles(SimpleTestCase):
             assume(np.linalg.norm(tip) > 1e-3)
             way = 60 * tip / np.linalg.norm(tip)
         ends = [tuple((middle + f * way).tolist()) for f in (1.0, factor)]
-        move = pulled(standing, Held(way="scale", grip=grip), *ends, camera, FREE)  # type: ignore[arg-type]
+        move = pulled(Pull(standing, Held(way="scale", grip=grip), *ends, camera, FREE))  # type: ignore[arg-type]
         assert isinstance(move, Scale)
         wanted = [factor if grip == "all" or axis in grip else 1.0 for axis in "xyz"]
         np.testing.assert_allclose(move.factors, wanted, rtol=1e-6)
@@ -118,22 +120,16 @@ class PickHandles(SimpleTestCase):
         standing = self.standing()
         ends = pixel(camera, standing.middle), pixel(camera, standing.middle + [0.374, 0.081, 0])
         held = Held(way="shift", grip="xy")
-        stop = pulled(standing, held, *ends, camera, Settles(stop=0.25))
+        stop = pulled(Pull(standing, held, *ends, camera, Settles(stop=0.25)))
         self.assertEqual(stop.by, (0.25, 0.0, 0.0))  # type: ignore[union-attr]
-        grid = pulled(standing, held, *ends, camera, Settles(stop=0.25, grid=True))
+        grid = pulled(Pull(standing, held, *ends, camera, Settles(stop=0.25, grid=True)))
         landed = np.array(grid.by) + standing.middle  # type: ignore[union-attr]
         np.testing.assert_allclose(landed[:2], [0.5, 0.25], atol=1e-12)
-        near = pulled(standing, held, *ends, camera, Settles())
+        near = pulled(Pull(standing, held, *ends, camera, Settles()))
         self.assertEqual([len(str(v).split(".")[1]) <= 3 for v in near.by], [True] * 3)  # type: ignore[union-attr]
         # Seen from its edge a plane goes nowhere.
-        edge_on = pulled(
-            standing,
-            Held(way="shift", grip="xz", by=(1, 0, 2)),
-            (400, 300),
-            (500, 300),
-            camera,
-            FREE,
-        )
+        held = Held(way="shift", grip="xz", by=(1, 0, 2))
+        edge_on = pulled(Pull(standing, held, (400, 300), (500, 300), camera, FREE))
         self.assertEqual(edge_on.by[1], 0.0)  # type: ignore[union-attr]
 
     def test_they_stand_at_the_middle_with_normal_and_edge(self) -> None:

@@ -14,9 +14,10 @@ from scipy.sparse import lil_matrix
 
 from cutcore import CutError, Mesh, apply_step, parse_step, problems
 from cutcore.previews.shaded import shaded
-from cutcore.previews.smooth_form import limit_places, moves_of, remade, smooth_form
+from cutcore.previews.smooth_form import limit_normals, limit_places, moves_of, remade, smooth_form
 from cutcore.queries.bodies import is_closed
-from cutcore.reshape.subdivide import subdivided
+from cutcore.queries.normals import fan_normals, fans_apart
+from cutcore.reshape.subdivide import sharp_edges, subdivided
 from cutcore.shapes.ball import ball
 from cutcore.shapes.box import box
 from cutcore.shapes.sheet import sheet
@@ -135,6 +136,40 @@ class Looks(SimpleTestCase):
                 block = grid[i - 1 : i + 2, j - 1 : j + 2]
                 wanted = np.einsum("i,j,ijk->k", spline, spline, block)
                 np.testing.assert_allclose(found[i, j], wanted, atol=1e-12)
+
+    def test_normals_of_a_regular_grid_and_of_poles(self) -> None:
+        grid = np.random.default_rng(7).normal(size=(7, 7, 3))
+        bent = replace(sheet(6, 6, 6, 6), points=grid.reshape(-1, 3))
+        normals, known = limit_normals(bent)
+        self.assertEqual(known.sum(), 25)
+        spline, slope = np.array([1, 4, 1]) / 6, np.array([-1, 0, 1]) / 2
+        for i in range(1, 6):
+            for j in range(1, 6):
+                block = grid[i - 1 : i + 2, j - 1 : j + 2]
+                ways = [
+                    np.einsum("i,j,ijk->k", a, b, block)
+                    for a, b in ((slope, spline), (spline, slope))
+                ]
+                wanted = np.cross(*ways) / np.linalg.norm(np.cross(*ways))
+                side = np.sign(normals[7 * i + j] @ wanted)
+                np.testing.assert_allclose(side * normals[7 * i + j], wanted, atol=1e-12)
+        # At poles: those of ever later rounds.
+        source = np.random.default_rng(3)
+        for mesh in (ball(1, 3), torus(2, 0.5, 8, 5), box(2, 2, 2)):
+            shaken = replace(
+                mesh, points=mesh.points + source.uniform(-0.05, 0.05, mesh.points.shape)
+            )
+            later = shaken
+            for _ in range(4):
+                later = subdivided(later).mesh
+            placed = Mesh(limit_places(later), later.starts, later.corners)
+            means = fan_normals(placed, fans_apart(later, sharp_edges(later)))
+            corner = {int(v): c for c, v in enumerate(later.corners.tolist())}
+            fan = fans_apart(later, sharp_edges(later))
+            normals, known = limit_normals(shaken)
+            self.assertTrue(known.all())
+            for v in range(mesh.vertex_count):
+                self.assertGreater(float(normals[v] @ means[fan[corner[v]]]), 0.999)
 
     def test_smooth_shows_the_edges_of_the_part_as_curves_and_refuses_what_is_too_large(
         self,

@@ -10,7 +10,7 @@ from ninja import Router, Schema
 from pydantic import Field
 
 from cutcore.aiming.marks import Settling, mark_at
-from cutcore.aiming.pick_handles import Held, Settles, pick_standing, pulled, slid
+from cutcore.aiming.pick_handles import Held, Pull, Settles, pick_standing, pulled, slid
 from cutcore.geometry.camera import Camera, Pixel, Vector, View
 from cutcore.reshape.move import Scale, Shift, Turn
 from cutcore.tool import Place, place_of
@@ -71,7 +71,8 @@ def handle(request: HttpRequest, part_id: Id, body: HandleAimIn) -> HandleAimOut
                 mark = mark_at(mesh, body.pointer, camera, body.settling)
                 goal = mark.place
                 words = None if goal is None else f"onto {mark.words}"
-        move = pulled(found, body.held, body.pressed, body.pointer, camera, body.settles, goal)
+        pull = Pull(found, body.held, body.pressed, body.pointer, camera, body.settles)
+        move = pulled(pull, goal)
     return HandleAimOut(
         middle=place_of(found.middle),
         normal=None if found.normal is None else place_of(found.normal),

@@ -28,20 +28,33 @@ def whole(form: SmoothForm) -> Remade:
 
 
 def form_of(state: State, since: State | None = None) -> Remade:
-    """The smooth form of a snapshot; as made from that of the one before it, if that is in memory and
-    the asker has it (`since`)."""
+    """The smooth form of a snapshot; as made from that of the one before or after it, if that is in
+    memory and the asker has it (`since`)."""
     held = None if since is None else _held(since)
     if held is not None and since is not None:
-        change = difference_since(state.snapshot, since.snapshot)
-        if change is not None:
-            before = mesh_of_state(since)
-            kept = np.arange(before.face_count)
-            kept[change.replaced] = -1
-            made = remade(held, before, mesh_of_state(state), kept)
+        kept = _kept_between(state, since)
+        if kept is not None:
+            made = remade(held, mesh_of_state(since), mesh_of_state(state), kept)
             _keep(state, made.form)
             return made
     form = _held(state) or _keep(state, smooth_form(mesh_of_state(state)))
     return whole(form)
+
+
+def _kept_between(state: State, since: State) -> np.ndarray | None:
+    """The numbers that the faces (F,) of one snapshot have in another, -1 for those it has not; None
+    if neither was made from the other by a little change."""
+    change = difference_since(state.snapshot, since.snapshot)
+    back = None if change else difference_since(since.snapshot, state.snapshot)
+    if change is None and back is None:
+        return None
+    kept = np.arange(mesh_of_state(since).face_count)
+    for one in (change, back):
+        if one is not None:
+            kept[one.replaced] = -1
+    # Undone, what had come last goes.
+    kept[mesh_of_state(state).face_count :] = -1
+    return kept
 
 
 def planned_form(

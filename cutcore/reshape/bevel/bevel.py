@@ -9,18 +9,20 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from cutcore.errors import StepError
-from cutcore.geometry.arrays import Floats, Ints, next_in_row, row_positions, starts_of
+from cutcore.geometry.arrays import Bools, Floats, Ints, next_in_row, row_positions, starts_of
 from cutcore.geometry.tolerances import NEGLIGIBLE
 from cutcore.mesh.changed_edges import edges_of_moved_vertices
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Picked, Result
 from cutcore.mesh.texture_map import texture_gradient
+from cutcore.mesh.tolerance import weld_of
 from cutcore.notes import Note, position
 from cutcore.notes import edge as edge_element
 from cutcore.params import Length, Real
 from cutcore.progress import one_by_one
 from cutcore.queries.fans import fans_of
 from cutcore.queries.named_elements import Edges, Vertices, edges_named, vertex_mask
+from cutcore.queries.problems import zero_area_faces
 from cutcore.reshape.bevel.offsets import Opened, opened
 from cutcore.reshape.bevel.profiles import CornerPatch, Profile
 from cutcore.reshape.legal import refuse_broken
@@ -352,6 +354,7 @@ class _Bevelling:
             kept,
         )
         self._refuse_folds(made, beside)
+        self._refuse_flat(made, changed, fresh)
         around = np.unique(made.edges.of_corner[made.starts[mesh.face_count] :])
         picked = Picked(faces=fresh, edges=made.edges.ends[around].astype(np.int64))
         return Result(made, origin, picked, notes)
@@ -419,6 +422,18 @@ class _Bevelling:
             pairs.append(sorted(self.on_edge.get((v, edge), v) for v in ends))
         return np.unique(np.array(pairs, dtype=np.int64).reshape(-1, 2), axis=0)
 
+    def _refuse_flat(self, made: Mesh, changed: Ints, fresh: Ints) -> None:
+        """Raise StepError where a face would be left without area: the width is too small to be told
+        from none, or what is left beside it."""
+        weld = weld_of(self.mesh)
+        faces = np.concatenate([changed, fresh])
+        flat = _flat(made, faces, weld)
+        flat[: len(changed)] &= ~_flat(self.mesh, changed, weld)
+        if flat.any():
+            places = [made.points[made.face(f)].mean(axis=0) for f in faces[flat][:20].tolist()]
+            words = f"{count_of(int(flat.sum()), 'face')} would have no area"
+            raise StepError(words, where="width", elements=tuple(map(position, places)))
+
     def _refuse_folds(self, made: Mesh, beside: Ints) -> None:
         """Raise StepError where a new face looks against both faces that it lies between."""
         first = self.mesh.face_count
@@ -430,6 +445,14 @@ class _Bevelling:
             places = [made.points[made.face(first + f)].mean(axis=0) for f in folded[:20].tolist()]
             words = f"{count_of(len(folded), 'face')} of the bevel would fold over"
             raise StepError(words, where="width", elements=tuple(map(position, places)))
+
+
+def _flat(mesh: Mesh, faces: Ints, weld: float) -> Bools:
+    """Which of some faces (n,) have no area."""
+    at, starts = row_positions(mesh.starts, faces)
+    flat = np.zeros(len(faces), dtype=bool)
+    flat[zero_area_faces(Mesh(mesh.points, starts, mesh.corners[at]), weld=weld)] = True
+    return flat
 
 
 def _renumbered(made: Opened, old: int, new: int) -> Opened:

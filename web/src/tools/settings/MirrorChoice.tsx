@@ -7,6 +7,7 @@ import { Choice } from '../../ui/Choice';
 import { Figure } from '../../ui/Figure';
 import { positionOr } from '../../ui/kinds';
 import { NumberField } from '../../ui/NumberField';
+import { MIRRORS, mirrorAcross } from './mirror';
 
 const setMirror = (mirror: Mirror | null): void => setShared({ mirror });
 
@@ -14,18 +15,7 @@ export const MirrorChoice = memo(function MirrorChoice() {
   const mirror = useStore(planStore, (s) => s.mirror);
   return (
     <Figure name="mirror">
-      <Choice
-        label="Mirror"
-        testId="mirror"
-        value={mirror?.axis ?? 'off'}
-        options={[
-          ['off', 'off'],
-          ['x', 'across x'],
-          ['y', 'across y'],
-          ['z', 'across z'],
-        ]}
-        onChange={(axis) => setMirror(axis === 'off' ? null : { axis, offset: mirror?.offset ?? 0 })}
-      />
+      <Choice label="Mirror" testId="mirror" value={mirror?.axis ?? 'off'} options={MIRRORS} onChange={mirrorAcross} />
       {mirror && (
         <span className="ml-2">
           <NumberField
