@@ -7,9 +7,10 @@ from collections.abc import Callable
 import numpy as np
 from scipy.spatial import cKDTree
 
-from cutcore.geometry.arrays import Floats, Ints
+from cutcore.geometry.arrays import Floats, Ints, row_positions
 from cutcore.geometry.vectors import NOT_ZERO
 from cutcore.mesh.mesh import Mesh
+from cutcore.mesh.triangles import triangulate
 
 # So many triangles whose middles are nearest are looked at, for each place.
 TRIANGLES = 24
@@ -51,8 +52,9 @@ class Surface:
     @staticmethod
     def of_faces(mesh: Mesh, faces: Ints) -> Surface:
         """The surface of some faces (n,) of a mesh."""
-        wanted = np.isin(mesh.triangles.face, faces)
-        return Surface(mesh.points[mesh.triangles.corners[wanted]])
+        at, starts = row_positions(mesh.starts, faces)
+        cells = triangulate(mesh.points, starts, mesh.corners[at])
+        return Surface(mesh.points[cells.corners])
 
     def nearest(self, places: Floats) -> Floats:
         """The nearest places (n, 3) of the surface, among the triangles whose middles are nearest."""

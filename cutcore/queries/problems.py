@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from scipy.spatial import cKDTree
 
-from cutcore.geometry.arrays import Ints
+from cutcore.geometry.arrays import Bools, Ints, row_positions
 from cutcore.geometry.polygons import distance_to_segments
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.tolerance import weld_of
@@ -56,6 +56,16 @@ def zero_area_faces(mesh: Mesh, *, weld: float) -> Ints:
     length = np.linalg.norm(np.diff(mesh.points[mesh.edges.ends], axis=1)[:, 0], axis=1)
     longest = np.maximum.reduceat(length[mesh.edges.of_corner], mesh.starts[:-1])
     return np.flatnonzero(2 * area <= longest * weld)
+
+
+def flat_among(mesh: Mesh, faces: Ints, *, weld: float) -> Bools:
+    """Which of some faces (n,) have no area, as `zero_area_faces` has it."""
+    at, starts = row_positions(mesh.starts, faces)
+    flat = np.zeros(len(faces), dtype=bool)
+    if len(faces):
+        alone = Mesh(mesh.points, starts, mesh.corners[at])
+        flat[zero_area_faces(alone, weld=weld)] = True
+    return flat
 
 
 def clashing_edges(mesh: Mesh) -> Ints:

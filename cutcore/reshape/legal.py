@@ -50,6 +50,9 @@ def refuse_illegal(before: Mesh, result: Result, *, turns: bool = False) -> None
 
     The latter is what a reshape that `turns` faces is asked for; and of three faces at an edge the
     two that are left may never have agreed."""
+    if result.mesh.edges is before.edges:
+        # What only moved has the edges it had.
+        return
     found, words = crowded_anew(before, result), WORDS
     if not found and not turns and not before.edges.crowded:
         found, words = clashing_anew(before, result), AGAINST
@@ -68,21 +71,27 @@ def folded_anew(before: Mesh, result: Result) -> Ints:
     return faces[np.einsum("ij,ij->i", then, now) < 0]
 
 
+def refuse_folded(before: Mesh, result: Result) -> Result:
+    """Raise StepError, with the places, if a reshape folds faces over."""
+    folded = folded_anew(before, result)
+    if len(folded):
+        after = result.mesh
+        raise StepError(
+            f"{count_of(len(folded), 'face')} would fold over",
+            elements=tuple(
+                position(after.points[after.face(f)].mean(axis=0)) for f in folded[:20].tolist()
+            ),
+        )
+    return result
+
+
 def refuse_broken(before: Mesh, result: Result, *, anyway: bool) -> Result:
     """Raise StepError, with the place, if a reshape folds faces over, or makes an edge have more
     than two faces or two that run against each other; wanted `anyway`, a note says so."""
-    folded = folded_anew(before, result)
     if not anyway:
         refuse_illegal(before, result)
-        if len(folded):
-            after = result.mesh
-            raise StepError(
-                f"{count_of(len(folded), 'face')} would fold over",
-                elements=tuple(
-                    position(after.points[after.face(f)].mean(axis=0)) for f in folded[:20].tolist()
-                ),
-            )
-        return result
+        return refuse_folded(before, result)
+    folded = folded_anew(before, result)
     edges = crowded_anew(before, result) + clashing_anew(before, result)
     after = result.mesh
     notes = []

@@ -10,7 +10,7 @@ from cutcore.mesh.result import Origin, Result
 from cutcore.mesh.submesh import moved
 from cutcore.mesh.tolerance import weld_of
 from cutcore.notes import Note, face
-from cutcore.queries.problems import zero_area_faces
+from cutcore.queries.problems import flat_among
 
 NOTHING = Note("nothing-to-move", "Everything has that size and lies there already.")
 
@@ -23,11 +23,11 @@ def moved_to(mesh: Mesh, points: Floats, uv: Floats | None = None) -> Result:
     made = moved(mesh, points, uv)
     changed: Bools = (points != mesh.points).any(axis=1)
     kept = np.arange(mesh.face_count)
-    kept[np.logical_or.reduceat(changed[mesh.corners], mesh.starts[:-1])] = -1
+    touched = np.flatnonzero(np.logical_or.reduceat(changed[mesh.corners], mesh.starts[:-1]))
+    kept[touched] = -1
     origin = Origin(np.arange(mesh.face_count), np.arange(mesh.vertex_count), kept)
-    flat = np.setdiff1d(
-        zero_area_faces(made, weld=weld_of(made)), zero_area_faces(mesh, weld=weld_of(mesh))
-    )
+    then, now = (flat_among(one, touched, weld=weld_of(one)) for one in (mesh, made))
+    flat = touched[now & ~then]
     notes = (
         (
             Note(

@@ -9,7 +9,7 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from cutcore.errors import StepError
-from cutcore.geometry.arrays import Bools, Floats, Ints, next_in_row, row_positions, starts_of
+from cutcore.geometry.arrays import Floats, Ints, next_in_row, row_positions, starts_of
 from cutcore.geometry.tolerances import NEGLIGIBLE
 from cutcore.mesh.changed_edges import edges_of_moved_vertices
 from cutcore.mesh.mesh import Mesh
@@ -22,10 +22,10 @@ from cutcore.params import Length, Real
 from cutcore.progress import one_by_one
 from cutcore.queries.fans import fans_of
 from cutcore.queries.named_elements import Edges, Vertices, edges_named, vertex_mask
-from cutcore.queries.problems import zero_area_faces
+from cutcore.queries.problems import flat_among
 from cutcore.reshape.bevel.offsets import Opened, opened
 from cutcore.reshape.bevel.profiles import CornerPatch, Profile
-from cutcore.reshape.legal import refuse_broken
+from cutcore.reshape.legal import refuse_folded
 from cutcore.tool import Example, Reshape, Reshaping, one_kind
 from cutcore.words import count_of, length_words
 
@@ -66,7 +66,7 @@ def apply(mesh: Mesh, params: BevelParams) -> Result:
     bevelling = _Bevelling(mesh, set(edges.tolist()), params)
     for vertex in one_by_one("opening the edges", vertices.tolist()):
         bevelling.open(vertex, alone=params.vertices is not None)
-    return refuse_broken(mesh, bevelling.made(), anyway=False)
+    return refuse_folded(mesh, bevelling.made())
 
 
 def _refuse_open(mesh: Mesh, edges: Ints) -> None:
@@ -427,8 +427,8 @@ class _Bevelling:
         from none, or what is left beside it."""
         weld = weld_of(self.mesh)
         faces = np.concatenate([changed, fresh])
-        flat = _flat(made, faces, weld)
-        flat[: len(changed)] &= ~_flat(self.mesh, changed, weld)
+        flat = flat_among(made, faces, weld=weld)
+        flat[: len(changed)] &= ~flat_among(self.mesh, changed, weld=weld)
         if flat.any():
             places = [made.points[made.face(f)].mean(axis=0) for f in faces[flat][:20].tolist()]
             words = f"{count_of(int(flat.sum()), 'face')} would have no area"
@@ -445,14 +445,6 @@ class _Bevelling:
             places = [made.points[made.face(first + f)].mean(axis=0) for f in folded[:20].tolist()]
             words = f"{count_of(len(folded), 'face')} of the bevel would fold over"
             raise StepError(words, where="width", elements=tuple(map(position, places)))
-
-
-def _flat(mesh: Mesh, faces: Ints, weld: float) -> Bools:
-    """Which of some faces (n,) have no area."""
-    at, starts = row_positions(mesh.starts, faces)
-    flat = np.zeros(len(faces), dtype=bool)
-    flat[zero_area_faces(Mesh(mesh.points, starts, mesh.corners[at]), weld=weld)] = True
-    return flat
 
 
 def _renumbered(made: Opened, old: int, new: int) -> Opened:
