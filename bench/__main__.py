@@ -19,6 +19,8 @@ from bench.broken import SIZE as BALL
 from bench.broken import broken_rows
 from bench.drawn import drawn_rows
 from bench.examples import SIZE, examples_measured
+from bench.form import SIZE as FORM
+from bench.form import form_rows
 from bench.judged import judges_share
 from bench.parts import PARTS, SIZES
 from bench.row import Row
@@ -42,6 +44,8 @@ def main() -> None:
             print(row.line("small", SIZE), flush=True)
         for row in broken_rows():
             print(row.line("ball", BALL), flush=True)
+        for row in form_rows():
+            print(row.line("torus", FORM), flush=True)
     for kind, make in PARTS.items():
         for size in wanted:
             for row in measured(make(SIZES[size]), kind):

@@ -23,7 +23,9 @@ def finished(result: Result, along: Ints, limit: Bools | None, *, weld: float) -
     touched = np.ones(mesh.face_count, dtype=bool)
     touched[origin.kept[origin.kept >= 0]] = False
     allowed = None if limit is None else limit[np.maximum(origin.face, 0)] | (origin.face < 0)
-    number = np.full(int(origin.vertex.max(initial=-1)) + 1, -1, dtype=np.int64)
+    # Vertices that lines ran along may be gone.
+    highest = max(int(origin.vertex.max(initial=-1)), int(along.max(initial=-1)))
+    number = np.full(highest + 1, -1, dtype=np.int64)
     number[origin.vertex[origin.vertex >= 0]] = np.flatnonzero(origin.vertex >= 0)
     lines = np.concatenate([result.picked.edges.reshape(-1, 2), number[along].reshape(-1, 2)])
     kept = mesh.edges.joining(np.sort(lines, axis=1))

@@ -109,15 +109,23 @@ class EdgeCurves:
 
 def continued(mesh: Mesh, edge: int, vertex: int) -> int:
     """The vertex that the line of an edge goes on to beyond one of its ends, at a vertex with four
-    edges, or -1."""
-    around = mesh.edges.at_vertex(vertex)
+    edges, or -1.
+
+    Where faces only touch, or on a border, an edge may have no face in common with several: none of
+    them is opposite. What is, is so both ways, so that whoever walks on comes back to where they
+    began or to an end."""
+    around = mesh.edges.at_vertex(vertex).tolist()
     if len(around) != 4:
         return -1
-    beside = set(mesh.edges.faces_at(edge))
-    for other in around.tolist():
-        if other != edge and beside.isdisjoint(mesh.edges.faces_at(other)):
-            return _end(mesh, other, vertex)
-    return -1
+    faces = {other: set(mesh.edges.faces_at(other)) for other in around}
+
+    def apart(one: int) -> list[int]:
+        return [other for other in around if other != one and faces[one].isdisjoint(faces[other])]
+
+    across = apart(edge)
+    if len(across) != 1 or apart(across[0]) != [edge]:
+        return -1
+    return _end(mesh, across[0], vertex)
 
 
 def bent_on(mesh: Mesh, edge: int, vertex: int) -> int:

@@ -71,7 +71,7 @@ class CommandLine(SimpleTestCase):
                 "wertome": 1,
                 "steps": [{"tool": "knife", "lines": lines, "extra": 1}],
             },
-            "steps[1].tool: one of bridge, circle, clean patch, collapse, ": {
+            "steps[1].tool: one of bevel, bridge, circle, clean patch, collapse, ": {
                 "wertome": 1,
                 "steps": [{"tool": "knife", "lines": lines}, {"tool": "saw"}],
             },

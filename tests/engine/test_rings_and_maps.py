@@ -12,6 +12,7 @@ from cutcore import Mesh, StepError, apply_step, parse_step, problems
 from cutcore.mesh.result import Origin
 from cutcore.mesh.submesh import renumbered_pairs, then, without_faces
 from cutcore.queries.edge_rings import edge_ring
+from cutcore.queries.flow_lines import loop_edges
 from cutcore.queries.follow import EdgeCurves, continued
 from cutcore.reshape.merge_vertices import merge_vertices
 from cutcore.shapes.box import box
@@ -80,6 +81,20 @@ class Rings(SimpleTestCase):
         cube = box(2, 2, 2, (2, 2, 2))
         corner = int(np.flatnonzero((np.abs(cube.points) == 1).all(axis=1))[0])
         self.assertEqual(continued(cube, int(cube.edges.at_vertex(corner)[0]), corner), -1)
+
+    def test_a_line_that_goes_on_goes_back_the_same_way(self) -> None:
+        # Split apart, faces touch at vertices of four edges, where a walk once went round for ever.
+        grid = sheet(4, 4, 4, 4)
+        around = [[6, 7], [7, 12], [11, 12], [6, 11]]
+        torn = apply_step(grid, parse_step({"tool": "split apart", "edges": around})).mesh
+        for mesh in (*ZOO.values(), torn):
+            for edge, ends in enumerate(mesh.edges.ends.tolist()):
+                for here, there in (ends, ends[::-1]):
+                    goal = continued(mesh, edge, here)
+                    if goal >= 0:
+                        back = continued(mesh, mesh.edges.between(here, goal), here)
+                        self.assertEqual(back, there)
+                loop_edges(mesh, edge)
 
     @settings(max_examples=50)
     @given(st.integers(6, 60), st.floats(0.05, 0.95), st.floats(0.1, 1.0))

@@ -165,7 +165,7 @@ class Seams(SimpleTestCase):
             for union in (CuttingStep, ReshapingStep)
             for kind in union.__args__
         }
-        self.assertEqual(len(tools), 41)
+        self.assertEqual(len(tools), 45)
         self.assertEqual(
             set(steps_schema()["properties"]["steps"]["items"]["discriminator"]["mapping"]), tools
         )
