@@ -42,7 +42,7 @@ def form_rows() -> Iterator[Row]:
     whole = median(lambda: smooth_form(part), 3)
     anew = median(lambda: remade(form, part, cut.mesh, cut.origin.kept))
     told = median(lambda: moves_of(form, part, local))
-    yield Row("smooth form, whole", whole / one, "slice", 300.0, SIZE)
+    yield Row("smooth form, whole", whole / one, "slice", 450.0, SIZE)
     yield Row("smooth form after a local cut", anew / one, "slice", 15.0, SIZE)
     yield Row("how far it moves", told / one, "slice", 15.0, SIZE)
     follow = seconds({"tool": "slice", "plane": plane, "follow": 1.0})

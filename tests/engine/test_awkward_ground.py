@@ -37,7 +37,7 @@ KEPT_SEEDS = (
     *(703523, 709165, 711096, 805604, 811407, 3016946),
     *(5005734, 5007400, 5014374, 29662),
 )
-CAMPAIGN_SECONDS = 60.0
+CAMPAIGN_SECONDS = 40.0
 
 
 def made(mesh: Mesh, **step: Any) -> Result:
