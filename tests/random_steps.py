@@ -387,7 +387,8 @@ _MAKERS: dict[str, Callable[[Chance], dict[str, Any]]] = {
     },
     "hard edges": lambda chance: {
         "tool": "hard edges",
-        "to": chance.source.choice(["hard", "soft"]),
+        "to": chance.source.choice(["hard", "soft", "crease", "crease"]),
+        "strength": chance.source.choice([0.25, 0.5, 0.9]),
         **chance.source.choice([{"degrees": 30}, {"edges": [chance.edge()]}]),
     },
     "subdivide": lambda chance: {"tool": "subdivide"},

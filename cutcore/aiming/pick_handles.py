@@ -70,8 +70,9 @@ def pick_standing(
     middle = mesh.points[chosen].mean(axis=0) if at is None else np.array(at)
     beside = faces
     if len(faces) == 0 and len(chosen) < mesh.vertex_count:
-        around = [mesh.edges.faces_at_vertex(v) for v in chosen[:1000].tolist()]
-        beside = np.unique(np.concatenate(around)) if around else faces
+        among = np.zeros(mesh.vertex_count, dtype=bool)
+        among[chosen] = True
+        beside = np.flatnonzero(np.logical_or.reduceat(among[mesh.corners], mesh.starts[:-1]))
     total = mesh.face_normals(beside).sum(axis=0) if len(beside) else np.zeros(3)
     sized = float(np.linalg.norm(total)) > NEGLIGIBLE * mesh.diagonal**2
     edge = None

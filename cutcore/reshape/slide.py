@@ -130,8 +130,11 @@ def _texture(mesh: Mesh, moved: Ints, goal: Ints, share: Floats) -> Floats:
             begin, loop = int(mesh.starts[face]), mesh.face(face).tolist()
             corner = begin + loop.index(v)
             was = mesh.uv[corner]
-            if face in beside:
-                known[tuple(was)] = t * (mesh.uv[begin + loop.index(end)] - was)
+            if not np.isfinite(was).all():
+                continue
+            ahead = mesh.uv[begin + loop.index(end)] if face in beside else np.full(2, np.nan)
+            if np.isfinite(ahead).all():
+                known[tuple(was)] = t * (ahead - was)
             elif tuple(was) not in known:
                 shifts = np.zeros((len(loop), 3))
                 shifts[corner - begin] = shift

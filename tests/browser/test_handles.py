@@ -201,3 +201,32 @@ class Handles(WorkshopCase):
             on = new[np.abs(new[:, 1] - ring[0, 1]) < 1e-9]
             reach = np.hypot(ring[0, 0], ring[0, 2])
             np.testing.assert_allclose(np.hypot(on[:, 0], on[:, 2]), reach, rtol=0.01)
+
+    def test_what_is_answered_late_moves_nothing_else(self) -> None:
+        person, first, second = self.person, vertex(9, FRONT), vertex(6, FRONT)
+        self.pick("vertices", HOUSING.points[first])
+        self.begin("move")
+        page = person.page
+        box = page.locator("[data-testid=pick-shift-y] circle").first.bounding_box()
+        assert box is not None
+        with person.held("**/aim/handle"):
+            page.mouse.move(box["x"] + 8, box["y"] + 8)
+            page.mouse.down()
+            page.mouse.move(box["x"] + 8, box["y"] - 40)
+            page.mouse.up()
+            # Before that is answered something else is picked.
+            page.mouse.click(*person.pixel_of(HOUSING.points[second]))
+        person.wait_for_answers()
+        expect(person.see("pick-handles")).to_have_count(0)
+        self.begin("move")
+        expect(person.see("move-by-y")).to_have_value("0")
+        middle = person.see("pick-shift-view").locator("circle").first.bounding_box()
+        assert middle is not None
+        x, y = person.pixel_of(HOUSING.points[second])
+        self.assertLess(abs(middle["x"] + middle["width"] / 2 - x), 2.0)
+        self.assertLess(abs(middle["y"] + middle["height"] / 2 - y), 2.0)
+        # Pressed and let go, a handle moves nothing.
+        self.settle("move-by-y", "1.237")
+        self.pull("pick-shift-x", 1, 0)
+        expect(person.see("move-by-y")).to_have_value("1.237")
+        expect(person.see("move-by-x")).to_have_value("0")

@@ -161,6 +161,16 @@ class Slide(SimpleTestCase):
         for v in line:
             self.assertEqual(len({tuple(p) for p in even.uv[grid.corners == v].round(12)}), 1)
 
+    def test_corners_without_texture_places_stay_without(self) -> None:
+        grid = sheet(4, 4, 4, 4)
+        assert grid.uv is not None
+        bare = np.where(np.arange(len(grid.corners))[:, None] % 3 == 0, np.nan, grid.uv)
+        mesh = Mesh(grid.points, grid.starts, grid.corners, bare)
+        for edge in grid.edges.ends.tolist():
+            slid = made(mesh, "slide", edges=[edge], by=0.3).mesh
+            assert slid.uv is not None
+            np.testing.assert_array_equal(np.isnan(slid.uv), np.isnan(bare))
+
     def test_vertices_slide_along_a_direction(self) -> None:
         grid = sheet(4, 4, 4, 4)
         for by in (0.5, -0.5):

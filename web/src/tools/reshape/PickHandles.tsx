@@ -2,6 +2,7 @@
 import { useRef } from 'react';
 import { useStore } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
+import { DRAG_STARTS_AFTER_PX } from '../../options';
 import { type Pixel, type Place, projector } from '../../space/projection';
 import { viewStore } from '../../stores/viewStore';
 import { Arc, Patch, Stem } from '../../viewport/HandleSigns';
@@ -34,6 +35,8 @@ interface Held {
   grip: Grip;
   from: Moving;
   pressed: [number, number];
+  /** It was pulled, and not only pressed. */
+  pulled: boolean;
 }
 
 const on = ([x, y]: Pixel, by: Pixel, length: number): Pixel => [x + length * by[0], y + length * by[1]];
@@ -55,14 +58,18 @@ export function PickHandles() {
     if (event.button !== 0) return;
     event.stopPropagation();
     event.currentTarget.setPointerCapture(event.pointerId);
-    held.current = { grip, from: moving, pressed: placeIn(event) };
+    held.current = { grip, from: moving, pressed: placeIn(event), pulled: false };
   };
   const tell = (how: typeof pullTo) => (event: React.PointerEvent<SVGGElement>) => {
     if (!held.current) return;
-    how({ ...held.current, pointer: placeIn(event), free: event.altKey, onto: event.ctrlKey || event.metaKey });
+    const { pulled, ...pull } = held.current;
+    const pointer = placeIn(event);
+    const [across, down] = [pointer[0] - pull.pressed[0], pointer[1] - pull.pressed[1]];
+    held.current.pulled = pulled || Math.hypot(across, down) >= DRAG_STARTS_AFTER_PX;
+    if (held.current.pulled) how({ ...pull, pointer, free: event.altKey, onto: event.ctrlKey || event.metaKey });
   };
   const grabs = (grip: Grip) => ({
-    className: 'pointer-events-auto cursor-move',
+    className: 'pointer-events-auto cursor-move touch-none',
     'data-testid': `pick-${moving.way}-${grip}`,
     onPointerDown: take(grip),
     onPointerMove: tell(pullTo),

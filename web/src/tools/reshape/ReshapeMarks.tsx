@@ -68,7 +68,7 @@ function SlideRails({ project }: { project: Project }) {
       )}
       {at && (
         <g
-          className="pointer-events-auto cursor-move"
+          className="pointer-events-auto cursor-move touch-none"
           data-testid="slide-handle"
           onPointerDown={(event) => {
             event.stopPropagation();
