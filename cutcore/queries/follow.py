@@ -11,12 +11,12 @@ import numpy as np
 from cutcore.geometry.arrays import Bools, Floats, Ints, cross
 from cutcore.geometry.tolerances import NEGLIGIBLE
 from cutcore.geometry.vectors import NOT_ZERO
+from cutcore.mesh.creases import strengths_of
 from cutcore.mesh.mesh import Mesh
 
-# A line goes on at a vertex without four edges along the edge that turns least, if it turns by no
-# more than this, ...
+# A line goes on at a vertex if it turns by no more than this, ...
 MOST_TURN_DEGREES = 75.0
-# ... and by so much less than any other.
+# ... and where there is no edge opposite, along one that turns by so much less than any other.
 LEAST_LEAD_DEGREES = 15.0
 # Halvings of an edge until the place at which its curve meets a plane is told to the last bit.
 HALVINGS = 60
@@ -49,9 +49,10 @@ class EdgeCurves:
         ends = mesh.edges.ends[edges].astype(np.int64)
         low, high = mesh.points[ends[:, 0]], mesh.points[ends[:, 1]]
         different, row = np.unique(edges, return_inverse=True)
+        hard = mesh.edges.joining(mesh.hard) & (strengths_of(mesh) == 1.0)
         beyond = np.array(
             [
-                [bent_on(mesh, edge, int(end)) for end in mesh.edges.ends[edge]]
+                [bent_on(mesh, edge, int(end), hard) for end in mesh.edges.ends[edge]]
                 for edge in different.tolist()
             ],
             dtype=np.int64,
@@ -128,23 +129,31 @@ def continued(mesh: Mesh, edge: int, vertex: int) -> int:
     return _end(mesh, across[0], vertex)
 
 
-def bent_on(mesh: Mesh, edge: int, vertex: int) -> int:
+def bent_on(mesh: Mesh, edge: int, vertex: int, hard: Bools) -> int:
     """The vertex that the curve of an edge goes on to beyond one of its ends, or -1: the edge
     opposite where there are four; a border goes on along the border; else it is the edge that goes
-    straightest on."""
+    straightest on.
+
+    A corner is no curve: none goes on that turns by more than `MOST_TURN_DEGREES`, or across a hard
+    edge, of those that are `hard` (E,)."""
     table = mesh.edges
-    if not table.border[edge] and (opposite := continued(mesh, edge, vertex)) >= 0:
-        return opposite
     around = table.at_vertex(vertex)
     others = around[around != edge]
-    return _straightest(
-        mesh, edge, vertex, others[table.border[others]] if table.border[edge] else others
-    )
+    goal = continued(mesh, edge, vertex) if not table.border[edge] else -1
+    if goal >= 0:
+        others = others[(table.ends[others] == goal).any(axis=1)]
+    elif table.border[edge]:
+        others = others[table.border[others]]
+    goes_on = _straightest(mesh, edge, vertex, others)
+    if goes_on < 0:
+        return -1
+    crossed = hard[around] & (around != edge) & (around != goes_on)
+    return -1 if crossed.any() else _end(mesh, goes_on, vertex)
 
 
 def _straightest(mesh: Mesh, edge: int, vertex: int, others: Ints) -> int:
-    """The far end of the edge that an edge goes straightest on to at a vertex; -1 if none does, or
-    two do alike."""
+    """The edge that one goes straightest on to at a vertex, of some others; -1 if none does, or two
+    do alike."""
     here = mesh.points[vertex]
     comes = here - mesh.points[_end(mesh, edge, vertex)]
     ends = np.array([_end(mesh, other, vertex) for other in others.tolist()], dtype=np.int64)
@@ -157,7 +166,7 @@ def _straightest(mesh: Mesh, edge: int, vertex: int, others: Ints) -> int:
         return -1
     if len(order) > 1 and turns[order[1]] - turns[order[0]] < LEAST_LEAD_DEGREES:
         return -1
-    return int(ends[order[0]])
+    return int(others[order[0]])
 
 
 def _end(mesh: Mesh, edge: int, vertex: int) -> int:

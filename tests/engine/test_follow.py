@@ -167,7 +167,26 @@ class Follow(SimpleTestCase):
         # The walls of a box are flat, and its corners are no curve.
         cube = box(2, 2, 2, (2, 2, 2))
         sawn = cut(cube, "gauge", axis="x", widths=[0.3], follow=1.0)
-        self.assertEqual((new(cube, sawn) - [-0.7, 0, 0])[:, 0].tolist(), [0.0] * 8)
+        flat = cut(cube, "gauge", axis="x", widths=[0.3])
+        np.testing.assert_array_equal(sawn.mesh.points, flat.mesh.points)
+
+    def test_a_hard_edge_and_a_sharp_bend_are_no_curve(self) -> None:
+        sawn = {"axis": "y", "widths": [0.5], "follow": 1.0}
+        barrel = turned([(1.0, 0.0), (1.2, 1.0), (1.2, 2.0), (1.0, 3.0)], 16)
+        self.assertGreater(
+            float(np.abs(np.diff(barrel.points[barrel.edges.ends], axis=1)).max()), 0.1
+        )
+        bent = new(barrel, cut(barrel, "gauge", **sawn))
+        straight = new(barrel, cut(barrel, "gauge", **{**sawn, "follow": 0.0}))
+        self.assertGreater(np.linalg.norm(bent - straight, axis=1).min(), 1e-3)
+        ring = np.flatnonzero(barrel.points[:, 1] == 1.0)
+        level = [e for e in barrel.edges.ends.tolist() if set(e) <= set(ring.tolist())]
+        marked = cut(barrel, "hard edges", edges=level).mesh
+        np.testing.assert_array_equal(new(marked, cut(marked, "gauge", **sawn)), straight)
+        # A step of a right angle is one without a mark.
+        stair = turned([(1.0, 0.0), (1.0, 1.0), (1.4, 1.0), (1.4, 2.0)], 16)
+        made = [new(stair, cut(stair, "gauge", **{**sawn, "follow": f})) for f in (0.0, 1.0)]
+        np.testing.assert_allclose(made[0], made[1], atol=1e-15)
 
     def test_a_symmetric_form_stays_symmetric(self) -> None:
         mesh = tube(12)
