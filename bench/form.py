@@ -46,7 +46,7 @@ def form_rows() -> Iterator[Row]:
     yield Row("smooth form after a local cut", anew / one, "slice", 15.0, SIZE)
     yield Row("how far it moves", told / one, "slice", 15.0, SIZE)
     follow = seconds({"tool": "slice", "plane": plane, "follow": 1.0})
-    yield Row("a slice that follows the form", follow / one, "slice", 12.0, SIZE)
+    yield Row("a slice that follows the form", follow / one, "slice", 45.0, SIZE)
     bevel = seconds({"tool": "bevel", "edges": ring, "width": 1e-3, "rounds": 4})
     yield Row("an edge bevelled in four rounds", bevel / one, "slice", 12.0, SIZE)
     slide = seconds({"tool": "slide", "edges": ring, "by": 0.3})
