@@ -43,7 +43,8 @@ grid of places, row by row:
     uint32  [8]     magic 0x574D5332, then counts: c corners in all, k places of a grid, r runs, n
             corners worked out anew, m places of those whose move is told (0 or n*k), two unused
     float64 [3]     the origin that places are relative to
-    uint32  [r*3]   runs of corners to take over: where to, where from, how many
+    uint32  [r*3]   runs of corners to take over: where to, where from, how many; their places are
+            relative to the origin the asker was told with them
     uint32  [n]     the corners worked out anew
     float32 [n*k*3] their places
     float32 [n*k*3] their normals

@@ -107,7 +107,7 @@ def remade(form: SmoothForm, before: Mesh, after: Mesh, kept: Ints) -> Remade:
     new = kept[old].astype(np.int64)
     changed = np.ones(after.face_count, dtype=bool)
     changed[new] = _differ(before, after, old, new)
-    changed[new[_beside(before, _gone(before, kept))[old]]] = True
+    changed[new[_grown(before, kept < 0, 1)[old]]] = True
     changed |= _hard_anew(before, after, old, new)
     dirty = _grown(after, changed, RINGS)
     faces = np.flatnonzero(_grown(after, dirty, RINGS))
@@ -244,16 +244,6 @@ def _differ(before: Mesh, after: Mesh, old: Ints, new: Ints) -> Bools:
     if len(starts) > 1:
         differ[same] = np.logical_or.reduceat(apart, starts[:-1])
     return differ
-
-
-def _gone(before: Mesh, kept: Ints) -> Bools:
-    gone: Bools = kept < 0
-    return gone
-
-
-def _beside(mesh: Mesh, faces: Bools) -> Bools:
-    """Faces (F,) that have a vertex in common with some of them."""
-    return _grown(mesh, faces, 1) if faces.any() else faces
 
 
 def _grown(mesh: Mesh, faces: Bools, rings: int) -> Bools:

@@ -144,6 +144,50 @@ class Handles(WorkshopCase):
         np.testing.assert_allclose(radius[0], radius[1], atol=1e-9)
         np.testing.assert_allclose(made.points[moved, 1], HOUSING.points[moved, 1], atol=1e-9)
 
+    def test_an_edge_turned_about_another_place_and_scaled_by_a_handle(self) -> None:
+        person = self.person
+        level = sorted([vertex(9, FRONT), vertex(9, FRONT + 1)])
+        self.pick("edges", HOUSING.points[level].mean(axis=0))
+        self.begin("move")
+        person.see("move-way-turn").click()
+        person.see("turn-about").click()
+        person.page.get_by_role("option", name="its edge", exact=True).click()
+        self.settle("move-pivot-y", "0")
+        self.settle("turn-degrees", "10")
+        made = self.made()
+        a, b = HOUSING.points[level]
+        about = 0.5 * (a + b) * [1, 0, 1]
+        axis = (b - a) / np.linalg.norm(b - a)
+        turn = {"way": "turn", "about": about.tolist(), "axis": axis.tolist(), "degrees": 10}
+        self.assert_same(made, {"tool": "move", "edges": [level], "move": turn})
+        person.press("Control+z").wait_for_answers()
+        self.pick("edges", HOUSING.points[level].mean(axis=0))
+        self.begin("move")
+        person.see("move-way-scale").click()
+        person.wait_for_answers()
+        self.pull("pick-scale-y", 0, -40, part="rect")
+        factor = float(person.see("move-factor-y").input_value().split()[0])
+        self.assertGreater(factor, 1.0)
+        expect(person.see("move-factor-x")).to_have_value("1 ×")
+        middle = (0.5 * (a + b)).tolist()
+        scale = {"way": "scale", "about": middle, "factors": [1, factor, 1]}
+        # An edge that lies level has nothing to scale along y: told, and not made.
+        expect(person.see("note")).to_be_visible()
+        self.pull("pick-scale-all", 40, 0)
+        factors = [float(person.see(f"move-factor-{k}").input_value().split()[0]) for k in "xyz"]
+        self.assertGreater(min(factors[0], factors[2]), 1.0)
+        made = self.made()
+        self.assert_same(
+            made, {"tool": "move", "edges": [level], "move": {**scale, "factors": factors}}
+        )
+
+    def test_a_vertex_is_cut_off(self) -> None:
+        at = vertex(9, FRONT)
+        self.pick("vertices", HOUSING.points[at])
+        self.begin("bevel")
+        self.settle("bevel-width", "1mm")
+        self.assert_same(self.made(), {"tool": "bevel", "vertices": [at], "width": 1.0})
+
     def test_a_loop_slides_by_its_handle_and_by_a_number(self) -> None:
         person = self.person
         level = [vertex(9, FRONT), vertex(9, FRONT + 1)]

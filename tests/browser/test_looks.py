@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from unittest import mock
+
 import numpy as np
 from playwright.sync_api import expect
 
@@ -105,3 +107,32 @@ class Looks(WorkshopCase):
         wanted = apply_step(HOUSING, parse_step(step)).mesh
         np.testing.assert_array_equal(made.hard, wanted.hard)
         self.assertEqual(set(made.strength.tolist() if made.strength is not None else []), {0.75})
+
+    def test_of_a_part_too_large_the_pick_is_shown_smooth_and_that_is_said(self) -> None:
+        person = self.person.open_part("Lantern housing").press("p")
+        with mock.patch("cutcore.previews.smooth_form.MOST_QUADS", 300):
+            person.press("v", "3").is_told("It stays in facets")
+            expect(person.see("canvas")).not_to_have_attribute("data-look", "shaded")
+            rings = HOUSING.points[1:-1].reshape(-1, 28, 3)
+            side = max(range(28), key=lambda k: rings[9, k, 2])
+            face = 0.25 * rings[9:11, side : side + 2].sum(axis=(0, 1))
+            person.see("pick-kind").click()
+            person.page.get_by_role("option", name="faces", exact=True).click()
+            person.page.mouse.click(*person.pixel_of(face))
+            expect(person.see("picked")).to_have_attribute("data-faces", "1")
+            person.press("v", "3").is_told("Only the pick is shown smooth")
+            expect(person.see("canvas")).to_have_attribute("data-look", "shaded")
+
+    def test_new_edges_are_hard_above_an_angle(self) -> None:
+        person = self.person.open_part("Lantern housing").press("s")
+        person.see("plane-by").click()
+        person.page.get_by_role("option", name="square to x").click()
+        for field, text in (("plane-offset", "7.3"), ("follow", "100%"), ("hard-above", "5")):
+            person.see(field).fill(text)
+            person.see(field).press("Enter")
+        expect(person.see("not-at-default")).to_contain_text("hard above 5°")
+        person.make()
+        step = {"tool": "slice", "plane": {"point": [7.3, 0, 0], "normal": [1, 0, 0]}}
+        wanted = apply_step(HOUSING, parse_step({**step, "follow": 1.0, "hard_above": 5.0})).mesh
+        self.assertGreater(len(wanted.hard), 4)
+        np.testing.assert_array_equal(self.exported().hard, wanted.hard)

@@ -42,6 +42,8 @@ class Form:
         for to, source, count in taken.tolist():
             assert before is not None
             self.rows[:, to : to + count] = before.rows[:, source : source + count]
+            # What was told before may be relative to another origin.
+            self.rows[0, to : to + count] += (before.origin - self.origin).astype("<f4")
         self.rows[:, anew] = rows
 
     def assert_that_of(self, mesh: Mesh) -> None:
@@ -112,6 +114,24 @@ class Smooth(TestCase):
         for gone in (10**6, made):
             Form(self.get(made, since=gone)).assert_that_of(after)
         self.assertEqual(self.client.get("/api/meshes/999999/smooth").status_code, 404)
+
+    def test_what_was_told_before_a_restart_fits_what_is_told_after_it(self) -> None:
+        snapshot = live_meshes.state_of(self.part).snapshot
+        first = Form(self.get(snapshot))
+        # A vertex far out: the box, and with it the origin of whoever begins anew, is another.
+        out = {"way": "shift", "by": [2.5, 0, 0]}
+        cut, self.cut = self.cut, {"tool": "move", "vertices": [0], "move": out}
+        second = Form(self.get(moved := self.make(), since=snapshot), first)
+        self.restart()
+        anew = Form(self.get(moved))
+        self.assertGreater(np.abs(anew.origin - second.origin).max(), 0.1)
+        self.cut = cut
+        change = self.get(self.make(2), since=moved)
+        third = Form(change, second)
+        self.assertLess(third.fresh, len(self.mesh.corners))
+        third.assert_that_of(mesh_of(part_at(self.part.pk)))
+        told = self.post("planned-smooth", {"revision": 3, "step": self.cut_at(2500)})
+        Form(told.content, third)
 
     def test_a_plan_is_told_as_it_would_be_made_with_how_far_the_form_moves(self) -> None:
         snapshot = live_meshes.state_of(self.part).snapshot

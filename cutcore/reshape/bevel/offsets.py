@@ -38,11 +38,6 @@ class Opened:
     at_corner: dict[int, list[int]] = field(default_factory=dict)
     on_edge: dict[int, int] = field(default_factory=dict)
 
-    @property
-    def closing(self) -> bool:
-        """Whether the last side closes over no face: that of a fan that is open."""
-        return self.fan.open
-
 
 def opened(mesh: Mesh, fan: Fan, bevelled: set[int], first: int) -> Opened:
     """A fan opened at its bevelled edges, or at all if none is bevelled; its points are numbered from

@@ -22,15 +22,19 @@ export interface Planned {
   at: [number, number, number] | null;
 }
 
-/** The form that was read last, and of which snapshot it is. */
+/** The form that was asked for last, and of which snapshot it is. */
 let last: { snapshot: number; form: SmoothForm } | null = null;
+let asked = 0;
 
 export async function fetchSmooth(snapshot: number): Promise<ShadedPayload> {
   const before = last;
   if (before?.snapshot === snapshot) return drawn(before.form);
+  asked += 1;
+  const turn = asked;
   const buffer = await bytesAt(`/api/meshes/${snapshot}/smooth${before ? `?since=${before.snapshot}` : ''}`);
   const { form } = decoded(buffer, before?.form ?? null);
-  last = { snapshot, form };
+  // One that comes after a later one was asked for is no longer what plans are made from.
+  if (turn === asked) last = { snapshot, form };
   return drawn(form);
 }
 
@@ -82,7 +86,7 @@ function decoded(buffer: ArrayBuffer, before: SmoothForm | null): { form: Smooth
   if (magic !== MAGIC) throw new Error('the bytes are no smooth form');
   const [x = 0, y = 0, z = 0] = new Float64Array(buffer.slice(32, 56));
   const next = blocks(56);
-  const taken = new Uint32Array(buffer, next(3 * runs), 3 * runs);
+  const runsOf = new Uint32Array(buffer, next(3 * runs), 3 * runs);
   const anew = new Uint32Array(buffer, next(fresh), fresh);
   const size = 3 * grid;
   const newPlaces = new Float32Array(buffer, next(size * fresh), size * fresh);
@@ -91,10 +95,14 @@ function decoded(buffer: ArrayBuffer, before: SmoothForm | null): { form: Smooth
   const places = new Float32Array(size * corners);
   const normals = new Float32Array(size * corners);
   const moves = told ? new Float32Array(grid * corners) : null;
+  // The service may have begun anew meanwhile, from another origin.
+  const [u, v, w] = before ? before.origin : [x, y, z];
+  const aside = u === x && v === y && w === z ? null : [u - x, v - y, w - z];
   for (let r = 0; r < runs; r++) {
-    const [to = 0, from = 0, count = 0] = taken.subarray(3 * r, 3 * r + 3);
+    const [to = 0, from = 0, count = 0] = runsOf.subarray(3 * r, 3 * r + 3);
     if (!before) throw new Error('what the form is made from is not there');
-    places.set(before.places.subarray(size * from, size * (from + count)), size * to);
+    const taken = before.places.subarray(size * from, size * (from + count));
+    places.set(aside ? taken.map((at, k) => at + (aside[k % 3] ?? 0)) : taken, size * to);
     normals.set(before.normals.subarray(size * from, size * (from + count)), size * to);
   }
   anew.forEach((to, k) => {
