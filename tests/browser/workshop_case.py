@@ -14,6 +14,7 @@ from cutcore import Mesh, read_part
 from tests.browser.person import SCREEN, Person, browser
 from workshop.services.live_meshes import forget_all
 from workshop.services.sample import add_sample
+from workshop.services.smooth_forms import forget_forms
 
 # The browser's driver runs an event loop in this thread; the test's own queries are safe beside it.
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "1"
@@ -46,6 +47,7 @@ class WorkshopCase(StaticLiveServerTestCase):
 
     def setUp(self) -> None:
         forget_all()
+        forget_forms()
         add_sample()
         # A window that has shown the page before shows it again in half the time; all it remembers
         # is taken from it.

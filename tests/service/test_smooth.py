@@ -70,7 +70,7 @@ class Smooth(TestCase):
 
     def restart(self) -> None:
         live_meshes.forget_all()
-        smooth_forms._kept.clear()
+        smooth_forms.forget_forms()
 
     def get(self, snapshot: int, **since: int) -> bytes:
         answer = self.client.get(f"/api/meshes/{snapshot}/smooth", since)

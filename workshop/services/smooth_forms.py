@@ -74,6 +74,12 @@ def bytes_kept() -> int:
     return int(_kept.currsize)
 
 
+def forget_forms() -> None:
+    """Drop everything that is kept, as a restart would."""
+    with _lock:
+        _kept.clear()
+
+
 def _held(state: State) -> SmoothForm | None:
     with _lock:
         return _kept.get(state.digest)
