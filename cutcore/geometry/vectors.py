@@ -43,3 +43,11 @@ def turned(vector: Floats, axis: Floats, angle: float) -> Floats:
         + np.sin(angle) * cross(axis, vector)
         + (1 - np.cos(angle)) * along * axis
     )
+
+
+def degrees_turned(before: Floats, at: Floats, after: Floats) -> float:
+    """By how many degrees (0..180) a way turns at a place between two others, all (3,); 0 where one
+    of the stretches has no length."""
+    back, ahead = at - before, after - at
+    across = float(np.linalg.norm(cross(back, ahead)))
+    return float(np.degrees(np.arctan2(across, float(back @ ahead))))

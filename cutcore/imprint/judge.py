@@ -2,8 +2,9 @@
 built from it.
 
 Whatever the ground is like, a cut either gives sound faces or is refused with the place: a face
-that names a vertex twice, that has no width, or a new edge that does not lie between two faces is
-never returned."""
+that names a vertex twice, that has no width, a new edge that does not lie between two faces, or a
+piece that crosses itself or is turned over, seen square to the face it is of, is never returned.
+A face that crosses itself so to begin with has pieces that may, too."""
 
 from __future__ import annotations
 
@@ -21,8 +22,8 @@ from cutcore.geometry.arrays import (
     owner_of,
     row_positions,
 )
-from cutcore.kernels import unsound_rows, wrong_sides
-from cutcore.mesh.mesh import Mesh
+from cutcore.kernels import crossed_rows, turned_rows, unsound_rows, wrong_sides
+from cutcore.mesh.mesh import Mesh, newell
 from cutcore.notes import face as face_element
 
 # From so many children on a second thread looks at some: the loops let others run meanwhile. The
@@ -42,12 +43,13 @@ def judge(
     on_edges: int,
     *,
     weld: float,
+    lifted: bool,
 ) -> None:
     """Raise ImprintError, naming the face, if the children of touched faces are not sound.
 
     `faces (T,)` are touched, `parents (L,)` says of each child which face it lies in; the children
     are vertices `loops` in rows `loop_starts (L+1,)` with the edges from corner to corner; `places
-    (N, 3)` are the new vertices, the first `on_edges` of them on edges."""
+    (N, 3)` are the new vertices, the first `on_edges` of them on edges, `lifted` off it or not."""
     if len(loops) == 0:
         return
     rows = len(loop_starts) - 1
@@ -79,10 +81,43 @@ def judge(
     if thin.any():
         wrong |= thin & ~np.isin(parents, _thin_before(mesh, faces, weld))
     wrong |= crooked
+    wrong |= _askew(mesh, faces, parents, loops, loop_starts, places, weld=weld, lifted=lifted)
     if joins_old:
         wrong |= _doubled(mesh, loops, loop_starts, loop_edges >= first_inner)
     if wrong.any():
         raise tangled(*distinct(parents[wrong]).tolist())
+
+
+def _askew(
+    mesh: Mesh,
+    faces: Ints,
+    parents: Ints,
+    loops: Ints,
+    starts: Ints,
+    places: Floats,
+    *,
+    weld: float,
+    lifted: bool,
+) -> Bools:
+    """Which rows (L,) cross themselves or are turned over, seen square to the face they are of; if
+    they were lifted off it, seen square to themselves, too."""
+    old = mesh.vertex_count
+    at = np.empty((len(loops), 3))
+    new = loops >= old
+    at[new], at[~new] = places[loops[new] - old], mesh.points[loops[~new]]
+    whole = mesh.face_normals(faces)
+    normals = whole[np.searchsorted(faces, parents)]
+    wrong: Bools = turned_rows(at, starts, normals)
+    crossed: Bools = crossed_rows(at, starts, normals)
+    if lifted:
+        crossed |= crossed_rows(at, starts, newell(at, starts))
+    if wrong.any():
+        wrong &= ~np.isin(parents, _thin_before(mesh, faces, weld))
+    if crossed.any():
+        corners, rows = row_positions(mesh.starts, faces)
+        were = faces[crossed_rows(mesh.points[mesh.corners[corners]], rows, whole)]
+        wrong |= crossed & ~np.isin(parents, were)
+    return wrong
 
 
 def tangled(face: int, *others: int) -> ImprintError:

@@ -203,6 +203,7 @@ def subdivide(mesh: Mesh, trace: Trace, *, weld: float) -> Subdivision:
         places,
         len(crossings.places),
         weld=weld,
+        lifted=trace.lift is not None,
     )
     loop_uv = None
     if rim.uv is not None:
@@ -425,9 +426,14 @@ def _arranged(
         )
     lifted = made.places[inside]
     if trace.lift is not None:
-        # Crossings of lines come after the places given, and are not lifted.
+        # Crossings of lines come after the places given, and go along with the border.
         given = inside < len(border) + len(inner)
         lifted[given] += trace.lift[inner][inside[given] - len(border)]
+        if crossings.lift is not None and not given.all():
+            rim_lift = np.zeros((len(border), 3))
+            rim_lift[border >= mesh.vertex_count] = crossings.lift[on_edges]
+            around = places[: len(border)]
+            lifted[~given] += interpolate_inside(around, rim_lift, made.places[inside[~given]])
     return _Worked(len(border), made.children, made.edges, lifted, uv, inside)
 
 

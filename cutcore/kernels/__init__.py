@@ -6,6 +6,7 @@
 from cutcore.kernels.chains import chain_slots, lay_rows, order_paths, pieces_of_paths
 from cutcore.kernels.collars import ease_collar
 from cutcore.kernels.combs import comb_rows
+from cutcore.kernels.crossed import crossed_rows, repeating_rows, turned_rows
 from cutcore.kernels.edge_faces import faces_of_edges, split_ends
 from cutcore.kernels.geodesics import straighten, strip_along, vertex_way
 from cutcore.kernels.judged import unsound_rows, wrong_sides
@@ -45,6 +46,7 @@ __all__ = [
     "convex_normal",
     "cost_of",
     "cost_of_all",
+    "crossed_rows",
     "crossings_between",
     "ease_collar",
     "face_boxes",
@@ -62,6 +64,7 @@ __all__ = [
     "quads_by_chords",
     "ranks_of",
     "reach_along",
+    "repeating_rows",
     "rim_rows",
     "rim_uv",
     "segments_between",
@@ -71,6 +74,7 @@ __all__ = [
     "straighten",
     "strip_along",
     "thin_corners",
+    "turned_rows",
     "unsound_rows",
     "vertex_way",
     "walk_plane",

@@ -2,39 +2,49 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, field
 
 import numpy as np
 
-from cutcore.geometry.arrays import Bools, Ints, starts_of
+from cutcore.geometry.arrays import Bools, Ints, row_positions, starts_of
 from cutcore.geometry.components import components
+from cutcore.geometry.vectors import degrees_turned
 from cutcore.kernels import spliced_rows
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin
 from cutcore.mesh.submesh import of_rows
 
+# Edges that turn by no more than so many degrees run on straight.
+STRAIGHT_WITHIN = 1.0
+
 
 @dataclass(frozen=True, eq=False)
 class Joined:
     """The mesh with faces joined, the given one if none were: which are the joined `faces` in it,
-    and which of the old ones are `stuck`, because together they are no simple face."""
+    which of the old ones are `stuck`, because together they are no simple face, and which of the old
+    vertices (n,) are left with two edges and stay, because these turn there, by up to so many
+    degrees."""
 
     mesh: Mesh
     origin: Origin
     faces: Ints
     stuck: Ints
+    turning: Ints = field(default_factory=lambda: np.zeros(0, np.int64))
+    turn: float = 0.0
 
 
-def join_over(mesh: Mesh, edges: Ints, *, keep_vertices: bool) -> Joined:
+def join_over(mesh: Mesh, edges: Ints, *, straight_within: float | None) -> Joined:
     """Take away edges (n,) that have two different faces. Vertices that lose an edge and are left
-    with two go too, unless `keep_vertices`."""
+    with two that run on straight, within so many degrees, go too; none does for None."""
     gone = np.zeros(len(mesh.edges), dtype=bool)
     gone[edges] = True
+    uses = np.bincount(mesh.corners, minlength=mesh.vertex_count)
     rows: dict[int, Ints] = {}
     joined, stuck = [], []
     for members in _groups(mesh, edges):
         outline = _outline(mesh, members, gone)
-        if outline is None:
+        if outline is None or _carries_others(mesh, members, outline, uses):
             stuck += members
         else:
             joined.append(members[0])
@@ -44,11 +54,19 @@ def join_over(mesh: Mesh, edges: Ints, *, keep_vertices: bool) -> Joined:
     if not joined:
         none = np.zeros(0, dtype=np.int64)
         return Joined(mesh, Origin.same(mesh), none, np.array(stuck, dtype=np.int64))
-    if not keep_vertices:
-        _take_needless(mesh, rows)
+    turning: dict[int, float] = {}
+    if straight_within is not None:
+        turning = _take_needless(mesh, rows, straight_within)
     made, origin = with_rows(mesh, rows)
     faces = np.flatnonzero(np.isin(origin.face, joined))
-    return Joined(made, origin, faces, np.array(stuck, dtype=np.int64))
+    return Joined(
+        made,
+        origin,
+        faces,
+        np.array(stuck, dtype=np.int64),
+        np.array(list(turning), dtype=np.int64),
+        max(turning.values(), default=0.0),
+    )
 
 
 def with_rows(mesh: Mesh, rows: dict[int, Ints]) -> tuple[Mesh, Origin]:
@@ -117,9 +135,19 @@ def _outline(mesh: Mesh, members: list[int], gone: Bools) -> list[int] | None:
     return outline if len(outline) == len(following) else None
 
 
-def _take_needless(mesh: Mesh, rows: dict[int, Ints]) -> None:
-    """Take vertices out that lost an edge and now have just two, where every face can spare
-    them."""
+def _carries_others(mesh: Mesh, members: list[int], outline: list[int], uses: Ints) -> bool:
+    """Whether a vertex inside a group of faces is in a face of no group, which would be left hanging;
+    `uses (V,)` says in how many faces each is."""
+    own, count = np.unique(
+        mesh.corners[row_positions(mesh.starts, np.array(members))[0]], return_counts=True
+    )
+    inside = ~np.isin(own, mesh.corners[outline])
+    return bool((count[inside] < uses[own[inside]]).any())
+
+
+def _take_needless(mesh: Mesh, rows: dict[int, Ints], straight_within: float) -> dict[int, float]:
+    """Take vertices out that lost an edge and now have just two that run on straight, where every
+    face can spare them; by how many degrees the way turns at those that stay because it does."""
     lost = np.unique(np.concatenate([mesh.face(f) for f in rows]))
 
     def row_of(f: int) -> Ints:
@@ -130,14 +158,37 @@ def _take_needless(mesh: Mesh, rows: dict[int, Ints]) -> None:
         for v in mesh.corners[row_of(f)].tolist():
             if v in at:
                 at[v].append(f)
+    turning: dict[int, float] = {}
     for v, faces in at.items():
-        neighbours = set()
-        for f in faces:
-            loop = mesh.corners[row_of(f)].tolist()
-            k = loop.index(v)
-            neighbours |= {loop[k - 1], loop[(k + 1) % len(loop)]}
-        before = len(mesh.edges.at_vertex(v))
-        if len(neighbours) == 2 and before > 2 and faces and all(len(row_of(f)) > 3 for f in faces):
-            for f in faces:
-                row = row_of(f)
-                rows[f] = row[mesh.corners[row] != v]
+        if not faces or len(mesh.edges.at_vertex(v)) < 3:
+            continue
+        loops = [mesh.corners[row_of(f)].tolist() for f in faces]
+        sides = [(loop[(k := loop.index(v)) - 1], loop[(k + 1) % len(loop)]) for loop in loops]
+        neighbours = sorted({w for pair in sides for w in pair})
+        # Of three faces at the two edges one may go on elsewhere: all must have both.
+        if len(neighbours) != 2 or any(len(set(pair)) != 2 for pair in sides):
+            continue
+        if min(map(len, loops)) < 4 or _are_joined(mesh, neighbours, at, row_of):
+            continue
+        turn = degrees_turned(*mesh.points[[neighbours[0], v, neighbours[1]]])
+        if turn > straight_within:
+            turning[v] = turn
+            continue
+        for f, loop in zip(faces, loops, strict=True):
+            rows[f] = row_of(f)[np.array(loop) != v]
+    return turning
+
+
+def _are_joined(
+    mesh: Mesh, pair: list[int], at: dict[int, list[int]], row_of: Callable[[int], Ints]
+) -> bool:
+    """Whether an edge joins two vertices: another between them would be the same one."""
+    one, other = pair
+    faces = at[one] if one in at else mesh.edges.faces_at_vertex(one).tolist()
+    for f in faces:
+        loop = mesh.corners[row_of(f)].tolist()
+        if one in loop:
+            k = loop.index(one)
+            if other in (loop[k - 1], loop[(k + 1) % len(loop)]):
+                return True
+    return False

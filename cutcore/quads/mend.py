@@ -74,7 +74,7 @@ def mend(mesh: Mesh, wanted: Wanted, *, weld: float) -> Result:
         if not wanted.chords
         else np.zeros(0, dtype=np.int64)
     )
-    joined = join_over(mesh, edges, keep_vertices=True)
+    joined = join_over(mesh, edges, straight_within=None)
     ground = joined.mesh
     faces = _of_parents(wanted.faces, joined.origin)
     allowed = (

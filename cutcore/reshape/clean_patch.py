@@ -68,12 +68,14 @@ def apply(mesh: Mesh, params: CleanPatchParams) -> Result:
         )
     pairs = mesh.edges.faces
     inner: Bools = np.logical_and.reduce((pairs >= 0) & inside[pairs], axis=1)
+    # What stands on such an edge would be left hanging.
+    inner[list(mesh.edges.crowded)] = False
     parting = inner & (uv_seams(mesh) | mesh.edges.joining(mesh.hard))
     parting |= inner & (mesh.material[pairs[:, 0]] != mesh.material[pairs[:, 1]])
     flat = inner & ~parting
     if params.heights == "keep":
         flat &= _in_one_plane(mesh, flat, slack)
-    joined = join_over(mesh, np.flatnonzero(flat), keep_vertices=True)
+    joined = join_over(mesh, np.flatnonzero(flat), straight_within=None)
     result = Result(joined.mesh, joined.origin, Picked(faces=joined.faces))
     notes = _said(int(parting.sum()), joined.stuck)
     faces = np.flatnonzero(inside[joined.origin.face])

@@ -8,7 +8,7 @@ from typing import Literal, Self
 import numpy as np
 from pydantic import model_validator
 
-from cutcore.mesh.joined_faces import join_over
+from cutcore.mesh.joined_faces import STRAIGHT_WITHIN, join_over
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Picked, Result
 from cutcore.notes import Element, Note, edge, face
@@ -20,19 +20,21 @@ from cutcore.queries.named_elements import (
     face_mask,
     vertex_mask,
 )
+from cutcore.reshape.left_vertices import StraightWithin, vertices_stay
 from cutcore.tool import Example, Reshape, Reshaping, one_kind
 
 
 class DissolveParams(Reshaping):
     """Either `edges` to take away, or `faces` whose inside edges all go, or `vertices` with all
-    their edges. Vertices left with two edges in a line that was dissolved go too, unless
-    `keep_vertices`."""
+    their edges. Vertices left with two edges that run on straight within so many degrees go too,
+    unless `keep_vertices`."""
 
     tool: Literal["dissolve"] = "dissolve"
     edges: Edges | None = None
     faces: Faces | None = None
     vertices: Vertices | None = None
     keep_vertices: bool = False
+    straight_within: StraightWithin = STRAIGHT_WITHIN
 
     @model_validator(mode="after")
     def _has_one_kind(self) -> Self:
@@ -66,9 +68,10 @@ def apply(mesh: Mesh, params: DissolveParams) -> Result:
             manifold.append(e)
         else:
             stuck.append(edge(mesh.edges.ends[e]))
-    joined = join_over(mesh, np.array(manifold, dtype=np.int64), keep_vertices=params.keep_vertices)
+    straight = None if params.keep_vertices else params.straight_within
+    joined = join_over(mesh, np.array(manifold, dtype=np.int64), straight_within=straight)
     stuck += [face(f) for f in joined.stuck]
-    notes = []
+    notes = [*vertices_stay(joined)]
     if stuck:
         words = "Some edges stay: they lie on a border, at more than two faces, or the joined face would not be simple."
         notes.append(Note("not-dissolved", words, tuple(stuck[:50])))

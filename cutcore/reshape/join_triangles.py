@@ -34,7 +34,7 @@ def apply(mesh: Mesh, params: JoinTrianglesParams) -> Result:
     odd = chosen_faces(mesh, params.faces) & (mesh.sizes == 3)
     kept = np.zeros(len(mesh.edges), dtype=bool)
     edges = edges_to_join(mesh, odd, kept, degrees=params.within, weld=weld_of(mesh))
-    joined = join_over(mesh, edges, keep_vertices=True)
+    joined = join_over(mesh, edges, straight_within=None)
     if joined.mesh is mesh:
         nothing = Note("nothing-to-do", "No two of these triangles make a quad.")
         return Result(mesh, Origin.same(mesh), notes=(nothing,))

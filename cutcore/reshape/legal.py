@@ -1,5 +1,6 @@
 """What no reshape may bring about: edges at which more than two faces meet where two met before, or
-at which two faces meet that run against each other."""
+at which two faces meet that run against each other; and faces that cross themselves, or name a
+vertex twice."""
 
 from __future__ import annotations
 
@@ -8,10 +9,11 @@ from dataclasses import replace
 import numpy as np
 
 from cutcore.errors import StepError
-from cutcore.geometry.arrays import Ints
+from cutcore.geometry.arrays import Bools, Ints, row_positions
+from cutcore.kernels import crossed_rows, repeating_rows
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Result
-from cutcore.notes import Note, position
+from cutcore.notes import Element, Note, face, position
 from cutcore.queries.problems import clashing_edges
 from cutcore.words import count_of
 
@@ -59,14 +61,62 @@ def refuse_illegal(before: Mesh, result: Result, *, turns: bool = False) -> None
     if found:
         ends: Ints = result.mesh.edges.ends[found[0]]
         raise StepError(words, elements=(position(result.mesh.points[ends].mean(axis=0)),))
+    crossed = crossed_anew(before, result)
+    if len(crossed):
+        words = count_of(len(crossed), "face would cross itself", "faces would cross themselves")
+        raise StepError(words, elements=_middles(result.mesh, crossed))
+
+
+def noted_crossings(before: Mesh, result: Result) -> Result:
+    """A result of which only vertices moved, with a note of the faces that cross themselves by it:
+    where they go is what was asked for."""
+    crossed = crossed_anew(before, result)
+    if len(crossed) == 0:
+        return result
+    words = f"{count_of(len(crossed), 'face crosses itself', 'faces cross themselves')} then."
+    note = Note("crossing", words, tuple(map(face, crossed[:50].tolist())))
+    return replace(result, notes=(*result.notes, note))
+
+
+def crossed_anew(before: Mesh, result: Result) -> Ints:
+    """The faces of a result, ascending, that cross themselves as they are seen from in front, or
+    name a vertex twice, and came of none that did."""
+    after, parent = result.mesh, result.origin.face
+    faces = _changed(result)
+    wrong = _crossed(after, faces)
+    came = parent[faces[wrong]]
+    was = np.zeros(len(came), dtype=bool)
+    was[came >= 0] = _crossed(before, came[came >= 0])
+    return faces[wrong][~was]
+
+
+def _changed(result: Result) -> Ints:
+    """The faces of a result, ascending, that were touched or are new."""
+    changed = np.ones(result.mesh.face_count, dtype=bool)
+    changed[result.origin.kept[result.origin.kept >= 0]] = False
+    return np.flatnonzero(changed)
+
+
+def _crossed(mesh: Mesh, faces: Ints) -> Bools:
+    """Which of some faces (n,) cross themselves, or name a vertex twice."""
+    if len(faces) == 0:
+        return np.zeros(0, dtype=bool)
+    at, starts = row_positions(mesh.starts, faces)
+    loops = mesh.corners[at].astype(np.int64)
+    found: Bools = crossed_rows(mesh.points[loops], starts, mesh.face_normals(faces))
+    found |= repeating_rows(loops, starts)
+    return found
+
+
+def _middles(mesh: Mesh, faces: Ints) -> tuple[Element, ...]:
+    return tuple(position(mesh.points[mesh.face(f)].mean(axis=0)) for f in faces[:20].tolist())
 
 
 def folded_anew(before: Mesh, result: Result) -> Ints:
     """The faces of a result, ascending, that look the other way than the face they were."""
     after, parent = result.mesh, result.origin.face
-    changed = np.ones(after.face_count, dtype=bool)
-    changed[result.origin.kept[result.origin.kept >= 0]] = False
-    faces = np.flatnonzero(changed & (parent >= 0))
+    faces = _changed(result)
+    faces = faces[parent[faces] >= 0]
     then, now = before.face_normals(parent[faces]), after.face_normals(faces)
     return faces[np.einsum("ij,ij->i", then, now) < 0]
 
@@ -75,12 +125,9 @@ def refuse_folded(before: Mesh, result: Result) -> Result:
     """Raise StepError, with the places, if a reshape folds faces over."""
     folded = folded_anew(before, result)
     if len(folded):
-        after = result.mesh
         raise StepError(
             f"{count_of(len(folded), 'face')} would fold over",
-            elements=tuple(
-                position(after.points[after.face(f)].mean(axis=0)) for f in folded[:20].tolist()
-            ),
+            elements=_middles(result.mesh, folded),
         )
     return result
 
@@ -99,6 +146,10 @@ def refuse_broken(before: Mesh, result: Result, *, anyway: bool) -> Result:
         places = (after.points[after.face(f)].mean(axis=0) for f in folded[:50].tolist())
         words = f"{count_of(len(folded), 'face')} folded over."
         notes.append(Note("folded", words, tuple(map(position, places))))
+    crossed = crossed_anew(before, result)
+    if len(crossed):
+        words = f"{count_of(len(crossed), 'face crosses itself', 'faces cross themselves')} then."
+        notes.append(Note("crossing", words, _middles(after, crossed)))
     if edges:
         places = (after.points[after.edges.ends[e]].mean(axis=0) for e in edges[:50])
         words = f"At {count_of(len(edges), 'edge')} more than two faces meet, or two that run against each other."

@@ -9,6 +9,7 @@ import numpy as np
 from pydantic import Field
 
 from cutcore.geometry.arrays import Ints, row_positions
+from cutcore.geometry.vectors import degrees_turned
 from cutcore.mesh.joined_faces import with_rows
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Result
@@ -81,10 +82,7 @@ def _strays(mesh: Mesh, params: StraysParams, chosen: np.ndarray) -> tuple[Ints,
     for v in two.tolist():
         one, other = mesh.edges.at_vertex(v)
         a, b = (int(mesh.edges.ends[e][mesh.edges.ends[e] != v][0]) for e in (one, other))
-        back, ahead = mesh.points[v] - mesh.points[a], mesh.points[b] - mesh.points[v]
-        size = float(np.linalg.norm(back) * np.linalg.norm(ahead))
-        turn = np.degrees(np.arccos(np.clip(float(back @ ahead) / size, -1, 1))) if size else 0.0
-        if turn > params.within:
+        if degrees_turned(*mesh.points[[a, v, b]]) > params.within:
             continue
         faces = mesh.edges.faces_at_vertex(v)
         if (spare[faces] > 0).all() and mesh.edges.between(a, b) < 0:

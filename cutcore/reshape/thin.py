@@ -15,7 +15,7 @@ from cutcore.geometry.chart import chart_of
 from cutcore.geometry.components import components
 from cutcore.geometry.vectors import units
 from cutcore.imprint.arrangement import is_simple
-from cutcore.mesh.joined_faces import join_over
+from cutcore.mesh.joined_faces import STRAIGHT_WITHIN, join_over
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Picked, Result
 from cutcore.mesh.tolerance import weld_of
@@ -24,6 +24,7 @@ from cutcore.params import Index
 from cutcore.queries.edge_rings import edge_ring
 from cutcore.queries.flow_lines import loop_edges
 from cutcore.queries.limits import limit_mask
+from cutcore.reshape.left_vertices import StraightWithin, vertices_stay
 from cutcore.reshape.legal import clashing_anew, crowded_anew, folded_anew
 from cutcore.reshape.merge_vertices import merge_vertices
 from cutcore.shapes.small import FROM_A_CORNER, FROM_ABOVE
@@ -42,7 +43,8 @@ SHARP = 0.866
 class ThinParams(Reshaping, Drawing):
     """Strokes drawn over the edges that are to go, in a view.
 
-    Every crossed edge is dissolved, with the vertices it leaves straight unless `keep_vertices`;
+    Every crossed edge is dissolved, with the vertices it leaves straight, within so many degrees,
+    unless `keep_vertices`;
     or it is collapsed to where it was crossed, or to a share of it from the side that the stroke
     leaves on its left. With `loops` one crossing takes out all of the edge's loop; of what is
     collapsed, all of its ring."""
@@ -54,6 +56,7 @@ class ThinParams(Reshaping, Drawing):
     share: Share | None = None
     loops: bool = False
     keep_vertices: bool = False
+    straight_within: StraightWithin = STRAIGHT_WITHIN
     reach: Literal["near", "through"] = "near"
     limit: tuple[Index, ...] | None = None
     mirror: Mirror | None = None
@@ -79,7 +82,8 @@ def apply(mesh: Mesh, params: ThinParams) -> Result:
         every = dict.fromkeys(crossed)
         if params.loops:
             every = dict.fromkeys(e for one in crossed for e in sorted(loop_edges(mesh, one)))
-        made = _dissolved(mesh, np.array(list(every), dtype=np.int64), params.keep_vertices)
+        straight = None if params.keep_vertices else params.straight_within
+        made = _dissolved(mesh, np.array(list(every), dtype=np.int64), straight)
     else:
         made = _collapsed(mesh, _with_rings(mesh, crossed) if params.loops else crossed)
     return replace(made, notes=(*notes, *made.notes))
@@ -144,7 +148,7 @@ def _with_rings(mesh: Mesh, crossed: dict[int, float]) -> dict[int, float]:
     return found
 
 
-def _dissolved(mesh: Mesh, edges: Ints, keep_vertices: bool) -> Result:
+def _dissolved(mesh: Mesh, edges: Ints, straight_within: float | None) -> Result:
     """The edges dissolved, in the order they were crossed, without those over which a face would
     fold, tear, or be no simple one: of each such face its sharpest edge stays, or one half-way if
     none is sharp, until all are sound."""
@@ -156,14 +160,15 @@ def _dissolved(mesh: Mesh, edges: Ints, keep_vertices: bool) -> Result:
     flatness = np.einsum("ij,ij->i", unit[:, 0], unit[:, 1])
     stays = np.zeros(len(edges), dtype=bool)
     while not stays.all():
-        joined = join_over(mesh, edges[~stays], keep_vertices=keep_vertices)
+        joined = join_over(mesh, edges[~stays], straight_within=straight_within)
         made = Result(joined.mesh, joined.origin, Picked(faces=joined.faces))
         group = components(beside[~stays], mesh.face_count)[1]
         turned = _folded(mesh, made, group, np.unique(beside[~stays]))
         folded = made.origin.face[np.concatenate([turned, _torn(mesh, made)])]
         bad = np.unique(group[np.concatenate([joined.stuck, folded])])
         if len(bad) == 0:
-            return replace(made, notes=_left(mesh, np.concatenate([alone, edges[stays]])))
+            left = _left(mesh, np.concatenate([alone, edges[stays]]))
+            return replace(made, notes=(*left, *vertices_stay(joined)))
         for g in bad.tolist():
             inside = np.flatnonzero(~stays & (group[beside[:, 0]] == g))
             sharpest = inside[np.argmin(flatness[inside])]

@@ -15,7 +15,7 @@ from cutcore.mesh.tolerance import RELATIVE_WELD, weld_of
 from cutcore.notes import Note
 from cutcore.params import LARGEST
 from cutcore.progress import come_to
-from cutcore.reshape.legal import refuse_broken, refuse_illegal
+from cutcore.reshape.legal import noted_crossings, refuse_broken, refuse_illegal
 from cutcore.steps.registry import CuttingStep, Step, tool_of
 from cutcore.tool import Breaking, Cut
 from cutcore.trace.trace import Trace
@@ -41,6 +41,8 @@ def apply_step(mesh: Mesh, step: Step, *, weld: float | None = None) -> Result:
         result = tool.apply(mesh, step)
         if result.mesh is not mesh and isinstance(step, Breaking):
             result = refuse_broken(mesh, result, anyway=step.anyway)
+        elif result.mesh.edges is mesh.edges and result.mesh is not mesh:
+            result = noted_crossings(mesh, result)
         elif result.mesh is not mesh:
             refuse_illegal(mesh, result, turns=tool.turns)
     result = with_strengths(mesh, result)

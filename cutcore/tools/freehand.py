@@ -10,6 +10,7 @@ from pydantic import Field, model_validator
 
 from cutcore.geometry.arrays import Bools, Floats
 from cutcore.geometry.camera import View
+from cutcore.imprint.followed import eased, followed
 from cutcore.mesh.last_answer import last_answer
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.tolerance import weld_of
@@ -17,7 +18,6 @@ from cutcore.notes import Element, Note, face
 from cutcore.queries.limits import limit_mask
 from cutcore.shapes.small import FROM_A_CORNER, FROM_ABOVE
 from cutcore.tool import Cut, Drawn, Example, Extra, Following
-from cutcore.trace.followed import followed
 from cutcore.trace.merged import merged_on_edges
 from cutcore.trace.open_ends import OpenEnds
 from cutcore.trace.scores import scores_at
@@ -70,9 +70,9 @@ def trace(mesh: Mesh, params: FreehandParams, *, weld: float | None = None) -> T
     laid = _laid(mesh, params, tolerance, limit)
     made = laid.trace if params.keeps == "shape" else _at_edges(mesh, params, laid, tolerance)
     made = followed(mesh, made, params.follow)
-    if params.mirror is None:
-        return made
-    return with_mirror(mesh, made, params.mirror, limit=limit, weld=tolerance)
+    if params.mirror is not None:
+        made = with_mirror(mesh, made, params.mirror, limit=limit, weld=tolerance)
+    return eased(mesh, made, tolerance)
 
 
 def _laid(mesh: Mesh, params: FreehandParams, weld: float, limit: Bools | None) -> Laid:

@@ -15,6 +15,7 @@ from cutcore.geometry.axes import AXES, Axis, axis_vector
 from cutcore.geometry.camera import Vector
 from cutcore.geometry.plane import Plane
 from cutcore.geometry.vectors import PARALLEL, turned
+from cutcore.imprint.followed import eased, followed
 from cutcore.kernels import reach_along
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.tolerance import weld_of
@@ -22,7 +23,7 @@ from cutcore.notes import Note, position
 from cutcore.params import Params, Real
 from cutcore.queries.limits import limit_mask
 from cutcore.tool import Cut, Drawn, Example, Extra, Following, Place, place_of
-from cutcore.trace.followed import followed
+from cutcore.trace.bent_faces import through_bent_faces
 from cutcore.trace.parallel_planes import trace_of_planes
 from cutcore.trace.trace import Trace, TraceBuilder
 from cutcore.words import count_of
@@ -153,6 +154,7 @@ def trace(mesh: Mesh, params: GaugeParams, *, weld: float | None = None) -> Trac
     if not planes:
         return replace(TraceBuilder(mesh, tolerance).build(), notes=tuple(notes))
     found = trace_of_planes(mesh, planes, limit, tolerance)
+    found = through_bent_faces(mesh, found, planes, tolerance)
     found = followed(mesh, found, params.follow, planes)
     spans = np.bincount(found.line, minlength=len(planes))
     cut = np.bincount(found.line[found.face >= 0], minlength=len(planes))
@@ -176,8 +178,10 @@ def trace(mesh: Mesh, params: GaugeParams, *, weld: float | None = None) -> Trac
     if params.mirror is not None:
         images = [params.mirror.plane(plane) for plane in planes]
         mirrored = trace_of_planes(mesh, images, limit, tolerance)
+        mirrored = through_bent_faces(mesh, mirrored, images, tolerance)
         mirrored = followed(mesh, mirrored, params.follow, images)
         found = Trace.together([found, mirrored], numbered=True)
+    found = eased(mesh, found, tolerance)
     return replace(found, line=np.array(made)[found.line], notes=(*notes, *found.notes))
 
 

@@ -12,6 +12,7 @@ from pydantic import BaseModel, Field, model_validator
 from cutcore.errors import StepError
 from cutcore.geometry.arrays import Floats, Ints
 from cutcore.geometry.tolerances import NEGLIGIBLE
+from cutcore.imprint.followed import eased, followed
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.tolerance import weld_of
 from cutcore.notes import Note, edge, face
@@ -20,7 +21,6 @@ from cutcore.queries.edge_rings import EdgeRing, edge_ring
 from cutcore.queries.limits import limit_mask
 from cutcore.queries.named_elements import edges_named, middle_of
 from cutcore.tool import Cut, Drawn, Example, Extra, Following, Place, ends_in_quads, place_of
-from cutcore.trace.followed import followed
 from cutcore.trace.spread import Spread
 from cutcore.trace.straight_across import leaving_spans
 from cutcore.trace.symmetry import with_mirror
@@ -106,13 +106,10 @@ def trace(mesh: Mesh, params: LoopParams, *, weld: float | None = None) -> Trace
             )
         )
     made = replace(made, notes=(*notes, *made.notes))
-    return (
-        made
-        if params.mirror is None
-        else with_mirror(
-            mesh, made, params.mirror, limit=limit_mask(mesh, params.limit), weld=tolerance
-        )
-    )
+    if params.mirror is not None:
+        limit = limit_mask(mesh, params.limit)
+        made = with_mirror(mesh, made, params.mirror, limit=limit, weld=tolerance)
+    return eased(mesh, made, tolerance)
 
 
 def ring_of(mesh: Mesh, params: LoopParams) -> EdgeRing:

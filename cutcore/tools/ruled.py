@@ -12,16 +12,17 @@ from pydantic import BaseModel, Field, model_validator
 from cutcore.errors import StepError
 from cutcore.geometry.arrays import Floats, cross
 from cutcore.geometry.vectors import PARALLEL, unit
+from cutcore.imprint.followed import eased, followed
 from cutcore.mesh.last_answer import last_answer
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.tolerance import weld_of
-from cutcore.notes import Note, edge, position
+from cutcore.notes import Element, Note, edge, position
 from cutcore.params import Index, Length, Params, Real
 from cutcore.queries.edge_runs import straight_run
 from cutcore.queries.limits import limit_mask
 from cutcore.queries.section import section
 from cutcore.tool import Cut, Drawn, Example, Extra, Following, Place, place_of
-from cutcore.trace.followed import followed
+from cutcore.trace.bent_faces import through_bent_faces
 from cutcore.trace.merged import merged_on_edges
 from cutcore.trace.plane_walk import Straight, Walker, trace_of_straights
 from cutcore.trace.section_trace import trace_of_section
@@ -106,18 +107,18 @@ def trace(mesh: Mesh, params: RuledParams, *, weld: float | None = None) -> Trac
     limit = limit_mask(mesh, params.limit)
     walker = Walker(mesh, limit, tolerance)
     wanted = [(n, line) for n, line in enumerate(_lines(mesh, params, tolerance)) if line.wanted]
-    notes: list[Note] = []
+    nowhere: list[Element] = []
     ways: list[Straight] = []
     numbers: list[int] = []
     for number, line in wanted:
         found = [walker.straight(line.start, face, along) for face, along in line.ways]
         if all(len(way.faces) == 0 for way in found):
-            words = "A line has nowhere to run from its place: no face lies ahead that may be cut."
-            notes.append(Note("ruled-no-way", words, (position(line.start.place),)))
+            nowhere.append(position(line.start.place))
         ways += found
         numbers += [number] * len(found)
+    notes = _nowhere(nowhere)
     if not ways:
-        return replace(TraceBuilder(mesh, tolerance).build(), notes=tuple(notes))
+        return replace(TraceBuilder(mesh, tolerance).build(), notes=notes)
     if params.ends != "border":
         most = 1 if params.ends == "first edge" else 0
         together = trace_of_straights(mesh, [way.shortened(most) for way in ways], numbers)
@@ -125,17 +126,29 @@ def trace(mesh: Mesh, params: RuledParams, *, weld: float | None = None) -> Trac
         together = trace_of_straights(mesh, ways, numbers)
     if params.ends == "whole part":
         sections = [section(mesh, way.plane, weld=tolerance) for way in ways]
-        runs = [trace_of_section(mesh, one, None) for one in sections]
+        runs = [
+            through_bent_faces(mesh, trace_of_section(mesh, one, None), [way.plane], tolerance)
+            for way, one in zip(ways, sections, strict=True)
+        ]
         numbered = [
             replace(run, line=np.full_like(run.line, number))
             for run, number in zip(runs, numbers, strict=True)
         ]
         together = Trace.together([together, *numbered], numbered=True)
-    made = replace(merged_on_edges(mesh, together, tolerance), notes=tuple(notes))
+    made = replace(merged_on_edges(mesh, together, tolerance), notes=notes)
     made = followed(mesh, made, params.follow)
-    if params.mirror is None:
-        return made
-    return with_mirror(mesh, made, params.mirror, limit=limit, weld=tolerance)
+    if params.mirror is not None:
+        made = with_mirror(mesh, made, params.mirror, limit=limit, weld=tolerance)
+    return eased(mesh, made, tolerance)
+
+
+def _nowhere(places: list[Element]) -> tuple[Note, ...]:
+    """A note of the lines that find no way, by where they begin."""
+    if not places:
+        return ()
+    lines = count_of(len(places), "line has", "lines have")
+    words = f"{lines} nowhere to run: no face lies ahead that may be cut."
+    return (Note("ruled-no-way", words, tuple(places[:50])),)
 
 
 def _lines(mesh: Mesh, params: RuledParams, weld: float) -> list[_Line]:

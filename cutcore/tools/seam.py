@@ -20,6 +20,7 @@ from cutcore.queries.limits import limit_mask
 from cutcore.queries.section import section
 from cutcore.shapes.small import FROM_A_CORNER
 from cutcore.tool import Cut, Cutting, Drawn, Example, Extra, Place, place_of
+from cutcore.trace.bent_faces import through_bent_faces
 from cutcore.trace.geodesic import geodesic
 from cutcore.trace.section_trace import trace_of_section
 from cutcore.trace.stretch import Reach, lay_stretch
@@ -114,8 +115,9 @@ def _lay_plane(
     for point in (a, b):
         if point.kind != IN_FACE:
             point.anchor(builder)
-    found = section(mesh, Plane.through(a.place, across), weld=builder.weld)
-    cut = trace_of_section(mesh, found, limit)
+    plane = Plane.through(a.place, across)
+    cut = trace_of_section(mesh, section(mesh, plane, weld=builder.weld), limit)
+    cut = through_bent_faces(mesh, cut, [plane], builder.weld)
     anchors = [SurfacePoint.of(cut, k).anchor(builder) for k in range(len(cut.kind))]
     for (one, other), face in zip(cut.ends.tolist(), cut.face.tolist(), strict=True):
         builder.span(anchors[one], anchors[other], face, of)

@@ -18,7 +18,8 @@ def leaving_spans(mesh: Mesh, trace: Trace) -> Ints:
     inside = np.flatnonzero(trace.face >= 0)
     found = []
     faces, at = np.unique(trace.face[inside], return_inverse=True)
-    for s in inside[~_convex_quads(mesh, faces)[at]].tolist():
+    plain = _convex_quads(mesh, faces) | (mesh.sizes[faces] == 3)
+    for s in inside[~plain[at]].tolist():
         number = int(trace.face[s])
         corners = mesh.points[mesh.face(number)]
         chart = chart_of(corners)

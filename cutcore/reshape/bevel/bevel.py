@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 from typing import Annotated, Literal, Self
 
@@ -12,12 +13,14 @@ from cutcore.errors import StepError
 from cutcore.geometry.arrays import Floats, Ints, next_in_row, row_positions, starts_of
 from cutcore.geometry.tolerances import NEGLIGIBLE
 from cutcore.mesh.changed_edges import edges_of_moved_vertices
+from cutcore.mesh.creases import strengths_of_pairs
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Picked, Result
 from cutcore.mesh.texture_map import texture_gradient
 from cutcore.mesh.tolerance import weld_of
 from cutcore.notes import Note, position
 from cutcore.notes import edge as edge_element
+from cutcore.notes import vertex as vertex_element
 from cutcore.params import Length, Real
 from cutcore.progress import one_by_one
 from cutcore.queries.fans import fans_of
@@ -25,12 +28,16 @@ from cutcore.queries.named_elements import Edges, Vertices, edges_named, vertex_
 from cutcore.queries.problems import flat_among
 from cutcore.reshape.bevel.offsets import Opened, opened
 from cutcore.reshape.bevel.profiles import CornerPatch, Profile
-from cutcore.reshape.legal import refuse_folded
+from cutcore.reshape.legal import crossed_anew, folded_anew
 from cutcore.tool import Example, Reshape, Reshaping, one_kind
 from cutcore.words import count_of, length_words
 
 # Of the room there is so much is taken at most: what is left keeps edges from shrinking to nothing.
 SHARE_OF_ROOM = 0.99
+# So often the width is halved to find one that there is room for.
+HALVINGS = 8
+# Widths that differ by more than this share are told.
+UNEVEN = 1e-6
 
 
 class BevelParams(Reshaping):
@@ -57,16 +64,45 @@ def apply(mesh: Mesh, params: BevelParams) -> Result:
     """A closed part stays closed. The new faces are picked.
 
     Raises StepError, with the place, at borders, where more than two faces meet, and where a face
-    would fold over."""
+    would fold over or cross itself at any width."""
     edges = np.zeros(0, np.int64) if params.edges is None else edges_named(mesh, params.edges)
     _refuse_open(mesh, edges)
     vertices = np.unique(mesh.edges.ends[edges])
     if params.vertices is not None:
         vertices = np.flatnonzero(vertex_mask(mesh, params.vertices))
-    bevelling = _Bevelling(mesh, set(edges.tolist()), params)
-    for vertex in one_by_one("opening the edges", vertices.tolist()):
-        bevelling.open(vertex, alone=params.vertices is not None)
-    return refuse_folded(mesh, bevelling.made())
+
+    def bevelled(width: float) -> Result:
+        bevelling = _Bevelling(mesh, set(edges.tolist()), params, width)
+        for vertex in one_by_one("opening the edges", vertices.tolist()):
+            bevelling.open(vertex, alone=params.vertices is not None)
+        return bevelling.made()
+
+    try:
+        return bevelled(params.width)
+    except _NoRoom as refusal:
+        return _narrower(bevelled, params.width, refusal)
+
+
+class _NoRoom(StepError):
+    """A bevel of such a width leaves faces that are no sound ones."""
+
+
+def _narrower(bevelled: Callable[[float], Result], width: float, refusal: _NoRoom) -> Result:
+    """The bevel of the greatest width there is room for, to a share of the one that was refused. Raises
+    the refusal where there is no room for any."""
+    room, refused, best = 0.0, width, None
+    for _ in range(HALVINGS):
+        middle = 0.5 * (room + refused)
+        try:
+            best, room = bevelled(middle), middle
+        except _NoRoom:
+            refused = middle
+    if best is None:
+        raise refusal
+    words = f"There is room for a width of {room:.6g} only here: the bevel is that wide."
+    note = Note("bevel-clamped", words, refusal.elements)
+    others = (other for other in best.notes if other.code != note.code)
+    return replace(best, notes=(note, *others))
 
 
 def _refuse_open(mesh: Mesh, edges: Ints) -> None:
@@ -85,8 +121,8 @@ def _refuse_open(mesh: Mesh, edges: Ints) -> None:
 class _Bevelling:
     """A bevel as it comes about: fans opened one by one, then faces put in between."""
 
-    def __init__(self, mesh: Mesh, edges: set[int], params: BevelParams) -> None:
-        self.mesh, self.edges, self.params = mesh, edges, params
+    def __init__(self, mesh: Mesh, edges: set[int], params: BevelParams, width: float) -> None:
+        self.mesh, self.edges, self.params, self.asked = mesh, edges, params, width
         self.rounds = params.rounds if edges else 1
         self.openings: list[Opened] = []
         # For each point the vertex it comes of and how far it goes for a width of 1.
@@ -133,6 +169,7 @@ class _Bevelling:
     def made(self) -> Result:
         """The mesh with the openings filled."""
         width, notes = self._width()
+        notes = (*notes, *self._uneven(width))
         for point, (vertex, reach) in self.reach.items():
             self.places[point] = self.mesh.points[vertex] + width * reach
         for made in self.openings:
@@ -159,12 +196,25 @@ class _Bevelling:
             shrinks = float((ends[0] - ends[1]) @ way) / length
             if shrinks > NEGLIGIBLE and length / shrinks < room:
                 room, tight = length / shrinks, int(mesh.edges.of_corner[corner])
-        if self.params.width <= SHARE_OF_ROOM * room:
-            return self.params.width, ()
+        if self.asked <= SHARE_OF_ROOM * room:
+            return self.asked, ()
         width = SHARE_OF_ROOM * room
         words = f"There is room for a width of {width:.6g} only along this edge: the bevel is that wide."
         ends_there = mesh.edges.ends[tight].tolist()
         return width, (Note("bevel-clamped", words, (edge_element(ends_there),)),)
+
+    def _uneven(self, width: float) -> tuple[Note, ...]:
+        """A note of the vertices at which an edge stays that leaves bevelled ones no even width."""
+        off = [made for made in self.openings if any(abs(w - 1.0) > UNEVEN for w in made.widths)]
+        if not off:
+            return ()
+        widths = [width * abs(w) for made in off for w in made.widths]
+        words = (
+            f"At {count_of(len(off), 'vertex', 'vertices')} an edge stays that the bevelled ones "
+            f"beside it share: they are {min(widths):.4g} to {max(widths):.4g} wide there."
+        )
+        places = tuple(vertex_element(made.fan.vertex) for made in off[:50])
+        return (Note("bevel-uneven", words, places),)
 
     def _fill_corner(self, made: Opened) -> None:
         """Put points across the bevelled edges of a fan, and a face or a patch where more than two of
@@ -330,17 +380,19 @@ class _Bevelling:
         uv = None
         if mesh.uv is not None:
             uv = self._texture(corners, starts, corners_from, changed, places, beside)
+        hard, strength = self._hard()
         made = mesh.rebuilt(
             places,
             starts,
             corners,
-            hard=self._hard(),
+            hard=hard,
             further_from=beside.min(axis=1),
             uv=uv,
         )
         same = mesh.patch[beside[:, 0]] == mesh.patch[beside[:, 1]]
         made = replace(
             made,
+            strength=strength,
             patch=np.concatenate([mesh.patch, np.where(same, mesh.patch[beside[:, 0]], -1)]),
         )
         kept = np.arange(mesh.face_count)
@@ -357,7 +409,17 @@ class _Bevelling:
         self._refuse_flat(made, changed, fresh)
         around = np.unique(made.edges.of_corner[made.starts[mesh.face_count] :])
         picked = Picked(faces=fresh, edges=made.edges.ends[around].astype(np.int64))
-        return Result(made, origin, picked, notes)
+        result = Result(made, origin, picked, notes)
+        self._refuse("fold over", made, folded_anew(mesh, result))
+        self._refuse("cross itself", made, crossed_anew(mesh, result))
+        return result
+
+    def _refuse(self, what: str, made: Mesh, faces: Ints) -> None:
+        """Raise _NoRoom, with their places, for faces (n,) that would be no sound ones."""
+        if len(faces):
+            places = [made.points[made.face(f)].mean(axis=0) for f in faces[:20].tolist()]
+            words = f"at {count_of(len(faces), 'place')} a face of the bevel would {what}"
+            raise _NoRoom(words, where="width", elements=tuple(map(position, places)))
 
     def _texture(
         self,
@@ -410,41 +472,36 @@ class _Bevelling:
                 return False
         return True
 
-    def _hard(self) -> Ints:
-        """Hard edges: bevelled ones go, the others are where their ends are now."""
+    def _hard(self) -> tuple[Ints, Floats]:
+        """Hard edges (n, 2), and how sharp they are (n,): bevelled ones go, the others are where
+        their ends are now."""
         mesh = self.mesh
         numbers = np.flatnonzero(mesh.edges.joining(mesh.hard))
+        numbers = numbers[~np.isin(numbers, list(self.edges))]
         pairs = []
         for edge in numbers.tolist():
-            if edge in self.edges:
-                continue
             ends = mesh.edges.ends[edge].tolist()
             pairs.append(sorted(self.on_edge.get((v, edge), v) for v in ends))
-        return np.unique(np.array(pairs, dtype=np.int64).reshape(-1, 2), axis=0)
+        named = np.array(pairs, dtype=np.int64).reshape(-1, 2)
+        order = np.lexsort((named[:, 1], named[:, 0]))
+        return named[order], strengths_of_pairs(mesh, mesh.edges.ends[numbers])[order]
 
     def _refuse_flat(self, made: Mesh, changed: Ints, fresh: Ints) -> None:
-        """Raise StepError where a face would be left without area: the width is too small to be told
+        """Raise _NoRoom where a face would be left without area: the width is too small to be told
         from none, or what is left beside it."""
         weld = weld_of(self.mesh)
         faces = np.concatenate([changed, fresh])
         flat = flat_among(made, faces, weld=weld)
         flat[: len(changed)] &= ~flat_among(self.mesh, changed, weld=weld)
-        if flat.any():
-            places = [made.points[made.face(f)].mean(axis=0) for f in faces[flat][:20].tolist()]
-            words = f"{count_of(int(flat.sum()), 'face')} would have no area"
-            raise StepError(words, where="width", elements=tuple(map(position, places)))
+        self._refuse("have no area", made, faces[flat])
 
     def _refuse_folds(self, made: Mesh, beside: Ints) -> None:
-        """Raise StepError where a new face looks against both faces that it lies between."""
+        """Raise _NoRoom where a new face looks against both faces that it lies between."""
         first = self.mesh.face_count
         normals = made.face_normals(np.arange(first, made.face_count))
         near = made.face_normals(beside[:, 0]), made.face_normals(beside[:, 1])
         against = [np.einsum("ij,ij->i", normals, other) < 0 for other in near]
-        folded = np.flatnonzero(against[0] & against[1])
-        if len(folded):
-            places = [made.points[made.face(first + f)].mean(axis=0) for f in folded[:20].tolist()]
-            words = f"{count_of(len(folded), 'face')} of the bevel would fold over"
-            raise StepError(words, where="width", elements=tuple(map(position, places)))
+        self._refuse("fold over", made, first + np.flatnonzero(against[0] & against[1]))
 
 
 def _renumbered(made: Opened, old: int, new: int) -> Opened:

@@ -29,7 +29,9 @@ class Opened:
 
     `reach` says for each how far (3,) it goes for a width of 1; `at_corner` which points take the
     vertex's place in the face of a corner, in its order; `on_edge` which lies on an edge that
-    stays."""
+    stays. `widths` are those, for one of 1, that bevelled edges beside edges that stay get: another
+    one where there are two on which these do not agree, or one leaves beside it at hardly any
+    angle."""
 
     fan: Fan
     points: list[int] = field(default_factory=list)
@@ -37,6 +39,7 @@ class Opened:
     reach: list[Floats] = field(default_factory=list)
     at_corner: dict[int, list[int]] = field(default_factory=dict)
     on_edge: dict[int, int] = field(default_factory=dict)
+    widths: list[float] = field(default_factory=list)
 
 
 def opened(mesh: Mesh, fan: Fan, bevelled: set[int], first: int) -> Opened:
@@ -57,9 +60,10 @@ def opened(mesh: Mesh, fan: Fan, bevelled: set[int], first: int) -> Opened:
 
     for i, edge in enumerate(fan.edges):
         if edge not in bevelled:
-            near = [fan.edges[k % count] for k in (i - 1, i + 1) if not fan.open or 0 <= k < count]
-            beside = [other for other in near if other in bevelled]
-            made.on_edge[edge] = put(_along(mesh, fan.vertex, edge, beside), -1)
+            sines = _sines_beside(mesh, fan, i, bevelled)
+            reach = _reach_along(sines)
+            made.widths += [reach * sine for sine in sines]
+            made.on_edge[edge] = put(reach * _direction(mesh, fan.vertex, edge), -1)
         elif made.sides:
             made.sides[-1] = edge
         if i < len(fan.corners):
@@ -80,15 +84,36 @@ def opened(mesh: Mesh, fan: Fan, bevelled: set[int], first: int) -> Opened:
     return made
 
 
-def _along(mesh: Mesh, vertex: int, edge: int, beside: list[int]) -> Floats:
-    """Along an edge that stays, so far that its distance from the bevelled ones beside it is 1, or
-    what is between where they do not agree."""
-    way = _direction(mesh, vertex, edge)
-    sines = [
-        max(float(np.linalg.norm(cross(way, _direction(mesh, vertex, other)))), LEAST_SINE)
-        for other in beside
-    ]
-    return np.asarray(way * (float(np.mean([1.0 / sine for sine in sines])) if sines else 1.0))
+def _sines_beside(mesh: Mesh, fan: Fan, at: int, bevelled: set[int]) -> list[float]:
+    """The sines of the angles between an edge that stays, by its position in a fan, and the bevelled
+    ones beside it: negative where the face between them turns inward."""
+    count = len(fan.edges)
+    found = []
+    for corner, other in ((at - 1, at - 1), (at, at + 1)):
+        if fan.open and not 0 <= other < count:
+            continue
+        if fan.edges[other % count] in bevelled:
+            found.append(_sine_at(mesh, fan, corner % len(fan.corners)))
+    return found
+
+
+def _sine_at(mesh: Mesh, fan: Fan, corner: int) -> float:
+    """The sine of the angle inside a face at a corner, by its position in a fan."""
+    out = _direction(mesh, fan.vertex, fan.edges[corner])
+    back = _direction(mesh, fan.vertex, fan.edges[fan.edge_after(corner)])
+    face = int(mesh.face_of_corner[fan.corners[corner]])
+    turn = cross(out, back)
+    size = float(np.linalg.norm(turn))
+    return size if float(turn @ mesh.face_normals(np.array([face]))[0]) >= 0 else -size
+
+
+def _reach_along(sines: list[float]) -> float:
+    """How far along an edge that stays its distance from the bevelled ones beside it is 1, or what
+    is between where they do not agree: back over the vertex, if these leave at an inward corner."""
+    if not sines:
+        return 1.0
+    far = [1.0 / np.copysign(max(abs(sine), LEAST_SINE), sine) for sine in sines]
+    return float(np.mean(far))
 
 
 def _between(mesh: Mesh, fan: Fan, corner: int) -> Floats:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from cutcore.errors import StepError
 from cutcore.geometry.camera import Camera
+from cutcore.imprint.followed import eased, followed
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.tolerance import weld_of
 from cutcore.queries.limits import limit_mask
@@ -11,7 +12,6 @@ from cutcore.shapes.small import FROM_A_CORNER, FROM_ABOVE
 from cutcore.tool import Cut, Example
 from cutcore.tools.knife.params import KnifeLine, KnifeParams
 from cutcore.tools.knife.planned_points import KnifeExtra, extra_of, located
-from cutcore.trace.followed import followed
 from cutcore.trace.open_ends import settle_open_ends
 from cutcore.trace.stretch import Reach, lay_stretch
 from cutcore.trace.surface_points import OFF, SurfacePoint
@@ -46,11 +46,9 @@ def trace(mesh: Mesh, params: KnifeParams, *, weld: float | None = None) -> Trac
                 ) from refusal
     settle_open_ends(builder, params.open_ends)
     made = followed(mesh, builder.build(), params.follow)
-    return (
-        made
-        if params.mirror is None
-        else with_mirror(mesh, made, params.mirror, limit=limit, weld=tolerance)
-    )
+    if params.mirror is not None:
+        made = with_mirror(mesh, made, params.mirror, limit=limit, weld=tolerance)
+    return eased(mesh, made, tolerance)
 
 
 def _stretches(

@@ -14,6 +14,7 @@ from cutcore.geometry.arrays import Bools
 from cutcore.geometry.camera import Camera, Vector, View
 from cutcore.geometry.plane import Plane
 from cutcore.imprint import imprint
+from cutcore.imprint.followed import eased, followed
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Picked, Result
 from cutcore.mesh.submesh import then, without_faces
@@ -36,8 +37,8 @@ from cutcore.tools.slice.planes import (
 )
 from cutcore.tools.slice.sides import Sides, opened_edges, with_caps
 from cutcore.tools.slice.slabs import parted
+from cutcore.trace.bent_faces import through_bent_faces
 from cutcore.trace.far_side import with_far_side
-from cutcore.trace.followed import followed
 from cutcore.trace.parallel_planes import trace_of_planes
 from cutcore.trace.section_trace import trace_of_section
 from cutcore.trace.trace import Trace
@@ -125,14 +126,16 @@ def trace(mesh: Mesh, params: SliceParams, *, weld: float | None = None) -> Trac
         traces = [trace_of_planes(mesh, group, limit, tolerance) for group in groups]
     made = Trace.together(
         [
-            followed(mesh, one, params.follow, group)
+            followed(mesh, through_bent_faces(mesh, one, group, tolerance), params.follow, group)
             for one, group in zip(traces, groups, strict=True)
         ]
     )
     if params.view is not None:
         made = with_far_side(mesh, made, Camera.of(params.view))
         made = _near_side(made) if params.reach == "near" else made
-    return made if len(made.ends) else replace(made, notes=(*made.notes, MISSED))
+    if len(made.ends) == 0:
+        return replace(made, notes=(*made.notes, MISSED))
+    return eased(mesh, made, tolerance)
 
 
 def _near_side(made: Trace) -> Trace:

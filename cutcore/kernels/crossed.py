@@ -1,0 +1,136 @@
+"""Loops seen from some side: which cross themselves there, and which turn their back."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from cutcore.geometry.arrays import Bools, Floats, Ints
+from cutcore.kernels.areas import area_vector
+from cutcore.kernels.compiled import compiled
+
+# Sides that cross by less than this share of the square of the way round only touch: rounding
+# leaves as much.
+TOUCHING = 1e-12
+
+# Of loops with more corners than this repeated ones are found by sorting.
+SHORT = 32
+
+
+@compiled
+def crossed_rows(places: Floats, starts: Ints, normals: Floats) -> Bools:
+    """Which loops of places (C, 3), in rows `starts (n+1,)`, have two sides that cross in the inside
+    of both, each seen against a direction `normals (n, 3)`, of any length; none seen along
+    nothing."""
+    count = len(starts) - 1
+    found = np.zeros(count, np.bool_)
+    longest = 0
+    for row in range(count):
+        longest = max(longest, starts[row + 1] - starts[row])
+    flat = np.empty((longest, 2))
+    for row in range(count):
+        size = starts[row + 1] - starts[row]
+        if size > 3 and _seen(places, starts[row], size, normals[row], flat):
+            found[row] = not _turns_left_once(flat, size) and _crosses(flat, size)
+    return found
+
+
+@compiled
+def turned_rows(places: Floats, starts: Ints, normals: Floats) -> Bools:
+    """Which loops of places (C, 3), in rows `starts (n+1,)`, run round clockwise, or enclose nothing,
+    each seen against a direction `normals (n, 3)`; none seen along nothing."""
+    found = np.zeros(len(starts) - 1, np.bool_)
+    for row in range(len(starts) - 1):
+        begin, end = starts[row], starts[row + 1]
+        x, y, z = area_vector(places[begin:end], end - begin)
+        u, v, w = normals[row, 0], normals[row, 1], normals[row, 2]
+        found[row] = x * u + y * v + z * w <= 0.0 and u * u + v * v + w * w > 0.0
+    return found
+
+
+@compiled
+def repeating_rows(loops: Ints, starts: Ints) -> Bools:
+    """Which loops of vertices, in rows `starts (n+1,)`, name one twice."""
+    found = np.zeros(len(starts) - 1, np.bool_)
+    for row in range(len(starts) - 1):
+        begin, end = starts[row], starts[row + 1]
+        if end - begin > SHORT:
+            ordered = np.sort(loops[begin:end])
+            found[row] = (ordered[1:] == ordered[:-1]).any()
+            continue
+        for c in range(begin, end):
+            for d in range(c + 1, end):
+                if loops[c] == loops[d]:
+                    found[row] = True
+    return found
+
+
+@compiled
+def _seen(places: Floats, begin: int, size: int, normal: Floats, flat: Floats) -> bool:
+    """Write where the corners of a loop lie in a plane square to a normal, about the first of
+    them; whether there is such a plane."""
+    x, y, z = normal[0], normal[1], normal[2]
+    length = np.sqrt(x * x + y * y + z * z)
+    if not length > 0.0:
+        return False
+    x, y, z = x / length, y / length, z / length
+    # Across to the axis that the normal leans to least.
+    if abs(x) <= abs(y) and abs(x) <= abs(z):
+        ux, uy, uz = 0.0, -z, y
+    elif abs(y) <= abs(z):
+        ux, uy, uz = z, 0.0, -x
+    else:
+        ux, uy, uz = -y, x, 0.0
+    long = np.sqrt(ux * ux + uy * uy + uz * uz)
+    ux, uy, uz = ux / long, uy / long, uz / long
+    vx, vy, vz = y * uz - z * uy, z * ux - x * uz, x * uy - y * ux
+    for c in range(size):
+        px = places[begin + c, 0] - places[begin, 0]
+        py = places[begin + c, 1] - places[begin, 1]
+        pz = places[begin + c, 2] - places[begin, 2]
+        flat[c, 0] = px * ux + py * uy + pz * uz
+        flat[c, 1] = px * vx + py * vy + pz * vz
+    return True
+
+
+@compiled
+def _turns_left_once(flat: Floats, size: int) -> bool:
+    """Whether a loop of places clearly turns left at every corner, once round: such a one is
+    convex."""
+    changes = 0
+    px, py = flat[0, 0] - flat[size - 1, 0], flat[0, 1] - flat[size - 1, 1]
+    up = py > 0.0
+    for c in range(size):
+        d = c + 1 if c + 1 < size else 0
+        qx, qy = flat[d, 0] - flat[c, 0], flat[d, 1] - flat[c, 1]
+        if not px * qy - py * qx > 0.0:
+            return False
+        changes += (qy > 0.0) != up
+        up = qy > 0.0
+        px, py = qx, qy
+    return changes == 2
+
+
+@compiled
+def _crosses(flat: Floats, size: int) -> bool:
+    around = 0.0
+    for c in range(size):
+        d = c + 1 if c + 1 < size else 0
+        around += np.sqrt((flat[d, 0] - flat[c, 0]) ** 2 + (flat[d, 1] - flat[c, 1]) ** 2)
+    slack = TOUCHING * around * around
+    for i in range(size - 2):
+        for j in range(i + 2, size - 1 if i == 0 else size):
+            k = j + 1 if j + 1 < size else 0
+            one = _apart(flat, i, i + 1, j, k, slack)
+            if one and _apart(flat, j, k, i, i + 1, slack):
+                return True
+    return False
+
+
+@compiled
+def _apart(flat: Floats, a: int, b: int, c: int, d: int, slack: float) -> bool:
+    """Whether places c and d lie on different sides of the line through a and b, by more than an
+    area."""
+    x, y = flat[b, 0] - flat[a, 0], flat[b, 1] - flat[a, 1]
+    one = x * (flat[c, 1] - flat[a, 1]) - y * (flat[c, 0] - flat[a, 0])
+    other = x * (flat[d, 1] - flat[a, 1]) - y * (flat[d, 0] - flat[a, 0])
+    return (one > slack and other < -slack) or (one < -slack and other > slack)
