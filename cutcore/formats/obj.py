@@ -441,7 +441,7 @@ def write_obj_scene(parts: Sequence[ScenePart]) -> bytes:
     for part in parts:
         mesh = moved_to(part)
         lines, textured = _lines(mesh, vertices, places, NOTHING_YET)
-        out += [f"o {' '.join(part.name.split()) or 'part'}", *lines]
+        out += [f"o {_in_one_line(part.name) or 'part'}", *lines]
         vertices, places = vertices + mesh.vertex_count, places + textured
     return _text(out)
 
@@ -459,16 +459,17 @@ def _lines(mesh: Mesh, vertices: int, places: int, now: int) -> tuple[list[str],
     corners, starts = (mesh.corners + 1 + vertices).tolist(), mesh.starts.tolist()
     texture_numbers = np.where(of_corner > 0, of_corner + places, 0).tolist()
     patch, material = mesh.patch.tolist(), mesh.material.tolist()
+    patches, materials = _written(mesh.patches), _written(mesh.materials)
     now_patch = now_material = now
     group = smoothing_groups(mesh).tolist() if len(mesh.hard) else None
     now_group = -1
     for f in range(mesh.face_count):
         if patch[f] != now_patch:
             now_patch = patch[f]
-            out.append(f"g {mesh.patches[now_patch]}" if now_patch >= 0 else "g")
+            out.append(f"g {patches[now_patch]}" if now_patch >= 0 else "g")
         if material[f] != now_material:
             now_material = material[f]
-            out.append(f"usemtl {mesh.materials[now_material]}" if now_material >= 0 else "usemtl")
+            out.append(f"usemtl {materials[now_material]}" if now_material >= 0 else "usemtl")
         if group is not None and group[f] != now_group:
             now_group = group[f]
             out.append(f"s {now_group}")
@@ -487,6 +488,36 @@ def _lines(mesh: Mesh, vertices: int, places: int, now: int) -> tuple[list[str],
         # Those that come after say nothing of it themselves.
         out.append("s off")
     return out, len(texture)
+
+
+def _in_one_line(name: str) -> str:
+    """A name as it can stand in a line: whatever parts words or lines, or can't be seen, is a single
+    space.
+
+    >>> _in_one_line(" deck\\nf 1 2 3 ")
+    'deck f 1 2 3'
+    """
+    seen = "".join(c if c.isprintable() else " " for c in name)
+    return " ".join(seen.split())
+
+
+def _written(names: Sequence[str]) -> list[str]:
+    """Names as they are written, each in one line and no two alike.
+
+    >>> _written(["a", "a\\n", ""])
+    ['a', 'a 2', 'unnamed']
+    """
+    found: list[str] = []
+    taken: set[str] = set()
+    for name in names:
+        stem = _in_one_line(name)[:LONGEST_NAME].strip() or "unnamed"
+        written, number = stem, 1
+        while written in taken:
+            number += 1
+            written = f"{stem[: LONGEST_NAME - 12]} {number}"
+        taken.add(written)
+        found.append(written)
+    return found
 
 
 def _texture_table(mesh: Mesh) -> tuple[Floats, Ints]:

@@ -266,10 +266,7 @@ def _crossings(start: Floats, along: Floats, face: int) -> tuple[Ints, Ints, Flo
     last = np.searchsorted(low[order, 0], high[order, 0], side="right")
     counts = np.maximum(last - np.arange(len(order)) - 1, 0)
     if counts.sum() > MOST_PAIRS:
-        raise ImprintError(
-            f"more lines meet in face {face} than can be laid into one face",
-            elements=(face_element(face),),
-        )
+        raise _crowded(face)
     one = np.repeat(np.arange(len(order)), counts)
     other = one + 1 + np.arange(len(one)) - np.repeat(starts_of(counts)[:-1], counts)
     p, q = order[one], order[other]
@@ -283,8 +280,18 @@ def _crossings(start: Floats, along: Floats, face: int) -> tuple[Ints, Ints, Flo
         hit = np.flatnonzero(
             np.isfinite(u) & np.isfinite(v) & (u > 0) & (u < 1) & (v > 0) & (v < 1)
         )
+    if len(hit) > MOST_CROSSINGS:
+        raise _crowded(face)
     hit = hit[np.lexsort((second[hit], first[hit]))]
     return first[hit], second[hit], u[hit], v[hit]
+
+
+def _crowded(face: int) -> ImprintError:
+    return ImprintError(
+        f"more lines cross each other in face {face} than can be laid into one face: "
+        f"{MOST_CROSSINGS:,} crossings at most",
+        elements=(face_element(face),),
+    )
 
 
 def is_simple(loop: Floats) -> bool:
@@ -308,6 +315,8 @@ def _turns_one_way_once(along: Floats) -> bool:
 
 # So many pairs of segments whose boxes meet take a quarter of a gigabyte.
 MOST_PAIRS = 3_000_000
+# So many crossings in one face take some seconds to be laid.
+MOST_CROSSINGS = 10_000
 
 
 def _inner_pairs(pairs: Ints, flat: Floats, border: int) -> tuple[Ints, Ints]:

@@ -34,10 +34,13 @@ from cutcore.kernels.ragged import list_rows, list_values
 from cutcore.kernels.rims import rim_rows, rim_uv
 from cutcore.kernels.rows import spliced_rows
 from cutcore.kernels.same_rows import name_equal_rows
+from cutcore.kernels.shortest import FOUND, GIVEN_UP, shortest_way, triangles_at
 from cutcore.kernels.walks import border_gaps, convex_normal, face_boxes, walk_stretches
 
 __all__ = [
     "BORDER",
+    "FOUND",
+    "GIVEN_UP",
     "bettered",
     "border_gaps",
     "chain_slots",
@@ -68,12 +71,14 @@ __all__ = [
     "rim_rows",
     "rim_uv",
     "segments_between",
+    "shortest_way",
     "sides_and_crossed",
     "spliced_rows",
     "split_ends",
     "straighten",
     "strip_along",
     "thin_corners",
+    "triangles_at",
     "turned_rows",
     "unsound_rows",
     "vertex_way",

@@ -118,8 +118,13 @@ def _crosses(flat: Floats, size: int) -> bool:
         around += np.sqrt((flat[d, 0] - flat[c, 0]) ** 2 + (flat[d, 1] - flat[c, 1]) ** 2)
     slack = TOUCHING * around * around
     for i in range(size - 2):
+        left, right = min(flat[i, 0], flat[i + 1, 0]), max(flat[i, 0], flat[i + 1, 0])
         for j in range(i + 2, size - 1 if i == 0 else size):
             k = j + 1 if j + 1 < size else 0
+            if (flat[j, 0] > right and flat[k, 0] > right) or (
+                flat[j, 0] < left and flat[k, 0] < left
+            ):
+                continue
             one = _apart(flat, i, i + 1, j, k, slack)
             if one and _apart(flat, j, k, i, i + 1, slack):
                 return True

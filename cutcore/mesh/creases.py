@@ -7,6 +7,7 @@ from dataclasses import replace
 import numpy as np
 
 from cutcore.geometry.arrays import Bools, Floats, Ints
+from cutcore.mesh.edge_descent import old_ends
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Result
 
@@ -64,31 +65,9 @@ def _with(mesh: Mesh, strength: Floats | None) -> Mesh:
 
 def _carried(before: Mesh, result: Result) -> Floats:
     assert before.strength is not None
-    origin = result.origin.vertex
     known = {
         (int(a), int(b)): float(s)
         for (a, b), s in zip(before.hard.tolist(), before.strength.tolist(), strict=True)
     }
-    pairs = result.mesh.hard.tolist()
-    beside: dict[int, list[int]] = {}
-    for a, b in pairs:
-        for one, other in ((a, b), (b, a)):
-            if origin[one] < 0:
-                beside.setdefault(one, []).append(other)
-
-    def old_end(start: int, goes: int) -> int:
-        """The old vertex that a run of hard edges comes to over new ones, or -1."""
-        seen = {start}
-        while origin[goes] < 0:
-            seen.add(goes)
-            ahead = [v for v in beside[goes] if v not in seen]
-            if len(ahead) != 1:
-                return -1
-            goes = ahead[0]
-        return int(origin[goes])
-
-    found = np.ones(len(pairs))
-    for k, (a, b) in enumerate(pairs):
-        ends = sorted((old_end(b, a), old_end(a, b)))
-        found[k] = known.get((ends[0], ends[1]), 1.0)
-    return found
+    pairs = [(int(a), int(b)) for a, b in result.mesh.hard.tolist()]
+    return np.array([known.get(ends, 1.0) for ends in old_ends(pairs, result.origin.vertex)])

@@ -6,19 +6,22 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from cutcore.geometry.arrays import INDEX, Ints, frozen
+from cutcore.geometry.arrays import INDEX, Ints, frozen, row_positions
 from cutcore.mesh.mesh import Mesh
 
 
 @dataclass(frozen=True, eq=False)
 class TriangleLinks:
-    """`beside (T, 3)` is the triangle over the edge from each corner to the next, -1 at a border
-    and where more than two faces meet; `edge (T, 3)` the edge of the mesh that this is, -1 for a
-    diagonal; `first_of_face (F+1)` are the rows of each face."""
+    """`beside (T, 3)` is the triangle over the edge from each corner to the next, -1 at a border,
+    and -2 - k where more than two meet: these are row k of `branches`, with row starts
+    `branch_starts`. `edge (T, 3)` is the edge of the mesh that this is, -1 for a diagonal;
+    `first_of_face (F+1)` are the rows of each face."""
 
     beside: Ints
     edge: Ints
     first_of_face: Ints
+    branch_starts: Ints
+    branches: Ints
 
 
 def triangle_links(mesh: Mesh) -> TriangleLinks:
@@ -37,13 +40,21 @@ def _linked(mesh: Mesh) -> TriangleLinks:
     order = np.lexsort((keys, where))
     ordered = np.stack([where[order], keys[order]])
     fresh = np.flatnonzero(np.append(True, (ordered[:, 1:] != ordered[:, :-1]).any(axis=0)))
-    pairs = fresh[np.diff(np.append(fresh, len(order))) == 2]
+    count = np.diff(np.append(fresh, len(order)))
+    pairs = fresh[count == 2]
     beside = np.full(len(keys), -1, dtype=np.int64)
+    many = fresh[count > 2]
+    at, branch_starts = row_positions(np.append(fresh, len(order)), np.flatnonzero(count > 2))
+    beside[order[at]] = -2 - np.repeat(np.arange(len(many)), np.diff(branch_starts))
     one, other = order[pairs], order[pairs + 1]
     beside[one], beside[other] = other // 3, one // 3
     first = np.searchsorted(mesh.triangles.face, np.arange(mesh.face_count + 1))
     return TriangleLinks(
-        frozen(beside.reshape(-1, 3), INDEX), frozen(edge.reshape(-1, 3), INDEX), first
+        frozen(beside.reshape(-1, 3), INDEX),
+        frozen(edge.reshape(-1, 3), INDEX),
+        first,
+        branch_starts,
+        order[at] // 3,
     )
 
 

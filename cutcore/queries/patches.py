@@ -9,10 +9,10 @@ from typing import Literal
 import numpy as np
 
 from cutcore.errors import StepError
-from cutcore.geometry.arrays import Bools, Floats, Ints
+from cutcore.geometry.arrays import Bools, Ints
 from cutcore.geometry.components import components
-from cutcore.geometry.vectors import units
 from cutcore.mesh.mesh import Mesh
+from cutcore.queries.bends import bends
 
 # What bounds a group: hard edges, edges at which the surface bends by more than an angle, nothing
 # but the end of the surface.
@@ -61,24 +61,23 @@ def groups_of_faces(mesh: Mesh, faces: Bools, bound: Bound, degrees: float) -> I
     """The group (F,) of each face that edges of a kind bound, among some faces (F,)."""
     pairs = mesh.edges.faces
     inner = (pairs >= 0).all(axis=1) & faces[pairs].all(axis=1)
+    crowded = list(mesh.edges.crowded)
+    if bound == "connected":
+        links = [pairs[inner], *(_in_turn(mesh.edges.crowded[e], faces) for e in crowded)]
+        return components(np.concatenate(links), mesh.face_count)[1]
+    # Of three faces at an edge no two go on into each other.
+    inner[crowded] = False
     if bound == "hard edges":
         inner &= ~mesh.edges.joining(mesh.hard)
-    elif bound == "angle":
+    else:
         inner &= bends(mesh) <= degrees
     return components(pairs[inner], mesh.face_count)[1]
 
 
-def bends(mesh: Mesh) -> Floats:
-    """By how many degrees the surface bends at each edge (E,); 0 where no two faces meet."""
-    normals = units(mesh.face_normals())
-    pairs = mesh.edges.faces
-    two = (pairs >= 0).all(axis=1)
-    found = np.zeros(len(pairs))
-    one, other = normals[pairs[two, 0]], normals[pairs[two, 1]]
-    # By the half of the chord between the normals: exact for small angles too.
-    half = np.minimum(0.5 * np.linalg.norm(one - other, axis=1), 1.0)
-    found[two] = np.degrees(2.0 * np.arcsin(half))
-    return found
+def _in_turn(at_edge: tuple[int, ...], faces: Bools) -> Ints:
+    """The faces at one edge that are among some (F,), each with the next (n, 2)."""
+    found = [f for f in at_edge if faces[f]]
+    return np.stack([found[:-1], found[1:]], axis=1).astype(np.int64).reshape(-1, 2)
 
 
 def fresh_names(taken: Sequence[str], stem: str, count: int) -> list[str]:

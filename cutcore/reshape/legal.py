@@ -11,6 +11,7 @@ import numpy as np
 from cutcore.errors import StepError
 from cutcore.geometry.arrays import Bools, Ints, row_positions
 from cutcore.kernels import crossed_rows, repeating_rows
+from cutcore.mesh.edge_descent import old_ends
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Result
 from cutcore.notes import Element, Note, face, position
@@ -24,12 +25,12 @@ AGAINST = "two faces would meet at an edge that run against each other"
 def crowded_anew(before: Mesh, result: Result) -> list[int]:
     """The edges of a result, by number, at which more faces meet than at the edge they were, and
     more than two."""
-    after, origin = result.mesh, result.origin.vertex
+    after, table = result.mesh, before.edges
+    edges = list(after.edges.crowded)
     found = []
-    for edge, faces in after.edges.crowded.items():
-        a, b = (int(v) for v in origin[after.edges.ends[edge]])
-        was = before.edges.between(a, b) if min(a, b) >= 0 else -1
-        if was < 0 or len(before.edges.faces_at(was)) < len(faces):
+    for edge, (a, b) in zip(edges, _were(result, edges), strict=True):
+        was = table.between(a, b) if min(a, b) >= 0 else -1
+        if was < 0 or len(table.faces_at(was)) < len(after.edges.crowded[edge]):
             found.append(edge)
     return found
 
@@ -37,13 +38,16 @@ def crowded_anew(before: Mesh, result: Result) -> list[int]:
 def clashing_anew(before: Mesh, result: Result) -> list[int]:
     """The edges of a result, by number, at which two faces meet that run against each other, and
     did not before."""
-    origin, ends = result.origin.vertex, result.mesh.edges.ends
-    clashed = {tuple(sorted(pair)) for pair in before.edges.ends[clashing_edges(before)].tolist()}
-    return [
-        e
-        for e in clashing_edges(result.mesh).tolist()
-        if tuple(sorted(origin[ends[e]].tolist())) not in clashed
-    ]
+    clashed = {(int(a), int(b)) for a, b in before.edges.ends[clashing_edges(before)].tolist()}
+    edges = clashing_edges(result.mesh).tolist()
+    return [e for e, ends in zip(edges, _were(result, edges), strict=True) if ends not in clashed]
+
+
+def _were(result: Result, edges: list[int]) -> list[tuple[int, int]]:
+    """The old edges that some edges of a result are pieces of, as vertices, -1 where they are of
+    none."""
+    pairs = [(int(a), int(b)) for a, b in result.mesh.edges.ends[edges].tolist()]
+    return old_ends(pairs, result.origin.vertex)
 
 
 def refuse_illegal(before: Mesh, result: Result, *, turns: bool = False) -> None:

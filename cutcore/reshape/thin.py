@@ -25,7 +25,7 @@ from cutcore.queries.edge_rings import edge_ring
 from cutcore.queries.flow_lines import loop_edges
 from cutcore.queries.limits import limit_mask
 from cutcore.reshape.left_vertices import StraightWithin, vertices_stay
-from cutcore.reshape.legal import clashing_anew, crowded_anew, folded_anew
+from cutcore.reshape.legal import clashing_anew, crossed_anew, crowded_anew, folded_anew
 from cutcore.reshape.merge_vertices import merge_vertices
 from cutcore.shapes.small import FROM_A_CORNER, FROM_ABOVE
 from cutcore.tool import Example, Reshape, Reshaping
@@ -83,9 +83,12 @@ def apply(mesh: Mesh, params: ThinParams) -> Result:
         if params.loops:
             every = dict.fromkeys(e for one in crossed for e in sorted(loop_edges(mesh, one)))
         straight = None if params.keep_vertices else params.straight_within
-        made = _dissolved(mesh, np.array(list(every), dtype=np.int64), straight)
+        edges = np.array(list(every), dtype=np.int64)
+        made = _dissolved(mesh, edges, straight, _twins(mesh, edges, params.mirror))
     else:
-        made = _collapsed(mesh, _with_rings(mesh, crossed) if params.loops else crossed)
+        crossed = _with_rings(mesh, crossed) if params.loops else crossed
+        twins = _twins(mesh, np.array(list(crossed), dtype=np.int64), params.mirror)
+        made = _collapsed(mesh, crossed, twins)
     return replace(made, notes=(*notes, *made.notes))
 
 
@@ -112,25 +115,44 @@ def _crossed(mesh: Mesh, params: ThinParams) -> tuple[dict[int, float], tuple[No
             if params.share is not None:
                 share = params.share if from_low else 1.0 - params.share
             found.setdefault(int(drawn.element[anchor]), share)
-    notes = drawn.notes
-    if params.mirror is not None:
-        mirrored = _mirrored(mesh, found, params.mirror)
-        if len(mirrored) < len(found):
-            notes = (*notes, Note(NO_COUNTERPART, WORDS))
-        found = mirrored | found
-    return found, notes
+    if params.mirror is None:
+        return found, drawn.notes
+    mirrored, whole = _with_mirrored(mesh, found, params.mirror)
+    return mirrored, drawn.notes if whole else (*drawn.notes, Note(NO_COUNTERPART, WORDS))
 
 
-def _mirrored(mesh: Mesh, crossed: dict[int, float], mirror: Mirror) -> dict[int, float]:
-    """The counterparts of crossed edges, at the same shares as the mirror shows them."""
+def _with_mirrored(
+    mesh: Mesh, crossed: dict[int, float], mirror: Mirror
+) -> tuple[dict[int, float], bool]:
+    """Crossed edges with their counterparts, at the same shares as the mirror shows them, and
+    whether all have one. Of an edge and its counterpart the one that was crossed first says where;
+    one that is its own goes to its middle."""
     counterparts = Counterparts(mesh, mirror, weld=weld_of(mesh))
     found: dict[int, float] = {}
+    whole = True
     for e, share in crossed.items():
         low, high = counterparts.vertices(mesh.edges.ends[e]).tolist()
         other = mesh.edges.between(low, high) if min(low, high) >= 0 else -1
+        whole &= other >= 0
+        if e in found:
+            continue
+        if other == e and low > high:
+            share = 0.5
+        found[e] = share
         if other >= 0:
             found[other] = share if low < high else 1.0 - share
-    return found
+    return found, whole
+
+
+def _twins(mesh: Mesh, edges: Ints, mirror: Mirror | None) -> Ints:
+    """For edges (n,) where in their row the counterpart of each is, or where it is itself if there
+    is none."""
+    row = np.arange(len(edges))
+    if mirror is None:
+        return row
+    counterparts = Counterparts(mesh, mirror, weld=weld_of(mesh))
+    at = {e: k for k, e in enumerate(edges.tolist())}
+    return np.array([at.get(counterparts.edge(e), k) for k, e in enumerate(at)], dtype=np.int64)
 
 
 def _with_rings(mesh: Mesh, crossed: dict[int, float]) -> dict[int, float]:
@@ -148,14 +170,19 @@ def _with_rings(mesh: Mesh, crossed: dict[int, float]) -> dict[int, float]:
     return found
 
 
-def _dissolved(mesh: Mesh, edges: Ints, straight_within: float | None) -> Result:
+def _dissolved(mesh: Mesh, edges: Ints, straight_within: float | None, twins: Ints) -> Result:
     """The edges dissolved, in the order they were crossed, without those over which a face would
     fold, tear, or be no simple one: of each such face its sharpest edge stays, or one half-way if
-    none is sharp, until all are sound."""
+    none is sharp, and with each its counterpart, until all are sound."""
     beside = mesh.edges.faces[edges]
     two = np.logical_and.reduce(beside >= 0, axis=1) & (beside[:, 0] != beside[:, 1])
     two &= ~np.isin(edges, np.array(list(mesh.edges.crowded), dtype=np.int64))
     alone, edges, beside = edges[~two], edges[two], beside[two]
+    # A counterpart that can't go stays by itself.
+    kept = np.flatnonzero(two)
+    number = np.full(len(two), -1, dtype=np.int64)
+    number[kept] = np.arange(len(kept))
+    twins = np.where(two[twins[kept]], number[twins[kept]], np.arange(len(kept)))
     unit = units(mesh.face_normals(beside.ravel())).reshape(-1, 2, 3)
     flatness = np.einsum("ij,ij->i", unit[:, 0], unit[:, 1])
     stays = np.zeros(len(edges), dtype=bool)
@@ -172,7 +199,8 @@ def _dissolved(mesh: Mesh, edges: Ints, straight_within: float | None) -> Result
         for g in bad.tolist():
             inside = np.flatnonzero(~stays & (group[beside[:, 0]] == g))
             sharpest = inside[np.argmin(flatness[inside])]
-            stays[sharpest if flatness[sharpest] < SHARP else inside[len(inside) // 2]] = True
+            one = sharpest if flatness[sharpest] < SHARP else inside[len(inside) // 2]
+            stays[[one, twins[one]]] = True
     return Result(mesh, Origin.same(mesh), notes=_left(mesh, np.concatenate([alone, edges])))
 
 
@@ -202,7 +230,7 @@ def _torn(mesh: Mesh, made: Result) -> Ints:
     return np.intersect1d(beside, made.picked.faces)
 
 
-def _collapsed(mesh: Mesh, crossed: dict[int, float]) -> Result:
+def _collapsed(mesh: Mesh, crossed: dict[int, float], twins: Ints) -> Result:
     """Every edge that can be collapsed at its share; those that touch become one vertex at the mean
     of their places."""
     edges = np.array(list(crossed), dtype=np.int64)
@@ -218,7 +246,7 @@ def _collapsed(mesh: Mesh, crossed: dict[int, float]) -> Result:
         if len(bad) == 0:
             return replace(made, notes=(*made.notes, *_left(mesh, edges[stays])))
         hit = np.isin(group[mesh.edges.ends[edges, 0]], np.unique(group[bad])) & ~stays
-        stays |= hit if hit.any() else True
+        stays |= hit | hit[twins] if hit.any() else True
     return Result(mesh, Origin.same(mesh), notes=_left(mesh, edges))
 
 
@@ -239,7 +267,8 @@ def _merged(mesh: Mesh, edges: Ints, shares: Floats) -> Result:
 def _broken_at(mesh: Mesh, made: Result) -> Ints:
     """The old vertices (n,) at which the part would fold over or tear."""
     after = made.mesh
-    places = [after.face(f) for f in folded_anew(mesh, made).tolist()]
+    broken = np.concatenate([folded_anew(mesh, made), crossed_anew(mesh, made)])
+    places = [after.face(f) for f in broken.tolist()]
     edges = crowded_anew(mesh, made) + clashing_anew(mesh, made)
     places += [after.edges.ends[e] for e in edges]
     if not places:

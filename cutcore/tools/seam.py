@@ -21,13 +21,17 @@ from cutcore.queries.section import section
 from cutcore.shapes.small import FROM_A_CORNER
 from cutcore.tool import Cut, Cutting, Drawn, Example, Extra, Place, place_of
 from cutcore.trace.bent_faces import through_bent_faces
-from cutcore.trace.geodesic import geodesic
+from cutcore.trace.geodesic import MOST_WINDOWS, geodesic
 from cutcore.trace.section_trace import trace_of_section
 from cutcore.trace.stretch import Reach, lay_stretch
 from cutcore.trace.surface_points import OFF, KnifePoint, SurfacePoint, locate
 from cutcore.trace.symmetry import with_mirror
 from cutcore.trace.trace import IN_FACE, ON_EDGE, ON_VERTEX, SpanOf, Trace, TraceBuilder
 from cutcore.words import count_of, share_words
+
+
+# So many windows are looked at for all stretches of a seam together.
+MOST_WINDOWS_IN_ALL = 2_000_000
 
 
 class SeamParams(Cutting):
@@ -54,11 +58,12 @@ def trace(mesh: Mesh, params: SeamParams, *, weld: float | None = None) -> Trace
     stretches = list(pairwise(places))
     if params.closed and len(places) > 2:
         stretches.append((places[-1], places[0]))
+    most = max(MOST_WINDOWS_IN_ALL // max(len(stretches), 1), 1)
     for k, (a, b) in enumerate(stretches):
         if np.linalg.norm(a.place - b.place) <= tolerance:
             continue
         try:
-            _lay(builder, a, b, k, params.way, limit)
+            _lay(builder, a, b, k, params.way, limit, min(most, MOST_WINDOWS))
         except PathError as refusal:
             where = f"points[{k}] to points[{(k + 1) % len(places)}]"
             raise refusal.at(where) from refusal
@@ -75,8 +80,9 @@ def _lay(
     stretch: int,
     way: str,
     limit: Bools | None,
+    most: int,
 ) -> None:
-    """The spans from one point to the next."""
+    """The spans from one point to the next; the shortest way by `most` windows at most."""
     mesh = builder.mesh
     of = SpanOf(0, stretch)
     if way == "plane":
@@ -84,12 +90,20 @@ def _lay(
         return
     on_plane = Reach(None, False, limit)
     if way == "shortest":
-        found = geodesic(mesh, a, b, limit)
-        # Of ways round the two sides of something, the straight one may take the better.
-        straight = TraceBuilder(mesh, builder.weld)
+        found = geodesic(mesh, a, b, limit, most=most)
+        if not found.shown:
+            words = (
+                "No shorter way was found, but there are too many to look at all of them: "
+                "it may not be the shortest."
+            )
+            builder.note(Note("seam-not-shown", words, (position(a.place), position(b.place))))
+        # Where faces are bent, straight from edge to edge over them is shorter than on the triangles
+        # they are drawn in: the straight way may then take less.
+        straight, shortest = (TraceBuilder(mesh, builder.weld) for _ in range(2))
         with suppress(PathError):
             lay_stretch(straight, a, b, on_plane, line=0, stretch=stretch)
-        if not straight.spans or found.length(mesh) <= _length_of(straight):
+        found.lay(shortest, of)
+        if not straight.spans or _length_of(shortest) <= _length_of(straight):
             found.lay(builder, of)
             return
     lay_stretch(builder, a, b, on_plane, line=0, stretch=stretch)

@@ -8,7 +8,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from cutcore.geometry.arrays import Bools, Floats, Ints, row_positions
+from cutcore.geometry.arrays import Bools, Floats, Ints, cross, row_positions
 from cutcore.geometry.plane import Plane
 from cutcore.geometry.vectors import units
 from cutcore.mesh.mesh import Mesh
@@ -67,7 +67,7 @@ def _through(
 ) -> tuple[list[Floats], list[tuple[int, int]]] | None:
     """The places where a plane meets diagonals of a face, to be anchors from `first` on, and the
     spans between anchors that it makes in the face's triangles; None where it meets its border
-    elsewhere than the spans it had."""
+    elsewhere than the spans it had, or the triangles are turned over."""
     ends = np.unique(trace.ends[spans])
     on_vertex = {int(trace.element[a]): a for a in ends.tolist() if trace.kind[a] == ON_VERTEX}
     on_edge = {int(trace.element[a]): a for a in ends.tolist() if trace.kind[a] == ON_EDGE}
@@ -93,8 +93,15 @@ def _through(
                 places.append(low + share * (high - low))
         return named[pair]
 
+    triangles = mesh.triangles.of_face(face)
+    corners = mesh.points[triangles]
+    turns = cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+    ahead = turns @ mesh.face_normals(np.array([face]))[0] > 0
+    if len(triangles) < mesh.sizes[face] - 2 or not ahead.all():
+        # Seen square to it, the face crosses itself: its triangles do not fill it.
+        return None
     made: dict[tuple[int, int], int] = {}
-    for triangle in mesh.triangles.of_face(face).tolist():
+    for triangle in triangles.tolist():
         nodes = [on_vertex[v] for v in triangle if v in on_vertex]
         sides = list(zip(triangle, (*triangle[1:], triangle[0]), strict=True))
         nodes += [crossing(a, b) for a, b in sides if height[a] * height[b] < 0]

@@ -2,17 +2,29 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from cutcore.errors import PathError
 from cutcore.geometry.arrays import INDEX, Bools, Floats, Ints, frozen
-from cutcore.kernels import straighten, strip_along, vertex_way
+from cutcore.kernels import (
+    FOUND,
+    GIVEN_UP,
+    shortest_way,
+    straighten,
+    strip_along,
+    triangles_at,
+    vertex_way,
+)
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.triangle_links import triangle_links
 from cutcore.trace.surface_points import SurfacePoint
 from cutcore.trace.trace import IN_FACE, ON_EDGE, ON_VERTEX, SpanOf, TraceBuilder
+
+# So many windows are looked at, about a quarter of a second, before a way is taken that may not be the
+# shortest.
+MOST_WINDOWS = 300_000
 
 # So often the strip of a way is laid anew before it is taken as it is.
 MOST_ROUNDS = 20_000
@@ -20,9 +32,10 @@ MOST_ROUNDS = 20_000
 
 @dataclass(frozen=True, eq=False)
 class Geodesic:
-    """A shortest way: the portals (n, 2) it passes, as the vertices to its left and right, the
+    """A way over the surface: the portals (n, 2) it passes, as the vertices to its left and right, the
     edges (n,) that these are, -1 for diagonals of a face, how far from the left to the right vertex
-    it passes them (n,), and the faces (n+1,) before, between and behind them."""
+    it passes them (n,), and the faces (n+1,) before, between and behind them. `shown` says whether
+    no way is shorter, to rounding: where it would take too long to look at all, that is not known."""
 
     start: SurfacePoint
     end: SurfacePoint
@@ -30,6 +43,7 @@ class Geodesic:
     edges: Ints
     shares: Floats
     faces: Ints
+    shown: bool
 
     def length(self, mesh: Mesh) -> float:
         """How long it is, through the triangles of the faces."""
@@ -73,15 +87,71 @@ class Geodesic:
         return found.tolist()
 
 
-def geodesic(mesh: Mesh, a: SurfacePoint, b: SurfacePoint, limit: Bools | None) -> Geodesic:
-    """The shortest way between two places of the surface over the faces that a limit (F,) allows:
-    that of all ways which run round the same side of everything as the shortest one along edges and
-    across quads.
+def geodesic(
+    mesh: Mesh, a: SurfacePoint, b: SurfacePoint, limit: Bools | None, *, most: int = MOST_WINDOWS
+) -> Geodesic:
+    """The shortest way between two places of the surface over the faces that a limit (F,) allows.
 
-    Raises PathError if no way leads from one to the other."""
+    A way along edges and across quads is made straight first; then all are looked at that could be
+    shorter, by `most` windows at most. Raises PathError if no way leads from one to the other."""
     links = triangle_links(mesh)
-    beside = links.beside
+    open_ = np.ones(len(links.beside), dtype=bool)
+    if limit is not None:
+        open_ = limit[mesh.triangles.face]
+    first, last = (_triangles_at(mesh, place, open_, links.first_of_face) for place in (a, b))
+    if len(first) == 0 or len(last) == 0:
+        raise _no_way(mesh, a, b)
+    straightened = _straightened(mesh, a, b, limit, int(first[0]), int(last[0]))
+    known = np.inf if straightened is None else straightened.length(mesh)
+    outcome, _, passed, shares = shortest_way(
+        mesh.points,
+        mesh.triangles.corners,
+        links.beside,
+        links.branch_starts,
+        links.branches,
+        open_,
+        *_around_vertices(mesh),
+        np.array(a.place),
+        a.element if a.kind == ON_VERTEX else -1,
+        first,
+        np.array(b.place),
+        b.element if b.kind == ON_VERTEX else -1,
+        last,
+        known,
+        most,
+    )
+    if outcome == FOUND:
+        return _told(mesh, a, b, passed, shares)
+    if straightened is None:
+        raise _no_way(mesh, a, b)
+    return replace(straightened, shown=outcome != GIVEN_UP)
+
+
+def _around_vertices(mesh: Mesh) -> tuple[Ints, Ints]:
+    """The triangles at each vertex, kept as long as the mesh."""
+    return mesh.held(
+        "_triangles_at", lambda of: triangles_at(of.triangles.corners, of.vertex_count)
+    )
+
+
+def _told(mesh: Mesh, a: SurfacePoint, b: SurfacePoint, passed: Ints, shares: Floats) -> Geodesic:
+    """A way as the kernel tells it: the first triangle, then the sides it passes."""
+    sides, triangles = passed[1:], np.append(-1 - passed[0], passed[1:] // 3)
     tri = mesh.triangles.corners
+    ends = np.stack(
+        [tri[sides // 3, sides % 3], tri[sides // 3, (sides + 1) % 3]], axis=1
+    ).astype(np.int64)
+    edges = triangle_links(mesh).edge[sides // 3, sides % 3]
+    return Geodesic(a, b, ends, edges, shares[1:], mesh.triangles.face[triangles], shown=True)
+
+
+def _straightened(
+    mesh: Mesh, a: SurfacePoint, b: SurfacePoint, limit: Bools | None, first: int, last: int
+) -> Geodesic | None:
+    """The shortest of all ways that run round the same side of everything as the shortest one along
+    edges and across quads; None if there is none between two triangles."""
+    links = triangle_links(mesh)
+    tri, beside = mesh.triangles.corners, links.beside
     if limit is not None:
         shut = ~limit[mesh.triangles.face]
         beside = beside.copy()
@@ -89,13 +159,10 @@ def geodesic(mesh: Mesh, a: SurfacePoint, b: SurfacePoint, limit: Bools | None) 
         beside[(beside >= 0) & shut[np.maximum(beside, 0)]] = -1
         # Compiled loops take what can't be written to for another kind of array.
         beside = frozen(beside, INDEX)
-    first, last = (_triangle_at(mesh, place, limit, links.first_of_face) for place in (a, b))
-    if first < 0 or last < 0:
-        raise _no_way(mesh, a, b)
     way = _vertex_way(mesh, a, b, limit, first, last)
-    strip = _strip(mesh, beside, way, first, last, a, b)
+    strip = _strip(mesh, beside, way, first, last)
     if len(strip) == 0:
-        raise _no_way(mesh, a, b)
+        return None
     strip, left, right, shares = straighten(
         mesh.points,
         tri,
@@ -115,6 +182,7 @@ def geodesic(mesh: Mesh, a: SurfacePoint, b: SurfacePoint, limit: Bools | None) 
         links.edge[strip[:-1], side],
         shares,
         mesh.triangles.face[strip],
+        shown=False,
     )
 
 
@@ -134,23 +202,24 @@ def _lies_on(mesh: Mesh, place: SurfacePoint) -> Ints:
     return np.zeros(0, dtype=np.int64)
 
 
-def _triangle_at(mesh: Mesh, place: SurfacePoint, limit: Bools | None, first_of_face: Ints) -> int:
-    """A triangle that a place lies in, -1 if none of the limit does."""
+def _triangles_at(mesh: Mesh, place: SurfacePoint, open_: Bools, first_of_face: Ints) -> Ints:
+    """The open triangles (n,) that a place lies on or in; of those of a face the one it lies in."""
     on = _lies_on(mesh, place)
+    found = []
     best, gap = -1, np.inf
     for face in place.faces(mesh):
-        if limit is not None and not limit[face]:
-            continue
         for t in range(int(first_of_face[face]), int(first_of_face[face + 1])):
+            if not open_[t]:
+                continue
             corners = mesh.triangles.corners[t]
             if place.kind != IN_FACE:
                 if np.isin(on, corners).all():
-                    return t
+                    found.append(t)
                 continue
             away = _outside(mesh.points[corners], place.place)
             if away < gap:
                 best, gap = t, away
-    return best
+    return np.array(found if best < 0 else [best], dtype=np.int64)
 
 
 def _outside(corners: Floats, place: Floats) -> float:
@@ -192,9 +261,7 @@ def _vertex_way(
     )
 
 
-def _strip(
-    mesh: Mesh, beside: Ints, way: Ints, first: int, last: int, a: SurfacePoint, b: SurfacePoint
-) -> Ints:
+def _strip(mesh: Mesh, beside: Ints, way: Ints, first: int, last: int) -> Ints:
     if len(way) == 0:
         return way
     tri = mesh.triangles.corners

@@ -6,8 +6,11 @@ a trace always run from the lower vertex of the edge, so both faces at an edge s
 
 from __future__ import annotations
 
+from bisect import bisect_left, insort
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from itertools import islice, product
+from math import floor
 from typing import Any, NamedTuple
 
 import numpy as np
@@ -202,8 +205,10 @@ class TraceBuilder:
     spans: dict[tuple[int, int, int], SpanOf] = field(default_factory=dict)
     notes: list[Note] = field(default_factory=list)
     _at_vertex: dict[int, int] = field(default_factory=dict)
-    _on_edge: dict[int, list[int]] = field(default_factory=dict)
-    _in_face: dict[int, list[int]] = field(default_factory=dict)
+    # Of each edge the anchors on it, as (share, anchor), by share.
+    _on_edge: dict[int, list[tuple[float, int]]] = field(default_factory=dict)
+    # The anchors inside faces, by face and the cell of a grid as wide as the tolerance.
+    _in_face: dict[tuple[int, int, int, int], list[int]] = field(default_factory=dict)
 
     @staticmethod
     def on(mesh: Mesh, trace: Trace, weld: float) -> TraceBuilder:
@@ -245,11 +250,19 @@ class TraceBuilder:
         if (1.0 - share) * length <= self.weld:
             return self.vertex(high)
         known = self._on_edge.setdefault(edge, [])
-        for anchor in known:
-            if abs(self.share[anchor] - share) * length <= self.weld:
-                return anchor
-        known.append(self._add(ON_EDGE, edge, share, anchor_place(self.mesh, edge, share), lift))
-        return known[-1]
+        reach = self.weld / length
+        first = bisect_left(known, (share - 2 * reach, -1))
+        near = []
+        for at, anchor in islice(known, first, None):
+            if at > share + 2 * reach:
+                break
+            if abs(at - share) * length <= self.weld:
+                near.append(anchor)
+        if near:
+            return min(near)
+        made = self._add(ON_EDGE, edge, share, anchor_place(self.mesh, edge, share), lift)
+        insort(known, (share, made))
+        return made
 
     def meets_edge(self, edge: int) -> bool:
         """Whether there is an anchor on an edge already."""
@@ -264,46 +277,64 @@ class TraceBuilder:
         if gaps[nearest] <= self.weld:
             edge = int(self.mesh.edges.of_corner[self.mesh.starts[face] + nearest])
             return self.on_edge(edge, share_of(self.mesh, edge, place), lift)
-        known = self._in_face.setdefault(face, [])
-        for anchor in known:
-            if float(np.linalg.norm(self.place[anchor] - place)) <= self.weld:
-                return anchor
-        known.append(self._add(IN_FACE, face, 0.0, place, lift))
-        return known[-1]
+        known = self._near_in_face(face, place)
+        if known >= 0:
+            return known
+        made = self._add(IN_FACE, face, 0.0, place, lift)
+        self._in_face.setdefault((face, *self._cell(place)), []).append(made)
+        return made
+
+    def _cell(self, place: Floats) -> tuple[int, int, int]:
+        """The cell of a grid as wide as the tolerance that a place lies in."""
+        x, y, z = (place / max(self.weld, NOT_ZERO)).tolist()
+        return floor(x), floor(y), floor(z)
+
+    def _near_in_face(self, face: int, place: Floats) -> int:
+        """The first anchor inside a face within the tolerance of a place, -1 if there is none."""
+        x, y, z = self._cell(place)
+        near = [
+            anchor
+            for i, j, k in product((x - 1, x, x + 1), (y - 1, y, y + 1), (z - 1, z, z + 1))
+            for anchor in self._in_face.get((face, i, j, k), ())
+            if float(np.linalg.norm(self.place[anchor] - place)) <= self.weld
+        ]
+        return min(near, default=-1)
 
     def add_in_faces(self, faces: Ints, places: Floats) -> Ints:
         """Anchors (n,) at places (n, 3) inside faces (n,), known to be clear of their borders and
         of each other."""
         there = np.full(len(faces), -1, dtype=np.int64)
-        for n in np.flatnonzero([face in self._in_face for face in faces.tolist()]).tolist():
-            known = self._in_face[int(faces[n])]
-            away = np.linalg.norm(
-                np.array([self.place[anchor] for anchor in known]) - places[n], axis=1
-            )
-            if float(away.min()) <= self.weld:
-                there[n] = known[int(np.argmin(away))]
+        if self._in_face:
+            for n, face in enumerate(faces.tolist()):
+                there[n] = self._near_in_face(face, places[n])
         fresh = there < 0
-        there[fresh] = self._add_many(
-            IN_FACE, faces[fresh], np.zeros(int(fresh.sum())), places[fresh], self._in_face
+        there[fresh] = made = self._add_many(
+            IN_FACE, faces[fresh], np.zeros(int(fresh.sum())), places[fresh]
         )
+        cells = np.floor(places[fresh] / max(self.weld, NOT_ZERO)).astype(np.int64).tolist()
+        for anchor, face, (x, y, z) in zip(
+            made.tolist(), faces[fresh].tolist(), cells, strict=True
+        ):
+            self._in_face.setdefault((face, x, y, z), []).append(anchor)
         return there
 
     def add_on_edges(self, edges: Ints, shares: Floats, places: Floats) -> Ints:
         """Anchors (n,) at shares of edges (n,) that are known to be clear of their ends; the same
         place twice is two."""
-        return self._add_many(ON_EDGE, edges, shares, places, self._on_edge)
+        made = self._add_many(ON_EDGE, edges, shares, places)
+        for anchor, edge, share in zip(
+            made.tolist(), edges.tolist(), shares.tolist(), strict=True
+        ):
+            insort(self._on_edge.setdefault(edge, []), (share, anchor))
+        return made
 
-    def _add_many(
-        self, kind: int, elements: Ints, shares: Floats, places: Floats, known: dict[int, list[int]]
-    ) -> Ints:
+    def _add_many(self, kind: int, elements: Ints, shares: Floats, places: Floats) -> Ints:
         first, count = len(self.kind), len(elements)
         self.kind += [kind] * count
         self.element += elements.tolist()
         self.share += shares.tolist()
         self.place += list(places)
         self.lift += [None] * count
-        for anchor, element in enumerate(elements.tolist(), first):
-            known.setdefault(element, []).append(anchor)
         return first + np.arange(count)
 
     def span(self, a: int, b: int, face: int, of: SpanOf) -> None:
