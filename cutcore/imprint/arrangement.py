@@ -11,12 +11,14 @@ from __future__ import annotations
 import itertools
 from dataclasses import dataclass
 from functools import cmp_to_key
+from itertools import pairwise
+from math import atan2, pi
 
 import numpy as np
 from scipy.spatial import cKDTree
 
 from cutcore.errors import ImprintError
-from cutcore.geometry.arrays import Bools, Floats, Ints, starts_of
+from cutcore.geometry.arrays import Bools, Floats, Ints, next_in_row, starts_of
 from cutcore.geometry.chart import chart_of
 from cutcore.geometry.polygons import distance_to_segments, inside_loop, loop_area
 from cutcore.geometry.predicates import turn
@@ -96,15 +98,23 @@ def _arranged(
             raise tangled(lines.face)
         graph = graph.with_link(link)
         loops = walk(graph)
-    areas = [loop_area(flat[loop]) if len(loop) > 2 else 0.0 for loop in loops]
     whole = loop_area(flat[: lines.border])
-    if (
-        min(map(len, loops), default=0) < 3
-        or min(areas) <= 0.0
-        or abs(sum(areas) - whole) > FILLED * abs(whole)
-    ):
+    if min(map(len, loops), default=0) < 3:
+        raise tangled(lines.face)
+    areas = _areas(flat, loops)
+    if areas.min() <= 0.0 or abs(areas.sum() - whole) > FILLED * abs(whole):
         raise tangled(lines.face)
     return Arrangement(places, [np.array(loop) for loop in loops], graph.pairs)
+
+
+def _areas(flat: Floats, loops: list[list[int]]) -> Floats:
+    """The signed areas (n,) of loops of nodes, each worked out about its first."""
+    starts = starts_of(np.array([len(loop) for loop in loops]))
+    at = flat[np.fromiter(itertools.chain.from_iterable(loops), np.int64, int(starts[-1]))]
+    away = at - np.repeat(at[starts[:-1]], np.diff(starts), axis=0)
+    ahead = away[next_in_row(starts)]
+    turns = away[:, 0] * ahead[:, 1] - away[:, 1] * ahead[:, 0]
+    return np.asarray(0.5 * np.add.reduceat(turns, starts[:-1]))
 
 
 # The children fill their face: their areas add up to its own but for so large a share.
@@ -179,8 +189,16 @@ def walk(graph: Graph) -> list[list[int]]:
 def _counter_clockwise(flat: Floats, node: int, goals: list[int]) -> list[int]:
     """Neighbours of a node in counter-clockwise order; the order is exact, also for all but
     parallel edges."""
+    if len(goals) < 3:
+        return goals
     here = flat[node]
     away = {goal: flat[goal] - here for goal in goals}
+    # From the direction of x on, as the exact order is.
+    angle = {goal: atan2(y, x) % (2 * pi) for goal, (x, y) in away.items()}
+    ordered = sorted(goals, key=angle.__getitem__)
+    gaps = [angle[b] - angle[a] for a, b in pairwise(ordered)]
+    if min(gaps) > SURE and angle[ordered[-1]] < 2 * pi - SURE:
+        return ordered
 
     def upper(goal: int) -> bool:
         x, y = away[goal]
@@ -191,7 +209,11 @@ def _counter_clockwise(flat: Floats, node: int, goals: list[int]) -> list[int]:
             return -1 if upper(a) else 1
         return -int(np.sign(turn(here, flat[a], flat[b])))
 
-    return sorted(goals, key=cmp_to_key(compare)) if len(goals) > 2 else goals
+    return sorted(goals, key=cmp_to_key(compare))
+
+
+# Angles that differ by more than this are told apart by their rounded values.
+SURE = 1e-9
 
 
 def _split_everywhere(lines: FaceLines, flat: Floats, weld: float) -> tuple[Floats, Ints, Floats]:

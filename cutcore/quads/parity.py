@@ -71,11 +71,12 @@ def edges_to_split(ground: Ground, odd: Ints) -> tuple[Ints, Ints]:
     """The edges to split so that odd faces (n,) become even and no other odd; and which of them
     stay odd because no way leads to another. Both ascending."""
     split: set[int] = set()
-    left = odd
-    for nearest in (NEAREST, len(odd) + 1):
-        left = _paired(ground, left, nearest, split)
-        if len(left) < 2:
-            break
+    left, before = odd, len(odd) + 1
+    # Those that are left look for the nearest among themselves, and only at last for any.
+    while 1 < len(left) < before:
+        left, before = _paired(ground, left, NEAREST, split), len(left)
+    if len(left):
+        left = _paired(ground, left, len(odd) + 1, split)
     return np.array(sorted(split), dtype=np.int64), left
 
 
