@@ -401,9 +401,9 @@ def shortest_way(
                     # A way along the edge from either end may beat all of it.
                     if before + np.sqrt((ax - t1) ** 2 + off * off) > (dist[one] + t1) * (1 + EPS):
                         continue
-                    if before + np.sqrt((ax - t0) ** 2 + off * off) > (
-                        dist[other_] + size - t0
-                    ) * (1 + EPS):
+                    if before + np.sqrt((ax - t0) ** 2 + off * off) > (dist[other_] + size - t0) * (
+                        1 + EPS
+                    ):
                         continue
                     bound = before + _least(points, one, other_, t0, t1, ax, off, goal)
                     if bound >= best - slack:

@@ -16,6 +16,7 @@ from cutcore.geometry.plane import Plane
 from cutcore.geometry.tolerances import ROUNDING
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.tolerance import weld_of
+from cutcore.notes import Note, position
 from cutcore.queries.limits import limit_mask
 from cutcore.queries.section import section
 from cutcore.shapes.small import FROM_A_CORNER
@@ -28,7 +29,6 @@ from cutcore.trace.surface_points import OFF, KnifePoint, SurfacePoint, locate
 from cutcore.trace.symmetry import with_mirror
 from cutcore.trace.trace import IN_FACE, ON_EDGE, ON_VERTEX, SpanOf, Trace, TraceBuilder
 from cutcore.words import count_of, share_words
-
 
 # So many windows are looked at for all stretches of a seam together.
 MOST_WINDOWS_IN_ALL = 2_000_000

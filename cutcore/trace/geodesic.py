@@ -138,9 +138,9 @@ def _told(mesh: Mesh, a: SurfacePoint, b: SurfacePoint, passed: Ints, shares: Fl
     """A way as the kernel tells it: the first triangle, then the sides it passes."""
     sides, triangles = passed[1:], np.append(-1 - passed[0], passed[1:] // 3)
     tri = mesh.triangles.corners
-    ends = np.stack(
-        [tri[sides // 3, sides % 3], tri[sides // 3, (sides + 1) % 3]], axis=1
-    ).astype(np.int64)
+    ends = np.stack([tri[sides // 3, sides % 3], tri[sides // 3, (sides + 1) % 3]], axis=1).astype(
+        np.int64
+    )
     edges = triangle_links(mesh).edge[sides // 3, sides % 3]
     return Geodesic(a, b, ends, edges, shares[1:], mesh.triangles.face[triangles], shown=True)
 

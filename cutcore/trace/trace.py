@@ -322,9 +322,7 @@ class TraceBuilder:
         """Anchors (n,) at shares of edges (n,) that are known to be clear of their ends; the same
         place twice is two."""
         made = self._add_many(ON_EDGE, edges, shares, places)
-        for anchor, edge, share in zip(
-            made.tolist(), edges.tolist(), shares.tolist(), strict=True
-        ):
+        for anchor, edge, share in zip(made.tolist(), edges.tolist(), shares.tolist(), strict=True):
             insort(self._on_edge.setdefault(edge, []), (share, anchor))
         return made
 

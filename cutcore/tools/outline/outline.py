@@ -9,17 +9,15 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from cutcore.errors import StepError
-from cutcore.geometry.arrays import Bools, Floats, Ints, row_positions
+from cutcore.geometry.arrays import Bools, Floats, Ints
 from cutcore.geometry.camera import Camera, Vector, View
 from cutcore.geometry.vectors import NOT_ZERO
 from cutcore.imprint import imprint
-from cutcore.kernels import inside_polygon
 from cutcore.mesh.last_answer import last_answer
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Picked, Result
 from cutcore.mesh.submesh import then
 from cutcore.mesh.tolerance import weld_of
-from cutcore.mesh.triangles import places_inside
 from cutcore.notes import Note, position
 from cutcore.params import Params, Real
 from cutcore.queries.bodies import is_closed, volume_of
@@ -27,11 +25,12 @@ from cutcore.queries.limits import limit_mask
 from cutcore.queries.named_elements import middle_of
 from cutcore.queries.problems import problems
 from cutcore.queries.ray_caster import caster_of
-from cutcore.queries.visibility import look_at, reach_of
+from cutcore.queries.visibility import reach_of
 from cutcore.shapes.small import FROM_A_CORNER
 from cutcore.tool import Cut, Cutting, Drawn, Example, Extra
 from cutcore.tools.outline.forms import collars, with_count
 from cutcore.tools.outline.hole import holed
+from cutcore.tools.outline.inside import faces_inside
 from cutcore.tools.outline.pocket import Floor, pocketed
 from cutcore.tools.outline.rims import Loops
 from cutcore.tools.outline.weave import Weave, woven
@@ -168,7 +167,10 @@ def apply(mesh: Mesh, params: OutlineParams, *, weld: float | None = None) -> Re
     cut = imprint(mesh, trace(mesh, params, weld=tolerance), weld=tolerance)
     seen = projected(mesh, params)
     through = params.reach == "through"
-    inside = [_inside(mesh, cut, projection, through=through) for projection in seen]
+    inside = [
+        faces_inside(mesh, cut, projection.camera, projection.closed_loops(), through=through)
+        for projection in seen
+    ]
     every = np.any(inside, axis=0)
     if params.takes is not None:
         return _taken_out(mesh, cut, params, inside, tolerance)
@@ -239,7 +241,8 @@ def _woven(mesh: Mesh, params: OutlineParams, weave: Weave, weld: float) -> Resu
         if not projection.closed[0]:
             raise StepError("only a closed outline can be woven in", where="curves")
         # Of faces that are crossed it does not matter: they are laid anew, too.
-        inside = _inside(now, Result(now, Origin.same(now)), projection, through=False)
+        before, loops = Result(now, Origin.same(now)), projection.closed_loops()
+        inside = faces_inside(now, before, projection.camera, loops, through=False)
         allowed = None if limit is None else limit[np.maximum(result.origin.face, 0)]
         made = woven(now, drawn, np.flatnonzero(inside), projection.camera, weave, allowed)
         result = _one_after_the_other(result, made)
@@ -479,39 +482,6 @@ def _broken(builder: TraceBuilder, projection: Projection, k: int) -> bool:
             for anchor in key[:2]:
                 degree[anchor] = degree.get(anchor, 0) + 1
     return any(d % 2 for d in degree.values())
-
-
-def _inside(mesh: Mesh, cut: Result, projection: Projection, *, through: bool) -> Bools:
-    """Which faces (F,) of a cut mesh lie inside the closed curves, as projected; of nested curves,
-    between them."""
-    after, camera = cut.mesh, projection.camera
-    loops = projection.closed_loops()
-    found = np.zeros(after.face_count, dtype=bool)
-    if not loops:
-        return found
-    low, high = (
-        np.min([f.min(axis=0) for f in loops], axis=0),
-        np.max([f.max(axis=0) for f in loops], axis=0),
-    )
-    middle = np.add.reduceat(after.points[after.corners], after.starts[:-1]) / after.sizes[:, None]
-    pixels = camera.project(middle)
-    with np.errstate(invalid="ignore"):
-        near = np.flatnonzero(((pixels >= low) & (pixels <= high)).all(axis=1))
-    if len(near) == 0:
-        return found
-    at, starts = row_positions(after.starts, near)
-    places = places_inside(after.points, starts, after.corners[at])
-    pixels = camera.project(places)
-    odd = np.zeros(len(near), dtype=bool)
-    for loop in loops:
-        odd ^= inside_polygon(loop, pixels)
-    near, places = near[odd], places[odd]
-    if not through and len(near):
-        seen = look_at(mesh, camera, places, own=cut.origin.face[near])
-        facing = np.einsum("ij,ij->i", after.face_normals(near), seen.sights) < 0
-        near = near[facing & seen.clear & seen.before_eye]
-    found[near] = True
-    return found
 
 
 class OutlineExtra(Extra):
