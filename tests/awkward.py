@@ -5,10 +5,12 @@ from __future__ import annotations
 
 import random
 from collections.abc import Callable
+from dataclasses import replace
 
 import numpy as np
 
 from cutcore import Mesh, MeshError
+from cutcore.mesh.creases import with_hard
 from cutcore.shapes.box import box
 from cutcore.shapes.sheet import sheet
 from cutcore.shapes.torus import torus
@@ -174,3 +176,34 @@ def awkward(source: random.Random) -> tuple[str, Mesh]:
         except MeshError:
             continue
         return kind, mesh
+
+
+def dressed(mesh: Mesh, source: random.Random) -> Mesh:
+    """The same mesh with whatever faces and edges can carry, or some of it: materials, patches,
+    texture places that are one linear map of where they lie, hard edges and creases."""
+    count = mesh.face_count
+    made = mesh
+    if source.random() < 0.5:
+        made = replace(
+            made,
+            material=np.array([source.randrange(-1, 2) for _ in range(count)]),
+            materials=("wood", "steel"),
+            patch=np.array([source.randrange(-1, 2) for _ in range(count)]),
+            patches=("skin", "lid"),
+        )
+    if source.random() < 0.5:
+        made = replace(made, uv=linear_uv(mesh)[mesh.corners])
+    if source.random() < 0.5:
+        chosen = np.array([source.random() < 0.3 for _ in range(len(mesh.edges))])
+        strength = np.full(len(mesh.edges), 0.4)
+        if source.random() < 0.5:
+            strength[[source.random() < 0.5 for _ in strength]] = 1.0
+        made = with_hard(made, chosen, strength)
+    return made
+
+
+def linear_uv(mesh: Mesh) -> np.ndarray:
+    """A texture place for every vertex (V, 2), by one linear map about the middle of the mesh."""
+    middle, size = mesh.box.mean(axis=0), mesh.diagonal or 1.0
+    ways = np.array([[0.3, 0.5], [0.7, -0.2], [0.1, 0.6]])
+    return np.asarray((mesh.points - middle) / size @ ways)

@@ -23,11 +23,9 @@ from typing import Any
 import numpy as np
 
 from cutcore import CutError, Mesh, Result, apply_step, parse_step, problems, write_part
-from cutcore.geometry.chart import chart_of
-from cutcore.geometry.predicates import segments_meet
 from cutcore.mesh.tolerance import weld_of
 from cutcore.queries.flow import warped_faces
-from tests.awkward import awkward
+from tests.awkward import awkward, dressed
 from tests.guarantees import (
     assert_guarantees,
     assert_origin_true,
@@ -35,6 +33,7 @@ from tests.guarantees import (
     problems_anew,
 )
 from tests.random_steps import random_step
+from tests.square import assert_pieces_lie_within, crossed_anew, is_crossed
 
 # A step that takes longer than this on such small ground hangs.
 SECONDS = 60
@@ -79,21 +78,41 @@ def is_flat(mesh: Mesh) -> bool:
     return bool((off <= 1e-13 * max(mesh.diagonal, float(np.abs(mesh.box).max()))).all())
 
 
-def crosses_itself(mesh: Mesh, faces: np.ndarray) -> bool:
-    """Whether one of some faces is no simple polygon: what such a one encloses nobody can say."""
-    for face in faces.tolist():
-        places = mesh.points[mesh.face(face)]
-        flat = chart_of(places).flatten(places)
-        ahead = np.roll(flat, -1, axis=0)
-        for k in range(len(flat)):
-            others = [
-                i
-                for i in range(len(flat))
-                if i not in (k, (k + 1) % len(flat), (k - 1) % len(flat))
-            ]
-            if others and segments_meet(flat[k], ahead[k], flat[others], ahead[others]).any():
-                return True
-    return False
+# Steps that are asked to make edges hard, or to change how sharp they are.
+MAKES_HARD = {"hard edges", "subdivide"}
+
+
+def strengths(mesh: Mesh) -> set[float]:
+    if len(mesh.hard) == 0:
+        return set()
+    return {1.0} if mesh.strength is None else set(mesh.strength.tolist())
+
+
+def assert_carried(step: dict[str, Any], before: Mesh, result: Result) -> None:
+    """Creases keep their strength and none comes of nothing; names stay."""
+    after = result.mesh
+    if step["tool"] not in MAKES_HARD and step.get("hard_above") is None:
+        anew = strengths(after) - strengths(before)
+        assert not anew, f"edges of strength {anew} are there that were not"
+    gone = set(before.materials) - set(after.materials)
+    assert not gone, f"materials are gone: {gone}"
+
+
+def assert_texture_kept(before: Mesh, result: Result) -> None:
+    """Where texture places were one linear map on flat faces, they are still."""
+    after = result.mesh
+    if before.uv is None or not is_flat(before):
+        return
+    known = np.isfinite(before.uv).all(axis=1)
+    table = np.column_stack([before.points - before.box.mean(axis=0), np.ones(len(before.points))])
+    ways, *_ = np.linalg.lstsq(table[before.corners[known]], before.uv[known], rcond=None)
+    if np.abs(table[before.corners] @ ways - before.uv).max() > 1e-9:
+        return
+    now = np.column_stack([after.points - before.box.mean(axis=0), np.ones(len(after.points))])
+    assert after.uv is not None, "texture places are gone"
+    off = np.abs(now[after.corners] @ ways - after.uv).max()
+    far = 1.0 + float(np.abs(before.box).max()) / before.diagonal
+    assert off <= 1e-9 * far, f"texture places are off by {off:.1e}"
 
 
 def judged(step: dict[str, Any], before: Mesh, result: Result) -> None:
@@ -111,10 +130,17 @@ def judged(step: dict[str, Any], before: Mesh, result: Result) -> None:
         ill = (
             bool(problems(before))
             or len(warped_faces(before)) > 0
-            or crosses_itself(before, np.flatnonzero(result.origin.kept < 0))
+            or any(is_crossed(before, f) for f in np.flatnonzero(result.origin.kept < 0).tolist())
         )
+        plain = step.get("finish", "as cut") == "as cut"
+        assert_carried(step, before, result)
         if step.get("follow"):
+            crossed = list(crossed_anew(before, result)) if plain else []
+            assert not crossed, f"faces cross themselves: {crossed[:5]}"
             return
+        if plain:
+            assert_pieces_lie_within(before, result)
+            assert_texture_kept(before, result)
         if ill:
             found = problems_anew(before, result)
             assert not found, f"the cut brought about: {sorted(found)}"
@@ -132,6 +158,11 @@ def judged(step: dict[str, Any], before: Mesh, result: Result) -> None:
         # Faces turned against their neighbours; and two faces left of three that never could agree.
         found -= {"clashing-faces"}
     assert not found, f"the reshape brought about: {sorted(found)}"
+    assert_carried(step, before, result)
+    codes = {note.code for note in result.notes}
+    if not codes & {"crossing", "folded"}:
+        crossed = list(crossed_anew(before, result))
+        assert not crossed, f"faces cross themselves in silence: {crossed[:5]}"
     closes = step.get("then") == "halve" or (
         step.get("cap") and step.get("then") in ("discard", "part")
     )
@@ -193,7 +224,7 @@ def outcome(mesh: Mesh, step: dict[str, Any]) -> tuple[Mesh | None, str]:
             (
                 frame.line
                 for frame in reversed(place)
-                if frame.filename.endswith(("guarantees.py", "campaign.py"))
+                if frame.filename.endswith(("guarantees.py", "campaign.py", "square.py"))
             ),
             "",
         )
@@ -223,6 +254,8 @@ def walk(seed: int, tally: Tally, tools: tuple[str, ...] | None = None) -> None:
     """Three to six steps on one piece of ground."""
     source = random.Random(seed)
     kind, ground = awkward(source)
+    # Of a chance of its own: the steps are the same on plain ground.
+    ground = dressed(ground, random.Random(seed + 1))
     mesh, steps = ground, []
     for _ in range(source.randrange(3, 7)):
         if mesh.face_count > MOST_FACES:

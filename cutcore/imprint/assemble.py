@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 from cutcore.geometry.arrays import INDEX, Ints, found_in, sealed
 from cutcore.imprint.subdivision import Subdivision
 from cutcore.kernels import faces_of_edges, spliced_rows, split_ends
+from cutcore.mesh.edge_data import EdgeData
 from cutcore.mesh.edge_table import EdgeTable
 from cutcore.mesh.mesh import Mesh, box_of
 
@@ -37,7 +38,7 @@ def assemble(mesh: Mesh, cut: Subdivision) -> Mesh:
         sealed(np.concatenate([mesh.points, cut.places])),
         sealed(starts),
         _spliced(mesh, cut, mesh.corners, cut.loops),
-        hard=_hard_edges(mesh, cut),
+        edge_data=_edge_data(mesh, cut),
         further_from=cut.extra_parents,
         uv=uv,
     )
@@ -107,16 +108,16 @@ def _edge_table(mesh: Mesh, cut: Subdivision, of_corner: Ints) -> EdgeTable:
     return EdgeTable(sealed(ends), of_corner, sealed(faces), crowded)
 
 
-def _hard_edges(mesh: Mesh, cut: Subdivision) -> Ints:
-    """Hard edges with split ones replaced by their pieces; sorted."""
-    if len(mesh.hard) == 0 or len(cut.split_edges) == 0:
-        return mesh.hard
-    count = np.int64(mesh.vertex_count + len(cut.places))
-    hard = mesh.hard[:, 0] * count + mesh.hard[:, 1]
-    split = mesh.edges.ends[cut.split_edges].astype(np.int64)
-    was_hard = np.isin(split[:, 0] * count + split[:, 1], hard)
+def _edge_data(mesh: Mesh, cut: Subdivision) -> EdgeData:
+    """What the edges carry, split ones replaced by their pieces."""
+    data = mesh.edge_data
+    if len(data.ends) == 0 or len(cut.split_edges) == 0:
+        return data
+    strength = data.of_pairs(mesh.edges.ends[cut.split_edges], mesh.vertex_count)
+    carrying = strength > 0
     pieces, part_of = _pieces(mesh, cut)
-    new = np.sort(pieces[was_hard[part_of]], axis=1)
-    left = mesh.hard[~np.isin(hard, split[was_hard] @ np.array([count, 1]))]
-    both = np.concatenate([left, new])
-    return both[np.lexsort((both[:, 1], both[:, 0]))]
+    of = strength[part_of]
+    weights = np.array([np.int64(mesh.vertex_count), 1])
+    gone = mesh.edges.ends[cut.split_edges[carrying]].astype(np.int64) @ weights
+    left = data.among(~np.isin(data.ends.astype(np.int64) @ weights, gone))
+    return left.with_more(EdgeData.of(pieces[of > 0], of[of > 0]))

@@ -37,7 +37,7 @@ def triangles_at(tri: Ints, count: int) -> tuple[Ints, Ints]:
     for v in range(count):
         starts[v + 1] += starts[v]
     at = starts[:-1].copy()
-    found = np.empty(3 * len(tri), np.int32)
+    found = np.empty(3 * len(tri), np.int64)
     for t in range(len(tri)):
         for i in range(3):
             v = tri[t, i]
@@ -130,20 +130,6 @@ def _third(points: Floats, a: int, b: int, c: int) -> tuple[float, float, float]
 
 
 @compiled
-def _grown(table: Floats) -> Floats:
-    wider = np.empty((2 * len(table), table.shape[1]), table.dtype)
-    wider[: len(table)] = table
-    return wider
-
-
-@compiled
-def _grown_ints(table: Ints) -> Ints:
-    wider = np.empty((2 * len(table), table.shape[1]), table.dtype)
-    wider[: len(table)] = table
-    return wider
-
-
-@compiled
 def _across(tri: Ints, n: int, p: int, q: int) -> int:
     """The side of triangle n that joins vertices p and q, -1 if none does."""
     for j in range(3):
@@ -151,6 +137,104 @@ def _across(tri: Ints, n: int, p: int, q: int) -> int:
         if (a == p and b == q) or (a == q and b == p):
             return j
     return -1
+
+
+@compiled
+def _among(values: Ints, value: int) -> bool:
+    found = False
+    for k in range(len(values)):
+        found = found or values[k] == value
+    return found
+
+
+@compiled
+def _push_over(
+    points: Floats,
+    tri: Ints,
+    beside: Ints,
+    branch_starts: Ints,
+    branches: Ints,
+    open_: Bools,
+    dist: Floats,
+    goal: Floats,
+    best: float,
+    window: Ints,
+    span: Floats,
+    made: int,
+    queue: list[tuple[float, int]],
+    came: tuple[int, int],
+    t: int,
+    j: int,
+    stretch: tuple[float, float, float, float, float],
+) -> int:
+    """Carry a window over side j of triangle t into those beyond: its `stretch` is the shares of that
+    side it reaches from and to, how far along the side and off it the place lies that it is seen
+    from, and the length before that; it `came` from an earlier window or a vertex, -1 for none.
+    Returns how many windows there are now."""
+    r0, r1, along, off, before = stretch
+    p, q = tri[t, j], tri[t, (j + 1) % 3]
+    size = _gap(points, p, q)
+    n = beside[t, j]
+    if not (r1 - r0 > EPS and off > EPS * size) or n == -1:
+        return made
+    first, last = (0, 1) if n >= 0 else (branch_starts[-2 - n], branch_starts[-1 - n])
+    for m in range(first, last):
+        over = n if n >= 0 else branches[m]
+        if over == t or not open_[over]:
+            continue
+        jj = _across(tri, over, p, q)
+        if jj < 0:
+            continue
+        same = tri[over, jj] == p
+        t0, t1 = (r0 * size, r1 * size) if same else ((1.0 - r1) * size, (1.0 - r0) * size)
+        x = along if same else size - along
+        a, b = tri[over, jj], tri[over, (jj + 1) % 3]
+        # A way along the edge from either end may beat all of it.
+        to_far = before + np.sqrt((x - t1) ** 2 + off * off)
+        to_near = before + np.sqrt((x - t0) ** 2 + off * off)
+        if to_far > (dist[a] + t1) * (1.0 + EPS) or to_near > (dist[b] + size - t0) * (1.0 + EPS):
+            continue
+        bound = before + _least(points, a, b, t0, t1, x, off, goal)
+        if bound < best:
+            window[made, 0], window[made, 1] = 3 * over + jj, came[0]
+            window[made, 2], window[made, 3] = came[1], t
+            span[made, 0], span[made, 1], span[made, 2] = t0, t1, x
+            span[made, 3], span[made, 4] = off, before
+            heapq.heappush(queue, (bound, made))
+            made += 1
+    return made
+
+
+@compiled
+def _hit(x: float, h: float, s: float, px: float, py: float, qx: float, qy: float) -> float:
+    """At which share from p to q a way from (x, -h) through (s, 0) passes the stretch between
+    them."""
+    dx, dy = s - x, h
+    below = dx * (qy - py) - dy * (qx - px)
+    if below == 0.0:
+        return 0.5
+    return min(max(-(dx * (py + h) - dy * (px - x)) / below, 0.0), 1.0)
+
+
+@compiled
+def _seen_over(
+    span: Floats,
+    index: int,
+    low: float,
+    high: float,
+    px: float,
+    py: float,
+    qx: float,
+    qy: float,
+) -> tuple[float, float, float, float, float]:
+    """The stretch, as `_push_over` takes it, of a side from p to q that a window sees through its own
+    from low to high."""
+    x, h, before = span[index, 2], span[index, 3], span[index, 4]
+    one, other = _hit(x, h, low, px, py, qx, qy), _hit(x, h, high, px, py, qx, qy)
+    size = np.sqrt((qx - px) ** 2 + (qy - py) ** 2)
+    along = ((x - px) * (qx - px) + (-h - py) * (qy - py)) / size
+    off = abs((x - px) * (qy - py) - (-h - py) * (qx - px)) / size
+    return min(one, other), max(one, other), along, off, before
 
 
 @compiled
@@ -170,270 +254,157 @@ def shortest_way(
     goal_vertex: int,
     goal_in: Ints,
     known: float,
-    most: int,
+    window: Ints,
+    span: Floats,
+    occupied: Floats,
+    bends: Ints,
 ) -> tuple[int, float, Ints, Floats]:
     """The shortest way over triangles that are `open_ (T,)`, if it is shorter than a `known` length.
 
     `beside (T, 3)` are the triangles over each side, -1 for none, -2-k where they are the k-th row
     of `branches`. The start and the goal are places; either lies on a vertex, or -1, and inside or
-    on a side of the triangles named; `around` as `triangles_at` gives it. At most so many windows
-    are looked at.
+    on a side of the triangles named; `around` as `triangles_at` gives it. To be written into are
+    `window (n, 4)` and `span (n, 5)`, no more windows than these hold are looked at, and zeros
+    `occupied (3 T, 2)` and `bends (V,)`.
 
     Returns whether it was found, how long it is, and what it passes on its way from the start:
     sides 3 t + i of the triangle t that it goes on in, preceded by -1 - t for the first triangle,
     and the shares (n,) from the side's first vertex at which it passes them: 0 where it bends at
     that."""
-    count = len(points)
-    dist = np.full(count, np.inf)
-    # How a vertex is reached: by a window, along an edge from -2 - v, from the start itself; in
-    # which triangle.
-    via = np.full(count, -1, np.int64)
-    via_in = np.full(count, -1, np.int64)
-    occupied = {np.int64(-1): (0.0, 0.0)}
     # Of each window: the side it enters a triangle by, the window before, the vertex it begins at, the
-    # triangle it comes out of.
-    side_of = np.empty((1024, 4), np.int64)
-    span = np.empty((1024, 5), np.float64)  # s0, s1, x, h, length before
-    made = 0
-    best, best_window, best_vertex, best_in = known * (1.0 - EPS), -1, -1, -1
-    slack = EPS * known if known < np.inf else 0.0
-    queue = [(0.0, np.int64(0))]
+    # triangle it comes out of; its ends along the side, how far along and off it the place lies that
+    # it is seen from, and the length before that.
+    made, none = 0, (-1)
+    # A window may lead into several triangles, over two sides.
+    most = len(window) - 2 * len(branches) - 8
+    dist = np.full(len(points), np.inf)
+    # How a vertex is reached: by a window, along an edge from -2 - v, from the start itself as -1; in
+    # which triangle.
+    via = np.full(len(points), -1, np.int64)
+    via_in = np.full(len(points), -1, np.int64)
+    best, best_vertex, best_in = known * (1.0 - 2.0 * EPS), -1, -1
+    best_window = -1
+    queue = [(0.0, none)]
     queue.clear()
-    branch = np.empty(1, np.int64)
-    bends = {np.int64(-1): False}
-
-    # What is to be begun: straight from the start, or from vertices by the length they are reached
-    # at (as -1 - v in the queue).
     if start_vertex >= 0:
+        # Vertices are begun at by the length they are reached at, as -1 - v.
         dist[start_vertex] = 0.0
-        via[start_vertex] = -1
-        heapq.heappush(queue, (_off(points, start_vertex, goal), np.int64(-1 - start_vertex)))
-    seeds = start_in if start_vertex < 0 else start_in[:0]
-    for k in range(len(seeds)):
-        t = seeds[k]
-        for g in range(len(goal_in)):
-            if goal_in[g] == t:
-                straight = 0.0
-                for axis in range(3):
-                    straight += (start[axis] - goal[axis]) ** 2
-                if np.sqrt(straight) < best:
-                    # Nothing is shorter.
-                    return (
-                        FOUND,
-                        np.sqrt(straight),
-                        np.array([-1 - t], np.int64),
-                        np.zeros(1, np.float64),
-                    )
-        for i in range(3):
-            v = tri[t, i]
-            away = _off(points, v, start)
-            if away < dist[v]:
-                dist[v], via[v], via_in[v] = away, -1, t
-                heapq.heappush(queue, (away + _off(points, v, goal), np.int64(-1 - v)))
-
-    seeding = 0
-    while True:
-        # The triangle to carry windows out of, and the place they come from.
-        if seeding < len(seeds):
-            t, kind, index = seeds[seeding], 0, np.int64(-1)
-            seeding += 1
-        else:
-            if len(queue) == 0:
-                break
-            key, index = heapq.heappop(queue)
-            if key >= best - slack:
-                break
-            kind = 1 if index >= 0 else 2
-            t = side_of[index, 0] // 3 if kind == 1 else 0
+        heapq.heappush(queue, (_off(points, start_vertex, goal), int(-1 - start_vertex)))
+    else:
+        for t in start_in:
+            if _among(goal_in, t):
+                straight = np.sqrt(
+                    (start[0] - goal[0]) ** 2
+                    + (start[1] - goal[1]) ** 2
+                    + (start[2] - goal[2]) ** 2
+                )
+                return FOUND, straight, np.array([-1 - t], np.int64), np.zeros(1, np.float64)
+        for t in start_in:
+            for i in range(3):
+                v = tri[t, i]
+                away = _off(points, v, start)
+                if away < dist[v]:
+                    dist[v], via_in[v] = away, t
+                    heapq.heappush(queue, (away + _off(points, v, goal), int(-1 - v)))
+        for t in start_in:
+            for i in range(3):
+                along, off = _beside_edge(points, tri[t, i], tri[t, (i + 1) % 3], start)
+                made = _push_over(
+                    points, tri, beside, branch_starts, branches, open_, dist, goal, best,
+                    window, span, made, queue, (none, none), int(t), int(i),
+                    (0.0, 1.0, along, off, 0.0),
+                )  # fmt: skip
+    while len(queue):
+        key, index = heapq.heappop(queue)
+        if key >= best:
+            break
         if made > most:
             return GIVEN_UP, best, np.empty(0, np.int64), np.empty(0, np.float64)
-        first, last = 0, 1
-        from_vertex = np.int64(-1)
-        if kind == 2:
-            from_vertex = -1 - index
-            if key > dist[from_vertex] + _off(points, from_vertex, goal):
+        if index < 0:
+            v = -1 - index
+            if key > dist[v] + _off(points, v, goal) or v == goal_vertex:
                 continue  # it was reached sooner since
-            if from_vertex == goal_vertex:
-                continue
-            if from_vertex != start_vertex:
-                if from_vertex not in bends:
-                    bends[from_vertex] = _may_bend(
-                        points, tri, beside, open_, around_starts, around, from_vertex
-                    )
-                if not bends[from_vertex]:
+            if v != start_vertex:
+                if bends[v] == 0:
+                    may = _may_bend(points, tri, beside, open_, around_starts, around, v)
+                    bends[v] = 1 if may else -1
+                if bends[v] < 0:
                     continue
-            first, last = around_starts[from_vertex], around_starts[from_vertex + 1]
-        for spot in range(first, last):
-            # The sides that windows are carried over, and the stretch of each, as ends (0..1).
-            sides = (-1, -1)
-            if kind == 0:
-                pass
-            elif kind == 2:
-                t = around[spot] // 3
+            for spot in range(around_starts[v], around_starts[v + 1]):
+                t, i = int(around[spot] // 3), int(around[spot] % 3)
                 if not open_[t]:
                     continue
-                i = around[spot] % 3
-                for g in range(len(goal_in)):
-                    if goal_in[g] == t:
-                        total = dist[from_vertex] + _off(points, from_vertex, goal)
-                        if goal_vertex < 0 and total < best - slack:
-                            best, best_window, best_vertex, best_in = total, -1, from_vertex, t
-                for other in ((i + 1) % 3, (i + 2) % 3):
-                    u = tri[t, other]
-                    total = dist[from_vertex] + _gap(points, from_vertex, u)
-                    if total < dist[u] - EPS * total:
-                        dist[u], via[u], via_in[u] = total, -2 - from_vertex, t
-                        if u == goal_vertex and total < best - slack:
+                if goal_vertex < 0 and _among(goal_in, t):
+                    total = dist[v] + _off(points, v, goal)
+                    if total < best:
+                        best, best_window, best_vertex, best_in = total, -1, v, t
+                for turn in range(1, 3):
+                    u = tri[t, (i + turn) % 3]
+                    total = dist[v] + _gap(points, v, u)
+                    if total < dist[u] * (1.0 - EPS):
+                        dist[u], via[u], via_in[u] = total, -2 - v, t
+                        heapq.heappush(queue, (total + _off(points, u, goal), int(-1 - u)))
+                        if u == goal_vertex and total < best:
                             best, best_window, best_vertex, best_in = total, -1, u, t
-                        heapq.heappush(queue, (total + _off(points, u, goal), np.int64(-1 - u)))
-                sides = ((i + 1) % 3, -1)
-            side = 0
-            s0 = s1 = x = h = before = 0.0
-            length = cx = cy = 0.0
-            if kind == 1:
-                side = side_of[index, 0] % 3
-                s0, s1, x, h, before = (
-                    span[index, 0],
-                    span[index, 1],
-                    span[index, 2],
-                    span[index, 3],
-                    span[index, 4],
-                )
-                a, b, c = tri[t, side], tri[t, (side + 1) % 3], tri[t, (side + 2) % 3]
-                length, cx, cy = _third(points, a, b, c)
-                # The goal in this triangle, if a straight way leads there.
-                for g in range(len(goal_in)):
-                    if goal_in[g] == t and goal_vertex < 0:
-                        gx, gy = _beside_edge(points, a, b, goal)
-                        s = x + (gx - x) * h / (h + gy)
-                        if s0 - EPS * length <= s <= s1 + EPS * length:
-                            total = before + np.sqrt((gx - x) ** 2 + (gy + h) ** 2)
-                            if total < best - slack:
-                                best, best_window, best_vertex, best_in = total, index, -1, t
-                # Where the way to the vertex ahead passes.
-                sc = x + (cx - x) * h / (h + cy)
-                # How far the stretches over the one and the other side reach.
-                over_ca, over_bc = min(s1, sc), max(s0, sc)
-                if s0 - EPS * length <= sc <= s1 + EPS * length:
-                    total = before + np.sqrt((cx - x) ** 2 + (cy + h) ** 2)
-                    if total < dist[c] - EPS * total:
-                        dist[c], via[c], via_in[c] = total, index, t
-                        if c == goal_vertex and total < best - slack:
-                            best, best_window, best_vertex, best_in = total, index, c, t
-                        heapq.heappush(queue, (total + _off(points, c, goal), np.int64(-1 - c)))
-                    corner = np.int64(side_of[index, 0])
-                    taken = corner in occupied
-                    if taken and occupied[corner][0] < total - EPS * total:
-                        # Ways that cross the shorter one to that vertex are no shortest ones.
-                        other = occupied[corner][1]
-                        if sc < other:
-                            over_bc = max(over_bc, other)
-                        else:
-                            over_ca = min(over_ca, other)
-                    elif not taken or total < occupied[corner][0]:
-                        occupied[corner] = (total, sc)
-                sides = (
-                    (side + 1) % 3 if over_bc < s1 else -1,
-                    (side + 2) % 3 if s0 < over_ca else -1,
-                )
-            for which in range(3 if kind == 0 else 2):
-                j = which if kind == 0 else sides[which]
-                if j < 0:
-                    continue
-                p, q = tri[t, j], tri[t, (j + 1) % 3]
-                size = _gap(points, p, q)
-                if not size > 0.0:
-                    continue
-                # The stretch of this side, from p, and the place it is seen from.
-                if kind == 1:
-                    if which == 0:
-                        # From b to c.
-                        low, high = over_bc, s1
-                        px, py, qx, qy = length, 0.0, cx, cy
-                    else:
-                        low, high = s0, over_ca
-                        px, py, qx, qy = cx, cy, 0.0, 0.0
-                    r0 = r1 = 0.0
-                    for end in range(2):
-                        s = low if end == 0 else high
-                        dx, dy = s - x, h
-                        ex, ey = qx - px, qy - py
-                        below = dx * ey - dy * ex
-                        wx, wy = px - x, py + h
-                        r = -(dx * wy - dy * wx) / below if below != 0.0 else 0.5
-                        r = min(max(r, 0.0), 1.0)
-                        if end == 0:
-                            r0 = r
-                        else:
-                            r1 = r
-                    if r0 > r1:
-                        r0, r1 = r1, r0
-                    # The vertex ahead belongs to both sides.
-                    along = ((x - px) * (qx - px) + (-h - py) * (qy - py)) / size
-                    off = abs((x - px) * (qy - py) - (-h - py) * (qx - px)) / size
+                j = (i + 1) % 3
+                along, off = _beside_edge(points, tri[t, j], tri[t, (j + 1) % 3], points[v])
+                made = _push_over(
+                    points, tri, beside, branch_starts, branches, open_, dist, goal, best,
+                    window, span, made, queue, (none, v), t, j, (0.0, 1.0, along, off, dist[v]),
+                )  # fmt: skip
+            continue
+        t, side = window[index, 0] // 3, window[index, 0] % 3
+        s0, s1, x = span[index, 0], span[index, 1], span[index, 2]
+        h, before = span[index, 3], span[index, 4]
+        a, b, c = tri[t, side], tri[t, (side + 1) % 3], tri[t, (side + 2) % 3]
+        length, cx, cy = _third(points, a, b, c)
+        slack = EPS * length
+        if goal_vertex < 0 and _among(goal_in, t):
+            gx, gy = _beside_edge(points, a, b, goal)
+            s = x + (gx - x) * h / (h + gy)
+            total = before + np.sqrt((gx - x) ** 2 + (gy + h) ** 2)
+            if s0 - slack <= s <= s1 + slack and total < best:
+                best, best_window, best_vertex, best_in = total, index, -1, t
+        # Where the way to the vertex ahead passes, and how far the stretches over both sides reach.
+        sc = x + (cx - x) * h / (h + cy)
+        over_ca, over_bc = min(s1, sc), max(s0, sc)
+        if s0 - slack <= sc <= s1 + slack:
+            total = before + np.sqrt((cx - x) ** 2 + (cy + h) ** 2)
+            if total < dist[c] * (1.0 - EPS):
+                dist[c], via[c], via_in[c] = total, index, t
+                heapq.heappush(queue, (total + _off(points, c, goal), int(-1 - c)))
+                if c == goal_vertex and total < best:
+                    best, best_window, best_vertex, best_in = total, index, c, t
+            # The least length at which windows over this side have reached the vertex, and where they
+            # passed it.
+            held = occupied[3 * t + side, 0]
+            if 0.0 < held < total * (1.0 - EPS):
+                # Ways that cross the shorter one to that vertex are no shortest ones.
+                passed_at = occupied[3 * t + side, 1]
+                if sc < passed_at:
+                    over_bc = max(over_bc, passed_at)
                 else:
-                    r0, r1 = 0.0, 1.0
-                    along, off = _beside_edge(
-                        points, p, q, start if kind == 0 else points[from_vertex]
-                    )
-                    before = 0.0 if kind == 0 else dist[from_vertex]
-                if (r1 - r0) <= EPS or off <= EPS * size:
-                    continue
-                # The triangles beyond.
-                n = beside[t, j]
-                if n == -1:
-                    continue
-                begin, end_ = 0, 1
-                branch[0] = n
-                if n < -1:
-                    begin, end_ = branch_starts[-2 - n], branch_starts[-1 - n]
-                for m in range(begin, end_):
-                    over = branch[0] if n >= 0 else branches[m]
-                    if over == t or not open_[over]:
-                        continue
-                    jj = _across(tri, over, p, q)
-                    if jj < 0:
-                        continue
-                    same = tri[over, jj] == p
-                    t0, t1 = (r0 * size, r1 * size) if same else ((1 - r1) * size, (1 - r0) * size)
-                    ax = along if same else size - along
-                    one, other_ = tri[over, jj], tri[over, (jj + 1) % 3]
-                    # A way along the edge from either end may beat all of it.
-                    if before + np.sqrt((ax - t1) ** 2 + off * off) > (dist[one] + t1) * (1 + EPS):
-                        continue
-                    if before + np.sqrt((ax - t0) ** 2 + off * off) > (dist[other_] + size - t0) * (
-                        1 + EPS
-                    ):
-                        continue
-                    bound = before + _least(points, one, other_, t0, t1, ax, off, goal)
-                    if bound >= best - slack:
-                        continue
-                    if made == len(side_of):
-                        side_of, span = _grown_ints(side_of), _grown(span)
-                    side_of[made, 0] = 3 * over + jj
-                    side_of[made, 1] = index if kind == 1 else -1
-                    side_of[made, 2] = from_vertex if kind == 2 else -1
-                    side_of[made, 3] = t
-                    span[made, 0], span[made, 1], span[made, 2] = t0, t1, ax
-                    span[made, 3], span[made, 4] = off, before
-                    heapq.heappush(queue, (bound, np.int64(made)))
-                    made += 1
+                    over_ca = min(over_ca, passed_at)
+            elif held == 0.0 or total < held:
+                occupied[3 * t + side, 0], occupied[3 * t + side, 1] = total, sc
+        if over_bc < s1:
+            made = _push_over(
+                points, tri, beside, branch_starts, branches, open_, dist, goal, best,
+                window, span, made, queue, (index, none), t, (side + 1) % 3,
+                _seen_over(span, index, over_bc, s1, length, 0.0, cx, cy),
+            )  # fmt: skip
+        if s0 < over_ca:
+            made = _push_over(
+                points, tri, beside, branch_starts, branches, open_, dist, goal, best,
+                window, span, made, queue, (index, none), t, (side + 2) % 3,
+                _seen_over(span, index, s0, over_ca, cx, cy, 0.0, 0.0),
+            )  # fmt: skip
     if best_window < 0 and best_vertex < 0:
         return NONE, known, np.empty(0, np.int64), np.empty(0, np.float64)
     passed, shares = _told(
-        points,
-        tri,
-        side_of,
-        span,
-        via,
-        via_in,
-        start_vertex,
-        goal,
-        best_window,
-        best_vertex,
-        best_in,
-        goal_vertex,
-    )
+        points, tri, window, span, via, via_in, start_vertex, goal, best_window, best_vertex,
+        best_in, goal_vertex,
+    )  # fmt: skip
     return FOUND, best, passed, shares
 
 
@@ -449,7 +420,7 @@ def _corner(tri: Ints, t: int, v: int) -> int:
 def _told(
     points: Floats,
     tri: Ints,
-    side_of: Ints,
+    windows: Ints,
     span: Floats,
     via: Ints,
     via_in: Ints,
@@ -461,7 +432,7 @@ def _told(
     goal_vertex: int,
 ) -> tuple[Ints, Floats]:
     """What a way passes, from the start on, found from its end: as `shortest_way` tells it."""
-    passed = [np.int64(0)]
+    passed = [0]
     passed.clear()
     shares = [0.0]
     shares.clear()
@@ -469,12 +440,12 @@ def _told(
     x = y = 0.0
     at = vertex
     if window >= 0 and vertex < 0:
-        t, j = side_of[window, 0] // 3, side_of[window, 0] % 3
+        t, j = windows[window, 0] // 3, windows[window, 0] % 3
         x, y = _beside_edge(points, tri[t, j], tri[t, (j + 1) % 3], goal)
     elif vertex >= 0:
         if vertex != goal_vertex and vertex != start_vertex:
             # Straight on from there in the last triangle.
-            passed.append(np.int64(3 * inside + _corner(tri, inside, vertex)))
+            passed.append(int(3 * inside + _corner(tri, inside, vertex)))
             shares.append(0.0)
         window = -1
     t = inside
@@ -489,35 +460,35 @@ def _told(
                 before = -2 - via[at]
                 at = before
                 if at != start_vertex:
-                    passed.append(np.int64(3 * t + _corner(tri, t, at)))
+                    passed.append(int(3 * t + _corner(tri, t, at)))
                     shares.append(0.0)
                 continue
             window = via[at]
-            t, j = side_of[window, 0] // 3, side_of[window, 0] % 3
+            t, j = windows[window, 0] // 3, windows[window, 0] % 3
             x, y = _beside_edge(points, tri[t, j], tri[t, (j + 1) % 3], points[at])
         # Down the windows.
         while window >= 0:
-            t, j = side_of[window, 0] // 3, side_of[window, 0] % 3
+            t, j = windows[window, 0] // 3, windows[window, 0] % 3
             a, b = tri[t, j], tri[t, (j + 1) % 3]
             size = _gap(points, a, b)
             wx, wh = span[window, 2], span[window, 3]
             s = wx + (x - wx) * wh / (wh + y)
             s = min(max(s, span[window, 0]), span[window, 1])
-            passed.append(np.int64(3 * t + j))
+            passed.append(int(3 * t + j))
             shares.append(min(max(s / size, 0.0), 1.0))
-            parent = side_of[window, 1]
+            parent = windows[window, 1]
             if parent >= 0:
-                u, i = side_of[parent, 0] // 3, side_of[parent, 0] % 3
+                u, i = windows[parent, 0] // 3, windows[parent, 0] % 3
                 place = np.empty(3)
                 for k in range(3):
                     place[k] = points[a, k] + s / size * (points[b, k] - points[a, k])
                 x, y = _beside_edge(points, tri[u, i], tri[u, (i + 1) % 3], place)
-            at, t = side_of[window, 2], side_of[window, 3]
+            at, t = windows[window, 2], windows[window, 3]
             window = parent
         if at < 0 or at == start_vertex:
             break
-        passed.append(np.int64(3 * t + _corner(tri, t, at)))
+        passed.append(int(3 * t + _corner(tri, t, at)))
         shares.append(0.0)
-    passed.append(np.int64(-1 - t))
+    passed.append(int(-1 - t))
     shares.append(0.0)
     return np.array(passed[::-1], np.int64), np.array(shares[::-1], np.float64)

@@ -38,6 +38,7 @@ from cutcore.geometry.arrays import (
     row_positions,
     sealed,
 )
+from cutcore.mesh.edge_data import EdgeData
 from cutcore.mesh.edge_table import EdgeTable
 from cutcore.mesh.triangles import Triangles, triangulate
 from cutcore.notes import face as face_element
@@ -167,6 +168,12 @@ class Mesh:
         """The edges and what lies on either side of them."""
         return EdgeTable.build(self.starts, self.corners, self.vertex_count)
 
+    @property
+    def edge_data(self) -> EdgeData:
+        """What the edges carry."""
+        every = np.ones(len(self.hard)) if self.strength is None else self.strength
+        return EdgeData(self.hard, every)
+
     @cached_property
     def triangles(self) -> Triangles:
         """The faces as triangles, for drawing and for rays."""
@@ -191,13 +198,14 @@ class Mesh:
         starts: Ints,
         corners: Ints,
         *,
-        hard: Ints,
+        edge_data: EdgeData,
         faces_from: Ints | None = None,
         further_from: Ints | None = None,
         corners_from: Ints | None = None,
         uv: Floats | None = None,
     ) -> Mesh:
-        """A mesh made of this one, with what its faces and corners carry.
+        """A mesh made of this one, with what its faces, corners and edges carry; of the edges it is
+        said which they are now.
 
         `faces_from (F',)` says which face of this mesh each is made of, -1 for none; without it
         they are the same faces. `further_from` are faces that come after these. `corners_from
@@ -221,7 +229,8 @@ class Mesh:
             uv,
             materials=self.materials,
             patches=self.patches,
-            hard=hard,
+            hard=edge_data.ends,
+            strength=edge_data.strength if (edge_data.strength < 1.0).any() else None,
             **carried,
         )
 

@@ -32,7 +32,10 @@ def without_vertices(mesh: Mesh, vertices: Ints) -> tuple[Mesh, Origin]:
     stays[vertices] = False
     number = np.cumsum(stays) - 1
     made = mesh.rebuilt(
-        mesh.points[stays], mesh.starts, number[mesh.corners], hard=number[mesh.hard]
+        mesh.points[stays],
+        mesh.starts,
+        number[mesh.corners],
+        edge_data=mesh.edge_data.renumbered(number),
     )
     faces = np.arange(mesh.face_count)
     return made, Origin(faces, np.flatnonzero(stays), faces)
@@ -50,26 +53,15 @@ def of_rows(mesh: Mesh, at: Ints, starts: Ints, faces: Ints) -> tuple[Mesh, Ints
     vertices = np.flatnonzero(left | ~used)
     number = np.full(mesh.vertex_count, -1, dtype=np.int64)
     number[vertices] = np.arange(len(vertices))
-    hard = renumbered_pairs(mesh.hard, number)
     made = mesh.rebuilt(
         mesh.points[vertices],
         starts,
         number[mesh.corners[at]],
-        hard=hard,
+        edge_data=mesh.edge_data.renumbered(number),
         faces_from=faces,
         corners_from=at,
     )
     return made, vertices
-
-
-def renumbered_pairs(pairs: Ints, number: Ints) -> Ints:
-    """Vertex pairs (n, 2) under new numbers, without those of which an end is gone (-1) or both are
-    one; sorted."""
-    if len(pairs) == 0:
-        return pairs
-    new = np.sort(number[pairs], axis=1)
-    new = new[(new[:, 0] >= 0) & (new[:, 0] != new[:, 1])]
-    return np.unique(new, axis=0) if len(new) else new
 
 
 def then(first: Origin, second: Origin) -> Origin:
@@ -83,14 +75,14 @@ def then(first: Origin, second: Origin) -> Origin:
 def moved(mesh: Mesh, points: Floats, uv: Floats | None = None) -> Mesh:
     """The mesh with its vertices elsewhere, and if given its texture places; connectivity is carried
     over."""
-    made = mesh.rebuilt(points, mesh.starts, mesh.corners, hard=mesh.hard, uv=uv)
+    made = mesh.rebuilt(points, mesh.starts, mesh.corners, edge_data=mesh.edge_data, uv=uv)
     return made.with_edges(mesh.edges)
 
 
 def with_points(mesh: Mesh, points: Floats) -> Mesh:
     """The mesh with further vertices (n, 3), which come last and are in no face yet."""
     return mesh.rebuilt(
-        np.concatenate([mesh.points, points]), mesh.starts, mesh.corners, hard=mesh.hard
+        np.concatenate([mesh.points, points]), mesh.starts, mesh.corners, edge_data=mesh.edge_data
     )
 
 
@@ -107,7 +99,7 @@ def with_faces(mesh: Mesh, loops: list[Ints]) -> Mesh:
         mesh.points,
         starts,
         np.concatenate([mesh.corners, added]),
-        hard=mesh.hard,
+        edge_data=mesh.edge_data,
         further_from=np.full(len(loops), -1),
         corners_from=np.concatenate([np.arange(len(mesh.corners)), np.full(len(added), -1)]),
     )

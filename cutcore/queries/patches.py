@@ -60,7 +60,7 @@ def patch_named(mesh: Mesh, name: str, *, where: str) -> int:
 def groups_of_faces(mesh: Mesh, faces: Bools, bound: Bound, degrees: float) -> Ints:
     """The group (F,) of each face that edges of a kind bound, among some faces (F,)."""
     pairs = mesh.edges.faces
-    inner = (pairs >= 0).all(axis=1) & faces[pairs].all(axis=1)
+    inner: Bools = np.logical_and.reduce((pairs >= 0) & faces[pairs], axis=1)
     crowded = list(mesh.edges.crowded)
     if bound == "connected":
         links = [pairs[inner], *(_in_turn(mesh.edges.crowded[e], faces) for e in crowded)]

@@ -32,7 +32,9 @@ def turned_round(mesh: Mesh, chosen: Bools) -> Result:
     size = np.repeat(mesh.sizes, mesh.sizes)
     turned = first + (size - (corner - first)) % size
     at = np.where(chosen[mesh.face_of_corner], turned, corner)
-    made = mesh.rebuilt(mesh.points, mesh.starts, mesh.corners[at], hard=mesh.hard, corners_from=at)
+    made = mesh.rebuilt(
+        mesh.points, mesh.starts, mesh.corners[at], edge_data=mesh.edge_data, corners_from=at
+    )
     faces = np.arange(mesh.face_count)
     return Result(made, Origin(faces, np.arange(mesh.vertex_count), np.where(chosen, -1, faces)))
 

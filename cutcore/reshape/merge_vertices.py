@@ -8,7 +8,6 @@ from cutcore.errors import StepError
 from cutcore.geometry.arrays import Floats, Ints, next_in_row, owner_of, row_positions, starts_of
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Picked, Result
-from cutcore.mesh.submesh import renumbered_pairs
 from cutcore.notes import Note, face
 
 
@@ -81,7 +80,7 @@ def merge_vertices(mesh: Mesh, goal: Ints, points: Floats, notes: tuple[Note, ..
         points[stays],
         starts_of(new_sizes),
         number[corner[corners_at]],
-        hard=renumbered_pairs(mesh.hard, number[goal]),
+        edge_data=mesh.edge_data.renumbered(number[goal]),
         faces_from=face_from,
         corners_from=corners_at,
     )

@@ -9,6 +9,7 @@ from pydantic import model_validator
 
 from cutcore.geometry.arrays import Bools, Ints, next_in_row
 from cutcore.geometry.components import components
+from cutcore.mesh.edge_data import EdgeData
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Picked, Result
 from cutcore.notes import Note, edge, vertex
@@ -58,7 +59,7 @@ def apply(mesh: Mesh, params: SplitApartParams) -> Result:
         mesh.points[came],
         mesh.starts,
         corners,
-        hard=_hard(mesh, corners),
+        edge_data=_edge_data(mesh, corners),
     )
     touched = np.zeros(mesh.face_count, dtype=bool)
     touched[mesh.face_of_corner[corners != mesh.corners]] = True
@@ -111,13 +112,13 @@ def _doubled(mesh: Mesh, opened: Bools, parted: Bools) -> tuple[Ints, Ints]:
     return corners, np.array(came)
 
 
-def _hard(mesh: Mesh, corners: Ints) -> Ints:
-    """Hard edges under all numbers that their ends have now."""
+def _edge_data(mesh: Mesh, corners: Ints) -> EdgeData:
+    """What the edges carry, under all numbers that their ends have now."""
     if len(mesh.hard) == 0:
-        return mesh.hard
-    hard = mesh.edges.joining(mesh.hard)[mesh.edges.of_corner]
-    pairs = np.sort(np.stack([corners, corners[next_in_row(mesh.starts)]], axis=1)[hard], axis=1)
-    return np.unique(pairs, axis=0)
+        return mesh.edge_data
+    strength = mesh.edge_data.of_pairs(mesh.edges.ends, mesh.vertex_count)[mesh.edges.of_corner]
+    pairs = np.stack([corners, corners[next_in_row(mesh.starts)]], axis=1)
+    return EdgeData.of(pairs[strength > 0], strength[strength > 0])
 
 
 def _still_closed(

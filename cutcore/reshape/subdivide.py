@@ -3,7 +3,6 @@ part holds when it is smooth."""
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import Annotated, Literal
 
 import numpy as np
@@ -13,6 +12,7 @@ from cutcore.errors import StepError
 from cutcore.geometry.arrays import Bools, Floats, Ints, next_in_row
 from cutcore.mesh.changed_edges import edges_of_moved_vertices
 from cutcore.mesh.creases import strengths_of
+from cutcore.mesh.edge_data import EdgeData
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Picked, Result
 from cutcore.mesh.submesh import then
@@ -82,16 +82,14 @@ def subdivided(mesh: Mesh) -> Result:
         inside = np.add.reduceat(mesh.uv, mesh.starts[:-1]) / mesh.sizes[:, None]
         ahead, back = (0.5 * (mesh.uv + mesh.uv[beside]) for beside in (following, before))
         uv = np.stack([mesh.uv, ahead, inside[owner], back], axis=1).reshape(-1, 2)
-    hard, left = _halved(mesh, strength)
     made = mesh.rebuilt(
         points,
         4 * np.arange(len(corners) + 1),
         quads.ravel(),
-        hard=hard,
+        edge_data=_halved(mesh, strength),
         faces_from=owner,
         uv=uv,
     )
-    made = replace(made, strength=left)
     fresh = np.full(edges + mesh.face_count, -1)
     origin = Origin(
         owner, np.concatenate([np.arange(vertices), fresh]), np.full(mesh.face_count, -1)
@@ -159,20 +157,17 @@ def _moved(mesh: Mesh, centre: Floats, middle: Floats, weight: Floats) -> Floats
     )
 
 
-def _halved(mesh: Mesh, strength: Floats) -> tuple[Ints, Floats | None]:
-    """The hard edges, each as the two it is now, as long as they are sharp for rounds to come; and
-    how sharp, if not all are fully so."""
+def _halved(mesh: Mesh, strength: Floats) -> EdgeData:
+    """The hard edges, each as the two it is now, as long as they are sharp for rounds to come."""
     if len(mesh.hard) == 0:
-        return mesh.hard, None
+        return mesh.edge_data
     left = rounds_of(strength) - 1.0
     numbers = np.flatnonzero(mesh.edges.joining(mesh.hard) & (left > 0))
     # Of s / (1 - s) - 1 rounds: the strength whose rounds these are.
     after = 2.0 - 1.0 / strength[numbers]
     made = np.repeat(mesh.vertex_count + numbers, 2)
     pairs = np.column_stack([mesh.edges.ends[numbers].ravel(), made])
-    order = np.lexsort((pairs[:, 1], pairs[:, 0]))
-    sharp = np.repeat(after, 2)[order]
-    return pairs[order], None if (sharp == 1.0).all() else sharp
+    return EdgeData.of(pairs, np.repeat(after, 2))
 
 
 TOOL = Reshape(

@@ -67,7 +67,7 @@ def thickened(mesh: Mesh, distance: float) -> Result:
         np.concatenate([mesh.points, mesh.points + shift]),
         starts_of(sizes),
         np.concatenate([first, second, walls.ravel()]),
-        hard=np.concatenate([mesh.hard, mesh.hard + count]),
+        edge_data=mesh.edge_data.with_more(mesh.edge_data.renumbered(np.arange(count) + count)),
         further_from=np.concatenate([np.arange(mesh.face_count), owner[rim]]),
         corners_from=np.concatenate([first_from, second_from, walls_from.ravel()]),
     )

@@ -64,7 +64,7 @@ def in_triangles(mesh: Mesh, chosen: Bools) -> Result:
         mesh.points,
         np.concatenate([starts, starts[-1] + 3 * np.arange(1, len(further) + 1)]),
         mesh.corners[made_from],
-        hard=mesh.hard,
+        edge_data=mesh.edge_data,
         further_from=further,
         corners_from=made_from,
     )

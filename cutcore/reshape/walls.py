@@ -11,6 +11,7 @@ from cutcore.errors import StepError
 from cutcore.geometry.arrays import Bools, Floats, Ints, cross, next_in_row, row_positions
 from cutcore.geometry.components import components
 from cutcore.geometry.vectors import units
+from cutcore.mesh.edge_data import EdgeData
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Picked, Result
 from cutcore.mesh.texture_map import texture_shift
@@ -133,7 +134,7 @@ def walled(region: Region, shift: Floats, *, same_surface: bool) -> Result:
         points,
         np.concatenate([mesh.starts, mesh.starts[-1] + 4 * np.arange(1, len(walls) + 1)]),
         np.concatenate([corners, walls.ravel()]),
-        hard=_hard(region, moved_corner),
+        edge_data=_edge_data(region, moved_corner),
         further_from=owner,
         uv=uv,
     )
@@ -159,22 +160,21 @@ def walled(region: Region, shift: Floats, *, same_surface: bool) -> Result:
     )
 
 
-def _hard(region: Region, moved_corner: Ints) -> Ints:
-    """Hard edges: those of the region lie where its faces went; those on its border are at both
-    ends of the walls."""
+def _edge_data(region: Region, moved_corner: Ints) -> EdgeData:
+    """What the edges carry: those of the region lie where its faces went; those on its border are at
+    both ends of the walls."""
     mesh = region.mesh
-    if len(mesh.hard) == 0:
-        return mesh.hard
-    count = np.int64(mesh.vertex_count)
-    ends = np.sort(np.stack([region.vertex, region.ahead], axis=1), axis=1).astype(
-        np.int64
-    ) @ np.array([count, 1])
-    hard = mesh.hard.astype(np.int64) @ np.array([count, 1])
-    inside = np.isin(hard, ends) & ~np.isin(hard, ends[region.rim])
-    moved = np.stack([moved_corner, moved_corner[next_in_row(region.starts)]], axis=1)[
-        np.isin(ends, hard)
-    ]
-    return np.unique(np.concatenate([mesh.hard[~inside], np.sort(moved, axis=1)]), axis=0)
+    data, count = mesh.edge_data, mesh.vertex_count
+    if len(data.ends) == 0:
+        return data
+    ends = np.sort(np.stack([region.vertex, region.ahead], axis=1), axis=1).astype(np.int64)
+    strength = data.of_pairs(ends, count)
+    weights = np.array([np.int64(count), 1])
+    carrying, keys = data.ends.astype(np.int64) @ weights, ends @ weights
+    inside = np.isin(carrying, keys) & ~np.isin(carrying, keys[region.rim])
+    moved = np.stack([moved_corner, moved_corner[next_in_row(region.starts)]], axis=1)
+    there = strength > 0
+    return data.among(~inside).with_more(EdgeData.of(moved[there], strength[there]))
 
 
 def once_round(region: Region) -> None:

@@ -8,7 +8,6 @@ from typing import Any
 import numpy as np
 
 from cutcore.errors import CutError, StepError
-from cutcore.mesh.creases import with_strengths
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Result
 from cutcore.mesh.tolerance import RELATIVE_WELD, weld_of
@@ -45,7 +44,6 @@ def apply_step(mesh: Mesh, step: Step, *, weld: float | None = None) -> Result:
             result = noted_crossings(mesh, result)
         elif result.mesh is not mesh:
             refuse_illegal(mesh, result, turns=tool.turns)
-    result = with_strengths(mesh, result)
     made = result.mesh
     if (
         made is not mesh

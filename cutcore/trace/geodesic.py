@@ -26,6 +26,9 @@ from cutcore.trace.trace import IN_FACE, ON_EDGE, ON_VERTEX, SpanOf, TraceBuilde
 # shortest.
 MOST_WINDOWS = 300_000
 
+# A few more may be made on the way.
+_ROOM = 1000
+
 # So often the strip of a way is laid anew before it is taken as it is.
 MOST_ROUNDS = 20_000
 
@@ -118,7 +121,10 @@ def geodesic(
         b.element if b.kind == ON_VERTEX else -1,
         last,
         known,
-        most,
+        np.empty((most + _ROOM, 4), np.int64),
+        np.empty((most + _ROOM, 5)),
+        np.zeros((3 * len(links.beside), 2)),
+        np.zeros(mesh.vertex_count, np.int8),
     )
     if outcome == FOUND:
         return _told(mesh, a, b, passed, shares)

@@ -10,7 +10,8 @@ from hypothesis import strategies as st
 
 from cutcore import Mesh, StepError, apply_step, parse_step, problems
 from cutcore.mesh.result import Origin
-from cutcore.mesh.submesh import renumbered_pairs, then, without_faces
+from cutcore.mesh.edge_data import EdgeData
+from cutcore.mesh.submesh import then, without_faces
 from cutcore.queries.edge_rings import edge_ring
 from cutcore.queries.flow_lines import loop_edges
 from cutcore.queries.follow import EdgeCurves, continued
@@ -144,7 +145,8 @@ class Maps(SimpleTestCase):
     def test_pairs_follow_their_vertices(self) -> None:
         number = np.array([3, -1, 0, 1, 1])
         pairs = np.array([[0, 1], [0, 2], [2, 3], [3, 4]])
-        self.assertEqual(renumbered_pairs(pairs, number).tolist(), [[0, 1], [0, 3]])
+        data = EdgeData(pairs, np.ones(len(pairs))).renumbered(number)
+        self.assertEqual(data.ends.tolist(), [[0, 1], [0, 3]])
 
     def test_a_slice_after_a_loop_keeps_maps_true_to_the_first_mesh(self) -> None:
         mesh = ZOO["torus"]

@@ -14,6 +14,7 @@ from cutcore.geometry.arrays import Floats, Ints, next_in_row, row_positions, st
 from cutcore.geometry.tolerances import NEGLIGIBLE
 from cutcore.mesh.changed_edges import edges_of_moved_vertices
 from cutcore.mesh.creases import strengths_of_pairs
+from cutcore.mesh.edge_data import EdgeData
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Picked, Result
 from cutcore.mesh.texture_map import texture_gradient
@@ -380,19 +381,17 @@ class _Bevelling:
         uv = None
         if mesh.uv is not None:
             uv = self._texture(corners, starts, corners_from, changed, places, beside)
-        hard, strength = self._hard()
         made = mesh.rebuilt(
             places,
             starts,
             corners,
-            hard=hard,
+            edge_data=self._edge_data(),
             further_from=beside.min(axis=1),
             uv=uv,
         )
         same = mesh.patch[beside[:, 0]] == mesh.patch[beside[:, 1]]
         made = replace(
             made,
-            strength=strength,
             patch=np.concatenate([mesh.patch, np.where(same, mesh.patch[beside[:, 0]], -1)]),
         )
         kept = np.arange(mesh.face_count)
@@ -472,19 +471,17 @@ class _Bevelling:
                 return False
         return True
 
-    def _hard(self) -> tuple[Ints, Floats]:
-        """Hard edges (n, 2), and how sharp they are (n,): bevelled ones go, the others are where
-        their ends are now."""
+    def _edge_data(self) -> EdgeData:
+        """What the edges carry: bevelled ones go, the others are where their ends are now."""
         mesh = self.mesh
         numbers = np.flatnonzero(mesh.edges.joining(mesh.hard))
         numbers = numbers[~np.isin(numbers, list(self.edges))]
-        pairs = []
-        for edge in numbers.tolist():
-            ends = mesh.edges.ends[edge].tolist()
-            pairs.append(sorted(self.on_edge.get((v, edge), v) for v in ends))
-        named = np.array(pairs, dtype=np.int64).reshape(-1, 2)
-        order = np.lexsort((named[:, 1], named[:, 0]))
-        return named[order], strengths_of_pairs(mesh, mesh.edges.ends[numbers])[order]
+        pairs = [
+            [self.on_edge.get((v, edge), v) for v in mesh.edges.ends[edge].tolist()]
+            for edge in numbers.tolist()
+        ]
+        strength = strengths_of_pairs(mesh, mesh.edges.ends[numbers])
+        return EdgeData.of(np.array(pairs, dtype=np.int64).reshape(-1, 2), strength)
 
     def _refuse_flat(self, made: Mesh, changed: Ints, fresh: Ints) -> None:
         """Raise _NoRoom where a face would be left without area: the width is too small to be told

@@ -3,7 +3,7 @@ and quads within."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import cached_property
 from typing import Annotated, Literal
 
@@ -16,6 +16,7 @@ from cutcore.geometry.camera import Camera
 from cutcore.geometry.polygons import distance_to_segments, loop_area
 from cutcore.geometry.tolerances import NEGLIGIBLE
 from cutcore.kernels import ease_collar
+from cutcore.mesh.creases import with_hard
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Picked, Result
 from cutcore.mesh.submesh import then, with_points, without_faces
@@ -434,7 +435,7 @@ def _replaced(
         whole.points,
         np.concatenate([mesh.starts, mesh.starts[-1] + np.cumsum(sizes)]),
         corners,
-        hard=mesh.hard,
+        edge_data=mesh.edge_data,
         further_from=below,
         uv=uv,
     )
@@ -451,8 +452,8 @@ def _replaced(
         cut,
     )
     # Of hard edges those that are gone may have had both ends outside.
-    still = made.edges.ends[made.edges.joining(made.hard)]
-    made = replace(made, hard=still[np.lexsort((still[:, 1], still[:, 0]))]).with_edges(made.edges)
+    still = made.edges.joining(made.hard)
+    made = with_hard(made, still, made.edge_data.of_pairs(made.edges.ends, made.vertex_count))
     number = np.full(grown.vertex_count, -1, dtype=np.int64)
     number[cut.vertex] = np.arange(made.vertex_count)
     count = len(ground[0])

@@ -32,14 +32,11 @@ def mirrored(cut: Result, sides: Sides) -> Result:
     number = np.arange(half.vertex_count)
     number[~on] = half.vertex_count + np.arange(int((~on).sum()))
     back = _backwards(half.starts)
-    hard = half.hard
-    if len(hard):
-        hard = np.unique(np.concatenate([hard, np.sort(number[hard], axis=1)]), axis=0)
     whole = half.rebuilt(
         np.concatenate([np.where(on[:, None], flat, half.points), image[~on]]),
         np.concatenate([half.starts, half.starts[-1] + half.starts[1:]]),
         np.concatenate([half.corners, number[half.corners[back]]]),
-        hard=hard,
+        edge_data=half.edge_data.with_more(half.edge_data.renumbered(number)),
         further_from=np.arange(half.face_count),
         corners_from=np.concatenate([np.arange(len(back)), back]),
     )

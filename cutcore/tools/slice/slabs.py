@@ -7,8 +7,10 @@ from dataclasses import replace
 
 import numpy as np
 
-from cutcore.geometry.arrays import Bools, Ints
+from cutcore.geometry.arrays import Ints
 from cutcore.geometry.plane import Plane
+from cutcore.mesh.creases import with_hard
+from cutcore.mesh.edge_data import EdgeData
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Result
 from cutcore.mesh.submesh import moved, then, without_faces
@@ -72,7 +74,9 @@ def _torn(mesh: Mesh, slab: Ints, count: int) -> tuple[Mesh, Origin, Ints]:
     number[~first] = mesh.vertex_count + np.arange(int((~first).sum()))
     more = vertex[~first]
     points = np.concatenate([mesh.points, mesh.points[more]])
-    torn = mesh.rebuilt(points, mesh.starts, number[at.ravel()], hard=mesh.hard[:0])
+    torn = mesh.rebuilt(
+        points, mesh.starts, number[at.ravel()], edge_data=EdgeData(mesh.hard[:0], np.zeros(0))
+    )
     slab_of = np.zeros(torn.vertex_count, dtype=np.int64)
     slab_of[number] = pairs % count
     origin_vertex = np.concatenate([np.arange(mesh.vertex_count), more])
@@ -85,15 +89,13 @@ def _torn(mesh: Mesh, slab: Ints, count: int) -> tuple[Mesh, Origin, Ints]:
 
 
 def _with_hard(torn: Mesh, mesh: Mesh, origin: Ints) -> Mesh:
-    """The torn mesh with the hard edges of the whole one, in every slab that has them; `origin`
+    """The torn mesh with what the edges of the whole one carry, in every slab that has them; `origin`
     names its vertices there."""
     if len(mesh.hard) == 0:
         return torn
-    weights = np.array([mesh.vertex_count, 1])
-    was = np.sort(origin[torn.edges.ends], axis=1) @ weights
-    hard: Bools = np.isin(was, mesh.hard.astype(np.int64) @ weights)
-    pairs = torn.edges.ends[hard]
-    return replace(torn, hard=pairs[np.lexsort((pairs[:, 1], pairs[:, 0]))]).with_edges(torn.edges)
+    was = np.sort(origin[torn.edges.ends], axis=1)
+    strength = mesh.edge_data.of_pairs(was, mesh.vertex_count)
+    return with_hard(torn, strength > 0, strength)
 
 
 def _as_parts(done: Result, slab: Ints) -> Result:

@@ -1,0 +1,97 @@
+"""Faces seen square to themselves, and to the face they come of: what must hold of them after a step,
+worked out apart from the engine."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from cutcore import Mesh, Result
+
+# Sides that cross by less than this share of the square of the way round only touch.
+TOUCHING = 1e-12
+
+
+def seen_along(places: np.ndarray, normal: np.ndarray) -> np.ndarray:
+    """Places (n, 3) as they lie in a plane square to a normal (n, 2)."""
+    normal = normal / np.linalg.norm(normal)
+    across = np.cross(normal, np.eye(3)[int(np.argmin(np.abs(normal)))])
+    across /= np.linalg.norm(across)
+    local = places - places[0]
+    return np.stack([local @ across, local @ np.cross(normal, across)], axis=1)
+
+
+def crosses_itself(flat: np.ndarray) -> bool:
+    """Whether two sides of a polygon (n, 2) cross in the inside of both."""
+    count = len(flat)
+    if count < 4:
+        return False
+    i, j = np.triu_indices(count, 2)
+    apart = (i > 0) | (j < count - 1)
+    i, j = i[apart], j[apart]
+    ahead = np.roll(flat, -1, axis=0)
+    slack = TOUCHING * float(np.linalg.norm(ahead - flat, axis=1).sum()) ** 2
+
+    def parted(a: np.ndarray, b: np.ndarray, c: np.ndarray, d: np.ndarray) -> np.ndarray:
+        way = b - a
+        one = way[:, 0] * (c - a)[:, 1] - way[:, 1] * (c - a)[:, 0]
+        other = way[:, 0] * (d - a)[:, 1] - way[:, 1] * (d - a)[:, 0]
+        return (np.minimum(one, other) < -slack) & (np.maximum(one, other) > slack)
+
+    return bool(
+        (
+            parted(flat[i], ahead[i], flat[j], ahead[j])
+            & parted(flat[j], ahead[j], flat[i], ahead[i])
+        ).any()
+    )
+
+
+def area_vector(places: np.ndarray) -> np.ndarray:
+    local = places - places[0]
+    return 0.5 * np.cross(local, np.roll(local, -1, axis=0)).sum(axis=0)
+
+
+def is_narrow(places: np.ndarray) -> bool:
+    """Whether a polygon has hardly any area for the way round it."""
+    around = float(np.linalg.norm(np.roll(places, -1, axis=0) - places, axis=1).sum())
+    return float(np.linalg.norm(area_vector(places))) <= 1e-6 * around**2
+
+
+def is_crossed(mesh: Mesh, face: int) -> bool:
+    """Whether a face crosses itself, seen square to itself, or has no side to be seen from."""
+    places = mesh.points[mesh.face(face)]
+    normal = area_vector(places)
+    return not normal.any() or crosses_itself(seen_along(places, normal))
+
+
+def changed_faces(result: Result) -> np.ndarray:
+    changed = np.ones(result.mesh.face_count, dtype=bool)
+    changed[result.origin.kept[result.origin.kept >= 0]] = False
+    return np.flatnonzero(changed)
+
+
+def crossed_anew(before: Mesh, result: Result) -> Iterator[int]:
+    """The faces that cross themselves and came of none that did."""
+    for face in changed_faces(result).tolist():
+        parent = int(result.origin.face[face])
+        if is_crossed(result.mesh, face) and not (parent >= 0 and is_crossed(before, parent)):
+            yield face
+
+
+def assert_pieces_lie_within(before: Mesh, result: Result) -> None:
+    """Seen square to the face it comes of, no piece is turned over or crosses itself: then all lie
+    within it, since together they are as large. Faces that are ill themselves promise nothing."""
+    whole: dict[int, tuple[np.ndarray, bool]] = {}
+    for face in changed_faces(result).tolist():
+        parent = int(result.origin.face[face])
+        if parent not in whole:
+            places = before.points[before.face(parent)]
+            whole[parent] = area_vector(places), is_narrow(places) or is_crossed(before, parent)
+        normal, ill = whole[parent]
+        if ill:
+            continue
+        places = result.mesh.points[result.mesh.face(face)]
+        assert float(area_vector(places) @ normal) > 0, f"face {face} is turned over in {parent}"
+        if crosses_itself(seen_along(places, normal)):
+            raise AssertionError(f"face {face} crosses itself in {parent}")
