@@ -106,11 +106,16 @@ def assert_texture_kept(before: Mesh, result: Result) -> None:
     known = np.isfinite(before.uv).all(axis=1)
     table = np.column_stack([before.points - before.box.mean(axis=0), np.ones(len(before.points))])
     ways, *_ = np.linalg.lstsq(table[before.corners[known]], before.uv[known], rcond=None)
-    if np.abs(table[before.corners] @ ways - before.uv).max() > 1e-9:
+    if np.abs(table[before.corners[known]] @ ways - before.uv[known]).max() > 1e-9:
         return
     now = np.column_stack([after.points - before.box.mean(axis=0), np.ones(len(after.points))])
     assert after.uv is not None, "texture places are gone"
-    off = np.abs(now[after.corners] @ ways - after.uv).max()
+    # Faces that had none have none.
+    had = np.logical_and.reduceat(known, before.starts[:-1])
+    of = np.repeat(had[result.origin.face], after.sizes)
+    if not of.any():
+        return
+    off = np.abs(now[after.corners[of]] @ ways - after.uv[of]).max()
     far = 1.0 + float(np.abs(before.box).max()) / before.diagonal
     assert off <= 1e-9 * far, f"texture places are off by {off:.1e}"
 
@@ -161,7 +166,8 @@ def judged(step: dict[str, Any], before: Mesh, result: Result) -> None:
     assert_carried(step, before, result)
     codes = {note.code for note in result.notes}
     if not codes & {"crossing", "folded"}:
-        crossed = list(crossed_anew(before, result))
+        pieces = step["tool"] in (*CUTS, "slice", "profile")
+        crossed = list(crossed_anew(before, result, pieces=pieces))
         assert not crossed, f"faces cross themselves in silence: {crossed[:5]}"
     closes = step.get("then") == "halve" or (
         step.get("cap") and step.get("then") in ("discard", "part")

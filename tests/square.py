@@ -52,17 +52,18 @@ def area_vector(places: np.ndarray) -> np.ndarray:
     return 0.5 * np.cross(local, np.roll(local, -1, axis=0)).sum(axis=0)
 
 
-def is_narrow(places: np.ndarray) -> bool:
-    """Whether a polygon has hardly any area for the way round it."""
+def is_narrow(places: np.ndarray, share: float = 1e-6) -> bool:
+    """Whether a polygon has hardly any area: as a share of the square of the way round it."""
     around = float(np.linalg.norm(np.roll(places, -1, axis=0) - places, axis=1).sum())
-    return float(np.linalg.norm(area_vector(places))) <= 1e-6 * around**2
+    return float(np.linalg.norm(area_vector(places))) <= share * around**2
 
 
 def is_crossed(mesh: Mesh, face: int) -> bool:
-    """Whether a face crosses itself, seen square to itself, or has no side to be seen from."""
+    """Whether a face crosses itself, seen square to itself; one without area has no such side."""
     places = mesh.points[mesh.face(face)]
-    normal = area_vector(places)
-    return not normal.any() or crosses_itself(seen_along(places, normal))
+    if is_narrow(places, 1e-13):
+        return False
+    return crosses_itself(seen_along(places, area_vector(places)))
 
 
 def changed_faces(result: Result) -> np.ndarray:
@@ -71,12 +72,18 @@ def changed_faces(result: Result) -> np.ndarray:
     return np.flatnonzero(changed)
 
 
-def crossed_anew(before: Mesh, result: Result) -> Iterator[int]:
-    """The faces that cross themselves and came of none that did."""
+def crossed_anew(before: Mesh, result: Result, *, pieces: bool = False) -> Iterator[int]:
+    """The faces that cross themselves and came of none that did. Those that are `pieces` of others
+    may be simple only as seen square to these: slivers of bent ones."""
     for face in changed_faces(result).tolist():
         parent = int(result.origin.face[face])
-        if is_crossed(result.mesh, face) and not (parent >= 0 and is_crossed(before, parent)):
-            yield face
+        if not is_crossed(result.mesh, face) or (parent >= 0 and is_crossed(before, parent)):
+            continue
+        if pieces and parent >= 0:
+            normal = area_vector(before.points[before.face(parent)])
+            if not crosses_itself(seen_along(result.mesh.points[result.mesh.face(face)], normal)):
+                continue
+        yield face
 
 
 def assert_pieces_lie_within(before: Mesh, result: Result) -> None:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import Annotated, Literal, Self
 
 import numpy as np
@@ -53,9 +52,6 @@ def apply(mesh: Mesh, params: HardEdgesParams) -> Result:
         return Result(mesh, Origin.same(mesh), notes=(nothing,))
     now[changed] = wanted
     made = with_hard(mesh, now > 0, now)
-    if made.strength is None:
-        # Told in full: else they would be taken to be as sharp as they were.
-        made = replace(made, strength=np.ones(len(made.hard))).with_edges(mesh.edges)
     return Result(made, Origin.same(mesh), Picked(edges=mesh.edges.ends[changed].astype(np.int64)))
 
 

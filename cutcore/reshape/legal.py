@@ -9,12 +9,12 @@ from dataclasses import replace
 import numpy as np
 
 from cutcore.errors import StepError
-from cutcore.geometry.arrays import Bools, Ints, row_positions
+from cutcore.geometry.arrays import Bools, Floats, Ints, row_positions
 from cutcore.kernels import crossed_rows, repeating_rows
 from cutcore.mesh.edge_descent import old_ends
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Result
-from cutcore.notes import Element, Note, face, position
+from cutcore.notes import Element, Note, position
 from cutcore.queries.problems import clashing_edges
 from cutcore.words import count_of
 
@@ -65,33 +65,43 @@ def refuse_illegal(before: Mesh, result: Result, *, turns: bool = False) -> None
     if found:
         ends: Ints = result.mesh.edges.ends[found[0]]
         raise StepError(words, elements=(position(result.mesh.points[ends].mean(axis=0)),))
+    refuse_crossed(before, result)
+
+
+def refuse_crossed(before: Mesh, result: Result) -> None:
+    """Raise StepError, with the places, if a step leaves faces that cross themselves."""
     crossed = crossed_anew(before, result)
     if len(crossed):
         words = count_of(len(crossed), "face would cross itself", "faces would cross themselves")
         raise StepError(words, elements=_middles(result.mesh, crossed))
 
 
-def noted_crossings(before: Mesh, result: Result) -> Result:
-    """A result of which only vertices moved, with a note of the faces that cross themselves by it:
-    where they go is what was asked for."""
-    crossed = crossed_anew(before, result)
+def noted_crossings(before: Mesh, result: Result, *, pieces: bool = False) -> Result:
+    """A result with a note of the faces that cross themselves by it, where what was asked for makes
+    them so: vertices moved, or what was cut moved on; `pieces` as for `crossed_anew`."""
+    crossed = crossed_anew(before, result, pieces=pieces)
     if len(crossed) == 0:
         return result
     words = f"{count_of(len(crossed), 'face crosses itself', 'faces cross themselves')} then."
-    note = Note("crossing", words, tuple(map(face, crossed[:50].tolist())))
+    note = Note("crossing", words, _middles(result.mesh, crossed))
     return replace(result, notes=(*result.notes, note))
 
 
-def crossed_anew(before: Mesh, result: Result) -> Ints:
+def crossed_anew(before: Mesh, result: Result, *, pieces: bool = False) -> Ints:
     """The faces of a result, ascending, that cross themselves as they are seen from in front, or
-    name a vertex twice, and came of none that did."""
+    name a vertex twice, and came of none that did. Those that are `pieces` of others may be simple
+    only as seen square to these: slivers of bent ones."""
     after, parent = result.mesh, result.origin.face
     faces = _changed(result)
-    wrong = _crossed(after, faces)
-    came = parent[faces[wrong]]
-    was = np.zeros(len(came), dtype=bool)
-    was[came >= 0] = _crossed(before, came[came >= 0])
-    return faces[wrong][~was]
+    wrong = faces[_crossed(after, faces, after.face_normals(faces))]
+    came = parent[wrong]
+    old = came >= 0
+    normals = before.face_normals(came[old])
+    passes = np.zeros(len(wrong), dtype=bool)
+    passes[old] = _crossed(before, came[old], normals)
+    if pieces:
+        passes[old] |= ~_crossed(after, wrong[old], normals)
+    return wrong[~passes]
 
 
 def _changed(result: Result) -> Ints:
@@ -101,13 +111,14 @@ def _changed(result: Result) -> Ints:
     return np.flatnonzero(changed)
 
 
-def _crossed(mesh: Mesh, faces: Ints) -> Bools:
-    """Which of some faces (n,) cross themselves, or name a vertex twice."""
+def _crossed(mesh: Mesh, faces: Ints, normals: Floats) -> Bools:
+    """Which of some faces (n,) cross themselves, seen against normals (n, 3), or name a vertex
+    twice."""
     if len(faces) == 0:
         return np.zeros(0, dtype=bool)
     at, starts = row_positions(mesh.starts, faces)
     loops = mesh.corners[at].astype(np.int64)
-    found: Bools = crossed_rows(mesh.points[loops], starts, mesh.face_normals(faces))
+    found: Bools = crossed_rows(mesh.points[loops], starts, normals)
     found |= repeating_rows(loops, starts)
     return found
 
@@ -141,6 +152,7 @@ def refuse_broken(before: Mesh, result: Result, *, anyway: bool) -> Result:
     than two faces or two that run against each other; wanted `anyway`, a note says so."""
     if not anyway:
         refuse_illegal(before, result)
+        refuse_crossed(before, result)
         return refuse_folded(before, result)
     folded = folded_anew(before, result)
     edges = crowded_anew(before, result) + clashing_anew(before, result)

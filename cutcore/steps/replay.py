@@ -36,6 +36,8 @@ def apply_step(mesh: Mesh, step: Step, *, weld: float | None = None) -> Result:
     tool = tool_of(step)
     if isinstance(tool, Cut):
         result = tool.made(mesh, step, weld)
+        if tool.apply is not None and result.mesh is not mesh:
+            result = noted_crossings(mesh, result, pieces=True)
     else:
         result = tool.apply(mesh, step)
         if result.mesh is not mesh and isinstance(step, Breaking):

@@ -388,8 +388,10 @@ class _Pieces:
             return place
         with np.errstate(divide="ignore", invalid="ignore"):
             along = ((first - surface_point) * normal).sum(axis=1) / (normal @ direction)
-        hits = surface_point + along[:, None] * direction
-        outside = np.zeros(len(corners))
+        # Triangles that the line runs beside have no place where they meet.
+        meets = np.isfinite(along)
+        hits = surface_point + np.where(meets, along, 0.0)[:, None] * direction
+        outside = np.where(meets, 0.0, np.inf)
         for p, q in ((first, second), (second, third), (third, first)):
             outside = np.fmax(outside, -(cross(q - p, hits - p) * normal).sum(axis=1))
         # A line through a corner or along a side meets both triangles there: rounding must not let

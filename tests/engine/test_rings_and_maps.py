@@ -9,8 +9,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from cutcore import Mesh, StepError, apply_step, parse_step, problems
-from cutcore.mesh.result import Origin
 from cutcore.mesh.edge_data import EdgeData
+from cutcore.mesh.result import Origin
 from cutcore.mesh.submesh import then, without_faces
 from cutcore.queries.edge_rings import edge_ring
 from cutcore.queries.flow_lines import loop_edges
