@@ -33,6 +33,16 @@ class Origin:
             return False
         return bool(((self.kept == np.arange(before.face_count)) | (self.kept < 0)).all())
 
+    def but_moved(self, before: Mesh, after: Mesh) -> Origin:
+        """This map where faces that are told to be kept are not, if a corner of theirs moved between
+        the two meshes, whose faces and vertices have the same numbers where both have them."""
+        moved = np.zeros(after.vertex_count, dtype=bool)
+        count = min(before.vertex_count, after.vertex_count)
+        moved[:count] = (before.points[:count] != after.points[:count]).any(axis=1)
+        touched = np.logical_or.reduceat(moved[after.corners], after.starts[:-1])
+        kept = np.where((self.kept >= 0) & ~touched[np.maximum(self.kept, 0)], self.kept, -1)
+        return Origin(self.face, self.vertex, kept)
+
     @staticmethod
     def same(mesh: Mesh) -> Origin:
         """The origin map of an operation that changed nothing."""

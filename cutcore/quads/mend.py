@@ -12,6 +12,7 @@ from cutcore.geometry.arrays import Bools, Floats, Ints, cross, owner_of, row_po
 from cutcore.geometry.chart import chart_of
 from cutcore.imprint import imprint
 from cutcore.imprint.weights import interpolate_inside
+from cutcore.kernels import crossed_rows
 from cutcore.mesh.joined_faces import Joined, join_over
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Picked, Result
@@ -109,6 +110,15 @@ def _leaning(joined: Joined, weld: float) -> tuple[Note, ...]:
     return (Note("surface-moved", words, tuple(middles)),)
 
 
+def _crossed(mesh: Mesh, faces: Ints) -> Bools:
+    """Which of some faces (n,) cross themselves, seen from in front."""
+    at, starts = row_positions(mesh.starts, faces)
+    if len(at) == 0:
+        return np.zeros(0, dtype=bool)
+    found: Bools = crossed_rows(mesh.points[mesh.corners[at]], starts, mesh.face_normals(faces))
+    return found
+
+
 def _of_parents(flags: Bools, origin: Origin) -> Bools:
     found: Bools = flags[np.maximum(origin.face, 0)] & (origin.face >= 0)
     return found
@@ -137,20 +147,33 @@ class _Mending:
                 if trace is None:
                     return None
                 try:
-                    return imprint(self.mesh, trace, weld=self.weld)
+                    made = imprint(self.mesh, trace, weld=self.weld)
+                    stands = self._folded(made)
+                    if not stands:
+                        return made
                 except ImprintError as refusal:
                     stands = [int(e.value) for e in refusal.elements if e.kind == "face"]  # type: ignore[arg-type]
                     if not stands:
                         break
-                    # Another way may do.
-                    for face in stands:
-                        self.refused[face] = self.refused.get(face, self.wanted.way) + 1
-                    stands = [f for f in stands if self.refused[f] >= 3 + self.wanted.way]
+                # Another way may do.
+                for face in stands:
+                    self.refused[face] = self.refused.get(face, self.wanted.way) + 1
+                stands = [f for f in stands if self.refused[f] >= 3 + self.wanted.way]
             for face in stands:
                 self._leave(face, "too narrow or too bent")
         for face in np.flatnonzero(self.faces & (self.mesh.sizes != 4)).tolist():
             self._leave(face, "too narrow or too bent")
         return None
+
+    def _folded(self, made: Result) -> list[int]:
+        """The faces whose quads cross themselves, as they are seen from in front, though they did
+        not themselves."""
+        changed = np.ones(made.mesh.face_count, dtype=bool)
+        changed[made.origin.kept[made.origin.kept >= 0]] = False
+        faces = np.flatnonzero(changed)
+        of = np.unique(made.origin.face[faces[_crossed(made.mesh, faces)]])
+        folded: list[int] = of[~_crossed(self.mesh, of)].tolist()
+        return folded
 
     def _leave(self, face: int, why: str) -> None:
         self.left[face] = why

@@ -14,8 +14,9 @@ from cutcore.kernels import crossed_rows, repeating_rows
 from cutcore.mesh.edge_descent import old_ends
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Result
+from cutcore.mesh.tolerance import weld_of
 from cutcore.notes import Element, Note, position
-from cutcore.queries.problems import clashing_edges
+from cutcore.queries.problems import clashing_edges, flat_among
 from cutcore.words import count_of
 
 WORDS = "more than two faces would meet at an edge"
@@ -66,6 +67,21 @@ def refuse_illegal(before: Mesh, result: Result, *, turns: bool = False) -> None
         ends: Ints = result.mesh.edges.ends[found[0]]
         raise StepError(words, elements=(position(result.mesh.points[ends].mean(axis=0)),))
     refuse_crossed(before, result)
+    flat = flat_anew(before, result)
+    if len(flat):
+        words = count_of(len(flat), "face would have no area", "faces would have no area")
+        raise StepError(words, elements=_middles(result.mesh, flat))
+
+
+def flat_anew(before: Mesh, result: Result) -> Ints:
+    """The faces of a result, ascending, that have no area and came of none without."""
+    after, parent, weld = result.mesh, result.origin.face, weld_of(before)
+    faces = _changed(result)
+    flat = faces[flat_among(after, faces, weld=weld)]
+    came = parent[flat]
+    was = np.zeros(len(flat), dtype=bool)
+    was[came >= 0] = flat_among(before, came[came >= 0], weld=weld)
+    return flat[~was]
 
 
 def refuse_crossed(before: Mesh, result: Result) -> None:
@@ -76,15 +92,20 @@ def refuse_crossed(before: Mesh, result: Result) -> None:
         raise StepError(words, elements=_middles(result.mesh, crossed))
 
 
-def noted_crossings(before: Mesh, result: Result, *, pieces: bool = False) -> Result:
-    """A result with a note of the faces that cross themselves by it, where what was asked for makes
-    them so: vertices moved, or what was cut moved on; `pieces` as for `crossed_anew`."""
+def noted_ill(before: Mesh, result: Result, *, pieces: bool = False) -> Result:
+    """A result with notes of the faces that cross themselves or have no area by it, where what was
+    asked for makes them so: vertices moved, or what was cut moved on; `pieces` as for
+    `crossed_anew`."""
+    notes = list(result.notes)
     crossed = crossed_anew(before, result, pieces=pieces)
-    if len(crossed) == 0:
-        return result
-    words = f"{count_of(len(crossed), 'face crosses itself', 'faces cross themselves')} then."
-    note = Note("crossing", words, _middles(result.mesh, crossed))
-    return replace(result, notes=(*result.notes, note))
+    if len(crossed):
+        words = f"{count_of(len(crossed), 'face crosses itself', 'faces cross themselves')} then."
+        notes.append(Note("crossing", words, _middles(result.mesh, crossed)))
+    flat = flat_anew(before, result)
+    if len(flat) and "move-flattens" not in {note.code for note in notes}:
+        words = f"{count_of(len(flat), 'face has', 'faces have')} no area then."
+        notes.append(Note("no-area", words, _middles(result.mesh, flat)))
+    return replace(result, notes=tuple(notes)) if len(notes) > len(result.notes) else result
 
 
 def crossed_anew(before: Mesh, result: Result, *, pieces: bool = False) -> Ints:
@@ -166,6 +187,10 @@ def refuse_broken(before: Mesh, result: Result, *, anyway: bool) -> Result:
     if len(crossed):
         words = f"{count_of(len(crossed), 'face crosses itself', 'faces cross themselves')} then."
         notes.append(Note("crossing", words, _middles(after, crossed)))
+    flat = flat_anew(before, result)
+    if len(flat):
+        words = f"{count_of(len(flat), 'face has', 'faces have')} no area then."
+        notes.append(Note("no-area", words, _middles(after, flat)))
     if edges:
         places = (after.points[after.edges.ends[e]].mean(axis=0) for e in edges[:50])
         words = f"At {count_of(len(edges), 'edge')} more than two faces meet, or two that run against each other."

@@ -5,7 +5,15 @@ from __future__ import annotations
 import numpy as np
 
 from cutcore.errors import StepError
-from cutcore.geometry.arrays import Floats, Ints, next_in_row, owner_of, row_positions, starts_of
+from cutcore.geometry.arrays import (
+    Bools,
+    Floats,
+    Ints,
+    next_in_row,
+    owner_of,
+    row_positions,
+    starts_of,
+)
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Picked, Result
 from cutcore.notes import Note, face
@@ -85,7 +93,9 @@ def merge_vertices(mesh: Mesh, goal: Ints, points: Floats, notes: tuple[Note, ..
         corners_from=corners_at,
     )
     kept = np.full(mesh.face_count, -1, dtype=np.int64)
-    untouched = np.flatnonzero(plain[face_from])
+    moved: Bools = (points != mesh.points).any(axis=1)
+    still = plain & ~np.logical_or.reduceat(moved[mesh.corners], mesh.starts[:-1])
+    untouched = np.flatnonzero(still[face_from])
     kept[face_from[untouched]] = untouched
     if lost:
         notes = (

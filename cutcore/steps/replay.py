@@ -14,7 +14,7 @@ from cutcore.mesh.tolerance import RELATIVE_WELD, weld_of
 from cutcore.notes import Note
 from cutcore.params import LARGEST
 from cutcore.progress import come_to
-from cutcore.reshape.legal import noted_crossings, refuse_broken, refuse_illegal
+from cutcore.reshape.legal import noted_ill, refuse_broken, refuse_illegal
 from cutcore.steps.registry import CuttingStep, Step, tool_of
 from cutcore.tool import Breaking, Cut
 from cutcore.trace.trace import Trace
@@ -37,13 +37,14 @@ def apply_step(mesh: Mesh, step: Step, *, weld: float | None = None) -> Result:
     if isinstance(tool, Cut):
         result = tool.made(mesh, step, weld)
         if tool.apply is not None and result.mesh is not mesh:
-            result = noted_crossings(mesh, result, pieces=True)
+            # Where vertices move, what becomes of pieces is no more seen square to what they were.
+            result = noted_ill(mesh, result, pieces=tool.moves is None)
     else:
         result = tool.apply(mesh, step)
         if result.mesh is not mesh and isinstance(step, Breaking):
             result = refuse_broken(mesh, result, anyway=step.anyway)
         elif result.mesh.edges is mesh.edges and result.mesh is not mesh:
-            result = noted_crossings(mesh, result)
+            result = noted_ill(mesh, result)
         elif result.mesh is not mesh:
             refuse_illegal(mesh, result, turns=tool.turns)
     made = result.mesh

@@ -49,7 +49,7 @@ def mirrored(cut: Result, sides: Sides) -> Result:
             ]
         ),
         np.arange(half.face_count),
-    )
+    ).but_moved(half, whole)
     ends = whole.edges.ends
     seam = ends[(ends < half.vertex_count).all(axis=1)]
     seam = seam[on[seam].all(axis=1)]

@@ -54,7 +54,8 @@ def parted(
                 added += [level] * more
                 notes += said
     shift = (slab_of - 0.5 * (count - 1))[:, None] * np.array(gap)
-    done = with_caps(cut, moved(torn, torn.points + shift), origin, len(added), notes)
+    apart = moved(torn, torn.points + shift)
+    done = with_caps(cut, apart, origin.but_moved(torn, apart), len(added), notes)
     return (
         _as_parts(done, np.concatenate([slab, np.array(added, dtype=np.int64)]))
         if as_parts
