@@ -10,6 +10,10 @@ from pydantic import Field
 from cutcore.params import Params, Real
 
 
+# Doubles go to a little over ten to this power.
+MOST_POWERS = 300
+
+
 class Spread(Params):
     """So many places over a width: each gap between them `ratio` times as wide as the one
     before."""
@@ -25,5 +29,9 @@ class Spread(Params):
         """
         if self.ratio == 1.0:
             return tuple(k / (self.count + 1) for k in range(1, self.count + 1))
-        edges = np.cumsum(self.ratio ** np.arange(self.count + 1.0))
+        powers = np.arange(self.count + 1.0)
+        if self.count * np.log10(self.ratio) > MOST_POWERS:
+            # Told from the widest gap down: the narrowest are nothing beside it.
+            powers -= self.count
+        edges = np.cumsum(self.ratio**powers)
         return tuple((edges[:-1] / edges[-1]).tolist())

@@ -2218,8 +2218,8 @@ export interface components {
         /**
          * DissolveParams
          * @description Either `edges` to take away, or `faces` whose inside edges all go, or `vertices` with all
-         *     their edges. Vertices left with two edges in a line that was dissolved go too, unless
-         *     `keep_vertices`.
+         *     their edges. Vertices left with two edges that run on straight within so many degrees go too,
+         *     unless `keep_vertices`.
          */
         DissolveParams: {
             /**
@@ -2241,6 +2241,12 @@ export interface components {
              * @default false
              */
             keep_vertices: boolean;
+            /**
+             * Straight Within
+             * @description degrees: vertices left with two edges go where these turn by no more
+             * @default 1
+             */
+            straight_within: number;
         };
         /**
          * DivideParams
@@ -3799,7 +3805,8 @@ export interface components {
          * ThinParams
          * @description Strokes drawn over the edges that are to go, in a view.
          *
-         *     Every crossed edge is dissolved, with the vertices it leaves straight unless `keep_vertices`;
+         *     Every crossed edge is dissolved, with the vertices it leaves straight, within so many degrees,
+         *     unless `keep_vertices`;
          *     or it is collapsed to where it was crossed, or to a share of it from the side that the stroke
          *     leaves on its left. With `loops` one crossing takes out all of the edge's loop; of what is
          *     collapsed, all of its ring.
@@ -3851,6 +3858,12 @@ export interface components {
              * @default false
              */
             keep_vertices: boolean;
+            /**
+             * Straight Within
+             * @description degrees: vertices left with two edges go where these turn by no more
+             * @default 1
+             */
+            straight_within: number;
             /**
              * Reach
              * @default near

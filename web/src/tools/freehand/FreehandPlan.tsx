@@ -2,7 +2,7 @@
 import { X } from 'lucide-react';
 import { useStore } from 'zustand';
 import { extraOf, planStore } from '../../stores/planStore';
-import { CROWDING, numberIn, only, SHARE, wholeNumber } from '../../ui/kinds';
+import { ANGLE, CROWDING, numberIn, only, SHARE, wholeNumber } from '../../ui/kinds';
 import { countOf } from '../../ui/numbers';
 import { Row } from '../../ui/Row';
 import { ChoiceRow, NumberRow, SlideRow, TickRow } from '../../ui/rows';
@@ -157,7 +157,7 @@ function ScoreRows({ state }: { state: FreehandState }) {
 }
 
 function ThinRows({ state }: { state: FreehandState }) {
-  const { goes, share, loops, keepVertices } = state;
+  const { goes, share, loops, keepVertices, straightWithin } = state;
   return (
     <>
       <ChoiceRow
@@ -175,11 +175,24 @@ function ThinRows({ state }: { state: FreehandState }) {
         onChange={(next) => setFreehand({ loops: next })}
       />
       {goes === 'dissolve' && (
-        <TickRow
-          name="keep vertices left straight"
-          on={keepVertices}
-          onChange={(next) => setFreehand({ keepVertices: next })}
-        />
+        <>
+          {!keepVertices && (
+            <NumberRow
+              name="straight within"
+              label="Turn up to which a vertex counts as straight"
+              testId="thin-straight"
+              value={straightWithin}
+              kind={ANGLE}
+              narrow
+              onSettle={(next) => setFreehand({ straightWithin: Math.max(0, next) })}
+            />
+          )}
+          <TickRow
+            name="keep vertices left straight"
+            on={keepVertices}
+            onChange={(next) => setFreehand({ keepVertices: next })}
+          />
+        </>
       )}
     </>
   );
@@ -240,6 +253,7 @@ export function useFreehandChanged(): string[] {
     scoring && state.keeps === 'shape' && state.openEnds !== 'trim' && 'open ends',
     !scoring && state.goes !== 'dissolve' && 'collapsed',
     !scoring && state.loops && 'whole loops',
+    !scoring && state.straightWithin !== FREEHAND_DEFAULTS.straightWithin && 'straight within',
     state.straight && 'straight',
     state.smooth > 0 && 'smoothed',
     state.through && 'right through',

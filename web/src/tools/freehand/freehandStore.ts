@@ -41,6 +41,8 @@ export interface FreehandState {
   goes: Goes;
   loops: boolean;
   keepVertices: boolean;
+  /** Turn in degrees up to which a vertex left with two edges counts as straight, and goes. */
+  straightWithin: number;
   through: boolean;
 }
 
@@ -60,6 +62,7 @@ export const FREEHAND_DEFAULTS = {
   goes: 'dissolve',
   loops: false,
   keepVertices: false,
+  straightWithin: 1,
   through: false,
 } satisfies Partial<FreehandState>;
 

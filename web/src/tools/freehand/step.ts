@@ -54,7 +54,7 @@ export function thinStep(state: FreehandState, { mirror }: Pick<PlanState, 'mirr
   const loose = state.strokes.map((stroke) => ({ ...stroke, start: null, end: null }));
   const strokes = read({ ...state, strokes: loose });
   if (!strokes) return null;
-  const { goes, share, loops, keepVertices } = state;
+  const { goes, share, loops, keepVertices, straightWithin } = state;
   return {
     tool: 'thin',
     ...strokes,
@@ -63,6 +63,7 @@ export function thinStep(state: FreehandState, { mirror }: Pick<PlanState, 'mirr
     share: goes === 'share' ? share : goes === 'middle' ? 0.5 : null,
     loops,
     keep_vertices: goes === 'dissolve' && keepVertices,
+    straight_within: straightWithin,
     reach: state.through ? 'through' : 'near',
     limit: limitOf(pickStore.getState()),
     mirror,

@@ -182,7 +182,7 @@ export async function removeEdge(): Promise<void> {
     return;
   }
   try {
-    await makeStep({ tool: 'dissolve', edges: [chosen.edge], faces: null, keep_vertices: false });
+    await makeStep({ tool: 'dissolve', edges: [chosen.edge], faces: null, keep_vertices: false, straight_within: 1 });
     pointAgain();
   } catch (error) {
     meet(error);

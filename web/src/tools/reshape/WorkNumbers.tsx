@@ -137,6 +137,7 @@ export function WorkNumbers({ work }: { work: Work }) {
       return (
         <>
           <Said>What is picked goes; the faces beside it become one.</Said>
+          <StraightWithin />
           <Tick name="keep vertices left straight" of="keepVertices" />
         </>
       );
@@ -144,6 +145,7 @@ export function WorkNumbers({ work }: { work: Work }) {
       return (
         <>
           <Said>The edges inside the pick go.</Said>
+          <StraightWithin />
           <Tick name="keep vertices left straight" of="keepVertices" />
         </>
       );
@@ -307,19 +309,27 @@ export function WorkNumbers({ work }: { work: Work }) {
     case 'strays':
       return (
         <>
-          <NumberRow
-            name="straight within"
-            label="Turn up to which a vertex counts as straight"
-            testId="strays-within"
-            value={now.straight}
-            kind={ANGLE}
-            narrow
-            onSettle={(value) => setReshape({ straight: Math.max(0, value) })}
-          />
+          <StraightWithin />
           <Tick name="on borders, too" of="borders" />
         </>
       );
   }
+}
+
+/** Up to which turn a vertex with two edges counts as straight, and goes. */
+function StraightWithin() {
+  const straight = useStore(reshapeStore, (s) => s.straight);
+  return (
+    <NumberRow
+      name="straight within"
+      label="Turn up to which a vertex counts as straight"
+      testId="straight-within"
+      value={straight}
+      kind={ANGLE}
+      narrow
+      onSettle={(value) => setReshape({ straight: Math.max(0, value) })}
+    />
+  );
 }
 
 /** Where the pick goes. */

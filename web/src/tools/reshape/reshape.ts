@@ -42,7 +42,8 @@ const STEPS: Record<Work, StepOf> = {
   'take-off': ({ faces, ends, vertices }) =>
     oneOf({ faces }, { edges: ends }, { vertices }, (picked) => ({ tool: 'delete', ...picked })),
   separate: ({ faces }) => some(faces) && { tool: 'separate', faces, each: false },
-  join: ({ faces }, { keepVertices }) => some(faces) && { tool: 'dissolve', faces, keep_vertices: keepVertices },
+  join: ({ faces }, { keepVertices, straight }) =>
+    some(faces) && { tool: 'dissolve', faces, keep_vertices: keepVertices, straight_within: straight },
   flip: ({ faces }) => some(faces) && { tool: 'flip', faces },
   bridge: ({ faces, ends }, { twist, steps }) =>
     oneOf({ faces }, { edges: ends }, {}, (picked) => ({ tool: 'bridge', twist, steps, ...picked })),
@@ -58,10 +59,11 @@ const STEPS: Record<Work, StepOf> = {
           even,
         }
       : null,
-  dissolve: ({ ends, vertices }, { keepVertices }) =>
+  dissolve: ({ ends, vertices }, { keepVertices, straight }) =>
     oneOf({ edges: ends }, { vertices }, {}, (picked) => ({
       tool: 'dissolve',
       keep_vertices: keepVertices,
+      straight_within: straight,
       ...picked,
     })),
   collapse: ({ ends, vertices }, { to, at, share, anyway }) => {
