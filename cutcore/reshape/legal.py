@@ -53,10 +53,15 @@ def _were(result: Result, edges: list[int]) -> list[tuple[int, int]]:
 
 def refuse_illegal(before: Mesh, result: Result, *, turns: bool = False) -> None:
     """Raise StepError, with the place, if an edge has got more than two faces by a reshape, or two
-    that run against each other.
+    that run against each other; or if a face crosses itself or has no area.
 
-    The latter is what a reshape that `turns` faces is asked for; and of three faces at an edge the
-    two that are left may never have agreed."""
+    That faces run against each other is what a reshape that `turns` faces is asked for; and of three
+    faces at an edge the two that are left may never have agreed."""
+    _refuse_edges(before, result, turns=turns)
+    _refuse_ill_faces(before, result)
+
+
+def _refuse_edges(before: Mesh, result: Result, *, turns: bool = False) -> None:
     if result.mesh.edges is before.edges:
         # What only moved has the edges it had.
         return
@@ -66,7 +71,13 @@ def refuse_illegal(before: Mesh, result: Result, *, turns: bool = False) -> None
     if found:
         ends: Ints = result.mesh.edges.ends[found[0]]
         raise StepError(words, elements=(position(result.mesh.points[ends].mean(axis=0)),))
-    refuse_crossed(before, result)
+
+
+def _refuse_ill_faces(before: Mesh, result: Result) -> None:
+    crossed = crossed_anew(before, result)
+    if len(crossed):
+        words = count_of(len(crossed), "face would cross itself", "faces would cross themselves")
+        raise StepError(words, elements=_middles(result.mesh, crossed))
     flat = flat_anew(before, result)
     if len(flat):
         words = count_of(len(flat), "face would have no area", "faces would have no area")
@@ -82,14 +93,6 @@ def flat_anew(before: Mesh, result: Result) -> Ints:
     was = np.zeros(len(flat), dtype=bool)
     was[came >= 0] = flat_among(before, came[came >= 0], weld=weld)
     return flat[~was]
-
-
-def refuse_crossed(before: Mesh, result: Result) -> None:
-    """Raise StepError, with the places, if a step leaves faces that cross themselves."""
-    crossed = crossed_anew(before, result)
-    if len(crossed):
-        words = count_of(len(crossed), "face would cross itself", "faces would cross themselves")
-        raise StepError(words, elements=_middles(result.mesh, crossed))
 
 
 def noted_ill(before: Mesh, result: Result, *, pieces: bool = False) -> Result:
@@ -172,9 +175,10 @@ def refuse_broken(before: Mesh, result: Result, *, anyway: bool) -> Result:
     """Raise StepError, with the place, if a reshape folds faces over, or makes an edge have more
     than two faces or two that run against each other; wanted `anyway`, a note says so."""
     if not anyway:
-        refuse_illegal(before, result)
-        refuse_crossed(before, result)
-        return refuse_folded(before, result)
+        _refuse_edges(before, result)
+        refuse_folded(before, result)
+        _refuse_ill_faces(before, result)
+        return result
     folded = folded_anew(before, result)
     edges = crowded_anew(before, result) + clashing_anew(before, result)
     after = result.mesh

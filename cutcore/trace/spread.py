@@ -9,7 +9,6 @@ from pydantic import Field
 
 from cutcore.params import Params, Real
 
-
 # Doubles go to a little over ten to this power.
 MOST_POWERS = 300
 

@@ -3,19 +3,20 @@
 from __future__ import annotations
 
 import numpy as np
-import shapely
 
-from cutcore.geometry.arrays import Bools, Floats, Ints, row_positions
+from cutcore.geometry.arrays import Bools, Floats, Ints, cross, row_positions
 from cutcore.geometry.camera import Camera
+from cutcore.kernels import inside_polygon
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Result
 from cutcore.mesh.triangles import triangulate
 from cutcore.queries.visibility import look_at
 
 # A triangle is looked at in the middle of each of the 4 ** n it falls into by the middles of their
-# sides: small ones and those of many faces in fewer places.
-FINELY, COARSELY = 3, 1
-MANY_TRIANGLES = 500
+# sides: so finely at most, and no more finely than takes so many looks in all.
+FINEST = 5
+MOST_SAMPLES = 200_000
+MOST_LOOKS = 100_000_000
 
 
 def faces_inside(
@@ -32,17 +33,25 @@ def faces_inside(
         return found
     at, starts = row_positions(after.starts, near)
     tri = triangulate(after.points, starts, after.corners[at])
-    pixels = camera.project(after.points)[tri.corners]
-    area, inside = _areas_inside(pixels, loops)
-    count = len(near)
-    chosen = np.bincount(tri.face, inside, count) > 0.5 * np.bincount(tri.face, area, count)
+    weights = _middles(_fineness(len(tri.corners), sum(len(loop) for loop in loops)))
+    corners = after.points[tri.corners]
+    area = np.linalg.norm(
+        cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]), axis=1
+    )
+    places = np.einsum("sk,tkd->tsd", weights, corners).reshape(-1, 3)
+    pixels = camera.project(places)
+    inside = np.zeros(len(places), dtype=bool)
+    for loop in loops:
+        inside ^= inside_polygon(loop, pixels)
+    owner = np.repeat(tri.face, len(weights))
+    share = np.repeat(area, len(weights))
+    within = np.bincount(owner, share * inside, len(near))
+    chosen = within > 0.5 * np.bincount(owner, share, len(near))
     if not through and chosen.any():
-        looked = np.flatnonzero(chosen[tri.face] & (inside > 0))
-        face = near[tri.face[looked]]
-        seen = inside.copy()
-        seen[looked] *= _seen(mesh, cut, camera, tri.corners[looked], face)
-        in_sight = np.bincount(tri.face, seen, count)
-        chosen &= in_sight > 0.5 * np.bincount(tri.face, inside, count)
+        looked = np.flatnonzero(inside & chosen[owner])
+        seen = np.zeros(len(places), dtype=bool)
+        seen[looked] = _seen(mesh, cut, camera, places[looked], near, owner[looked])
+        chosen &= np.bincount(owner, share * seen, len(near)) > 0.5 * within
     found[near[chosen]] = True
     return found
 
@@ -59,31 +68,25 @@ def _beside(mesh: Mesh, camera: Camera, loops: list[Floats]) -> Ints:
         return np.flatnonzero(((least <= high) & (most >= low)).all(axis=1))
 
 
-def _areas_inside(pixels: Floats, loops: list[Floats]) -> tuple[Floats, Floats]:
-    """The areas (n,) of triangles of pixels (n, 3, 2), and how much of each lies inside loops."""
-    triangles = shapely.polygons(pixels)
-    area = shapely.area(triangles)
-    region = shapely.Polygon()
-    for loop in loops:
-        region = region.symmetric_difference(shapely.make_valid(shapely.Polygon(loop)))
-    shapely.prepare(region)
-    inside = np.where(shapely.contains(region, triangles), area, 0.0)
-    crossed = np.flatnonzero((inside == 0) & (area > 0) & shapely.intersects(region, triangles))
-    inside[crossed] = shapely.area(shapely.intersection(region, triangles[crossed]))
-    return area, inside
+def _fineness(triangles: int, points: int) -> int:
+    """How often triangles are halved to be looked at, with loops of so many points in all."""
+    found = FINEST
+    while found and (
+        triangles * 4**found > MOST_SAMPLES or triangles * 4**found * points > MOST_LOOKS
+    ):
+        found -= 1
+    return found
 
 
-def _seen(mesh: Mesh, cut: Result, camera: Camera, corners: Ints, faces: Ints) -> Floats:
-    """How much of triangles (n, 3) of some faces (n,) of a cut mesh is seen, as a share (n,)."""
-    after = cut.mesh
-    weights = _middles(FINELY if len(corners) < MANY_TRIANGLES else COARSELY)
-    places = np.einsum("sk,tkd->tsd", weights, after.points[corners]).reshape(-1, 3)
-    owner = np.repeat(faces, len(weights))
-    seen = look_at(mesh, camera, places, own=cut.origin.face[owner])
-    sights = seen.sights.reshape(-1, len(weights), 3)
-    ahead = np.einsum("nd,nsd->ns", after.face_normals(faces), sights) < 0
-    clear = (seen.clear & seen.before_eye).reshape(ahead.shape)
-    return np.asarray((clear & ahead).mean(axis=1))
+def _seen(
+    mesh: Mesh, cut: Result, camera: Camera, places: Floats, faces: Ints, owner: Ints
+) -> Bools:
+    """Which places (n, 3) are seen, on the front of the faces of a cut mesh that they lie in: of some
+    (k,), by position `owner (n,)`."""
+    seen = look_at(mesh, camera, places, own=cut.origin.face[faces[owner]])
+    normals = cut.mesh.face_normals(faces)[owner]
+    ahead: Bools = np.einsum("ij,ij->i", normals, seen.sights) < 0
+    return ahead & seen.clear & seen.before_eye
 
 
 def _middles(halvings: int) -> Floats:
