@@ -27,7 +27,7 @@ def vertices_stay(joined: Joined) -> tuple[Note, ...]:
         return ()
     stay = count_of(len(joined.turning), "vertex stays", "vertices stay")
     words = (
-        f"{stay} with two edges, which turn there by up to {joined.turn:.3g}°: "
-        "without them the form would change."
+        f"{stay} with two edges, which turn there by up to {joined.turn:.3g}°: without them the "
+        "form would change. Straight within more than that, they go too."
     )
     return (Note("vertices-stay", words, tuple(vertex(int(v)) for v in joined.turning[:50])),)
