@@ -10,8 +10,9 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from cutcore.errors import StepError
-from cutcore.geometry.arrays import Floats, Ints, next_in_row, row_positions, starts_of
+from cutcore.geometry.arrays import Bools, Floats, Ints, next_in_row, row_positions, starts_of
 from cutcore.geometry.tolerances import NEGLIGIBLE
+from cutcore.kernels import unsound_rows
 from cutcore.mesh.changed_edges import edges_of_moved_vertices
 from cutcore.mesh.creases import strengths_of_pairs
 from cutcore.mesh.edge_data import EdgeData
@@ -411,6 +412,10 @@ class _Bevelling:
         result = Result(made, origin, picked, notes)
         self._refuse("fold over", made, folded_anew(mesh, result))
         self._refuse("cross itself", made, crossed_anew(mesh, result))
+        faces = np.concatenate([changed, fresh])
+        touching = _touching(made, faces, weld=weld_of(mesh))
+        touching[: len(changed)] &= ~_touching(mesh, changed, weld=weld_of(mesh))
+        self._refuse("touch itself", made, faces[touching])
         return result
 
     def _refuse(self, what: str, made: Mesh, faces: Ints) -> None:
@@ -499,6 +504,16 @@ class _Bevelling:
         near = made.face_normals(beside[:, 0]), made.face_normals(beside[:, 1])
         against = [np.einsum("ij,ij->i", normals, other) < 0 for other in near]
         self._refuse("fold over", made, first + np.flatnonzero(against[0] & against[1]))
+
+
+def _touching(mesh: Mesh, faces: Ints, *, weld: float) -> Bools:
+    """Which of some faces (n,) have a corner within the tolerance of another, or of a side."""
+    at, starts = row_positions(mesh.starts, faces)
+    wrong, thin = np.zeros((2, len(faces)), dtype=bool)
+    if len(faces):
+        nothing = mesh.points[:0]
+        unsound_rows(nothing, mesh.points, mesh.corners[at], starts, weld, wrong, thin)
+    return wrong
 
 
 def _renumbered(made: Opened, old: int, new: int) -> Opened:
