@@ -10,8 +10,8 @@ import numpy as np
 from cutcore.geometry.arrays import Bools, Ints, row_positions, starts_of
 from cutcore.geometry.components import components
 from cutcore.geometry.vectors import degrees_turned
-from cutcore.kernels import spliced_rows
-from cutcore.mesh.mesh import Mesh
+from cutcore.kernels import crossed_rows, spliced_rows
+from cutcore.mesh.mesh import Mesh, newell
 from cutcore.mesh.result import Origin
 from cutcore.mesh.submesh import of_rows
 
@@ -44,7 +44,11 @@ def join_over(mesh: Mesh, edges: Ints, *, straight_within: float | None) -> Join
     joined, stuck = [], []
     for members in _groups(mesh, edges):
         outline = _outline(mesh, members, gone)
-        if outline is None or _carries_others(mesh, members, outline, uses):
+        if (
+            outline is None
+            or _carries_others(mesh, members, outline, uses)
+            or _crosses_itself(mesh, members, outline)
+        ):
             stuck += members
         else:
             joined.append(members[0])
@@ -143,6 +147,15 @@ def _carries_others(mesh: Mesh, members: list[int], outline: list[int], uses: In
     )
     inside = ~np.isin(own, mesh.corners[outline])
     return bool((count[inside] < uses[own[inside]]).any())
+
+
+def _crosses_itself(mesh: Mesh, members: list[int], outline: list[int]) -> bool:
+    """Whether the corners that go round a group of faces cross, though none of the faces does."""
+    loops = [np.array(outline), *(np.arange(*mesh.starts[f : f + 2]) for f in members)]
+    starts = starts_of(np.array([len(loop) for loop in loops]))
+    places = mesh.points[mesh.corners[np.concatenate(loops)]]
+    whole, *own = crossed_rows(places, starts, newell(places, starts)).tolist()
+    return bool(whole) and not any(own)
 
 
 def _take_needless(mesh: Mesh, rows: dict[int, Ints], straight_within: float) -> dict[int, float]:
