@@ -3,6 +3,7 @@ some are refused."""
 
 from __future__ import annotations
 
+import json
 import random
 from collections.abc import Callable
 from typing import Any
@@ -10,6 +11,7 @@ from typing import Any
 import numpy as np
 
 from cutcore import CutError, Mesh, Result, apply_step, parse_step
+from cutcore.steps.registry import TOOLS as TOOLS_OF_STEPS
 
 
 class Chance:
@@ -421,10 +423,32 @@ TOOLS = tuple(_MAKERS)
 def random_step(
     mesh: Mesh, source: random.Random, tools: tuple[str, ...] = TOOLS
 ) -> dict[str, Any]:
-    """One step, as a steps file has it; of cuts some end in quads."""
+    """One step, as a steps file has it; of cuts some end in quads, follow, or are mirrored."""
     tool = source.choice(tools)
     step = _MAKERS[tool](Chance(mesh, source))
-    return step | {"finish": "quads"} if tool in CUTS and source.random() < 0.2 else step
+    if tool in CUTS and source.random() < 0.2:
+        step["finish"] = "quads"
+    return step | _settings(mesh, step)
+
+
+def _settings(mesh: Mesh, step: dict[str, Any]) -> dict[str, Any]:
+    """Settings that many tools have in common, for some steps: drawn from the step itself, so that
+    the steps after it are what they would be without."""
+    chance = random.Random(json.dumps(step, sort_keys=True))
+    middle = mesh.box.mean(axis=0).tolist()
+    axis = chance.randrange(3)
+    every: list[tuple[str, float, Any]] = [
+        ("follow", 0.3, chance.choice([0.5, 1.0])),
+        ("mirror", 0.15, {"axis": "xyz"[axis], "offset": middle[axis]}),
+        ("hard_above", 0.15, 30.0),
+        ("straight_within", 0.5, chance.choice([0.0, 5.0, 60.0])),
+    ]
+    fields = TOOLS_OF_STEPS[step["tool"]].params.model_fields
+    return {
+        name: value
+        for name, often, value in every
+        if name in fields and name not in step and chance.random() < often
+    }
 
 
 def random_walk(
