@@ -22,8 +22,8 @@ from cutcore.geometry.arrays import (
     owner_of,
     row_positions,
 )
-from cutcore.kernels import crossed_rows, turned_rows, unsound_rows, wrong_sides
-from cutcore.mesh.mesh import Mesh, newell
+from cutcore.kernels import askew_rows, crossed_rows, unsound_rows, wrong_sides
+from cutcore.mesh.mesh import Mesh
 from cutcore.notes import face as face_element
 
 # From so many children on a second thread looks at some: the loops let others run meanwhile. The
@@ -53,13 +53,15 @@ def judge(
     if len(loops) == 0:
         return
     rows = len(loop_starts) - 1
-    wrong, thin, crooked = np.zeros((3, rows), dtype=bool)
+    wrong, thin, turned, crossed, crooked = np.zeros((5, rows), dtype=bool)
     first_inner = len(mesh.edges) + on_edges
 
     def look_at_rows(begin: int, end: int) -> None:
         at = slice(begin, end)
         starts = loop_starts[begin : end + 1]
         unsound_rows(mesh.points, places, loops, starts, weld, wrong[at], thin[at])
+        of_mesh = (parents[at], mesh.starts, mesh.corners)
+        askew_rows(mesh.points, places, loops, starts, *of_mesh, lifted, turned[at], crossed[at])
 
     def look_at_sides() -> bool:
         uses, turns = np.zeros((2, max(first_inner, int(loop_edges.max()) + 1)), dtype=np.int8)
@@ -80,44 +82,22 @@ def judge(
         joins_old = sides.result()
     if thin.any():
         wrong |= thin & ~np.isin(parents, _thin_before(mesh, faces, weld))
+    if turned.any():
+        wrong |= turned & ~np.isin(parents, _thin_before(mesh, faces, weld))
+    if crossed.any():
+        wrong |= crossed & ~np.isin(parents, _crossed_before(mesh, faces))
     wrong |= crooked
-    wrong |= _askew(mesh, faces, parents, loops, loop_starts, places, weld=weld, lifted=lifted)
     if joins_old:
         wrong |= _doubled(mesh, loops, loop_starts, loop_edges >= first_inner)
     if wrong.any():
         raise tangled(*distinct(parents[wrong]).tolist())
 
 
-def _askew(
-    mesh: Mesh,
-    faces: Ints,
-    parents: Ints,
-    loops: Ints,
-    starts: Ints,
-    places: Floats,
-    *,
-    weld: float,
-    lifted: bool,
-) -> Bools:
-    """Which rows (L,) cross themselves or are turned over, seen square to the face they are of; if
-    they were lifted off it, seen square to themselves, too."""
-    old = mesh.vertex_count
-    at = np.empty((len(loops), 3))
-    new = loops >= old
-    at[new], at[~new] = places[loops[new] - old], mesh.points[loops[~new]]
-    whole = mesh.face_normals(faces)
-    normals = whole[np.searchsorted(faces, parents)]
-    wrong: Bools = turned_rows(at, starts, normals)
-    crossed: Bools = crossed_rows(at, starts, normals)
-    if lifted:
-        crossed |= crossed_rows(at, starts, newell(at, starts))
-    if wrong.any():
-        wrong &= ~np.isin(parents, _thin_before(mesh, faces, weld))
-    if crossed.any():
-        corners, rows = row_positions(mesh.starts, faces)
-        were = faces[crossed_rows(mesh.points[mesh.corners[corners]], rows, whole)]
-        wrong |= crossed & ~np.isin(parents, were)
-    return wrong
+def _crossed_before(mesh: Mesh, faces: Ints) -> Ints:
+    """Which of some faces crossed themselves to begin with, seen square to themselves."""
+    at, starts = row_positions(mesh.starts, faces)
+    places = mesh.points[mesh.corners[at]]
+    return faces[crossed_rows(places, starts, mesh.face_normals(faces))]
 
 
 def tangled(face: int, *others: int) -> ImprintError:

@@ -6,7 +6,7 @@
 from cutcore.kernels.chains import chain_slots, lay_rows, order_paths, pieces_of_paths
 from cutcore.kernels.collars import ease_collar
 from cutcore.kernels.combs import comb_rows
-from cutcore.kernels.crossed import crossed_rows, repeating_rows, turned_rows
+from cutcore.kernels.crossed import askew_rows, convex_faces, crossed_rows, repeating_rows
 from cutcore.kernels.edge_faces import faces_of_edges, split_ends
 from cutcore.kernels.geodesics import straighten, strip_along, vertex_way
 from cutcore.kernels.judged import unsound_rows, wrong_sides
@@ -41,11 +41,13 @@ __all__ = [
     "BORDER",
     "FOUND",
     "GIVEN_UP",
+    "askew_rows",
     "bettered",
     "border_gaps",
     "chain_slots",
     "cheapest_ways",
     "comb_rows",
+    "convex_faces",
     "convex_normal",
     "cost_of",
     "cost_of_all",
@@ -79,7 +81,6 @@ __all__ = [
     "strip_along",
     "thin_corners",
     "triangles_at",
-    "turned_rows",
     "unsound_rows",
     "vertex_way",
     "walk_plane",

@@ -35,15 +35,94 @@ def crossed_rows(places: Floats, starts: Ints, normals: Floats) -> Bools:
 
 
 @compiled
-def turned_rows(places: Floats, starts: Ints, normals: Floats) -> Bools:
-    """Which loops of places (C, 3), in rows `starts (n+1,)`, run round clockwise, or enclose nothing,
-    each seen against a direction `normals (n, 3)`; none seen along nothing."""
-    found = np.zeros(len(starts) - 1, np.bool_)
+def askew_rows(
+    points: Floats,
+    places: Floats,
+    loops: Ints,
+    starts: Ints,
+    parents: Ints,
+    face_starts: Ints,
+    corners: Ints,
+    lifted: bool,
+    turned: Bools,
+    crossed: Bools,
+) -> None:
+    """Mark loops of vertices (those from len(points) on are `places`), in rows `starts (n+1,)`, that
+    seen square to the face they are of, `parents (n,)`, run round clockwise or enclose nothing, and
+    those that cross themselves there; if `lifted` off it, also those that do so seen square to
+    themselves. Of a face without a side to be seen from, neither."""
+    old = len(points)
+    longest = 4
     for row in range(len(starts) - 1):
-        begin, end = starts[row], starts[row + 1]
-        x, y, z = area_vector(places[begin:end], end - begin)
-        u, v, w = normals[row, 0], normals[row, 1], normals[row, 2]
-        found[row] = x * u + y * v + z * w <= 0.0 and u * u + v * v + w * w > 0.0
+        longest = max(longest, starts[row + 1] - starts[row])
+    at, flat, normal = np.empty((longest, 3)), np.empty((longest, 2)), np.empty(3)
+    own = np.empty(3)
+    last = -1
+    for row in range(len(starts) - 1):
+        parent = parents[row]
+        if parent != last:
+            # Worked out about the face's first corner, so that far from the origin it keeps its
+            # digits.
+            begin, end = face_starts[parent], face_starts[parent + 1]
+            normal[:] = 0.0
+            first = corners[begin]
+            for c in range(begin + 1, end - 1):
+                v, w = corners[c], corners[c + 1]
+                ax, ay = points[v, 0] - points[first, 0], points[v, 1] - points[first, 1]
+                az = points[v, 2] - points[first, 2]
+                bx, by = points[w, 0] - points[first, 0], points[w, 1] - points[first, 1]
+                bz = points[w, 2] - points[first, 2]
+                normal[0] += ay * bz - az * by
+                normal[1] += az * bx - ax * bz
+                normal[2] += ax * by - ay * bx
+            last = parent
+        begin, size = starts[row], starts[row + 1] - starts[row]
+        for c in range(size):
+            v = loops[begin + c]
+            for k in range(3):
+                at[c, k] = points[v, k] if v < old else places[v - old, k]
+        x, y, z = area_vector(at, size)
+        if normal[0] * normal[0] + normal[1] * normal[1] + normal[2] * normal[2] > 0.0:
+            turned[row] = x * normal[0] + y * normal[1] + z * normal[2] <= 0.0
+        if size < 4:
+            continue
+        if _seen(at, 0, size, normal, flat):
+            crossed[row] = not _turns_left_once(flat, size) and _crosses(flat, size)
+        if lifted and not crossed[row]:
+            own[0], own[1], own[2] = x, y, z
+            if _seen(at, 0, size, own, flat):
+                crossed[row] = not _turns_left_once(flat, size) and _crosses(flat, size)
+
+
+@compiled
+def convex_faces(points: Floats, starts: Ints, corners: Ints, faces: Ints) -> Bools:
+    """Which faces (n,) are triangles, or quads whose corners all turn the same way."""
+    found = np.zeros(len(faces), np.bool_)
+    turns = np.empty((4, 3))
+    for k in range(len(faces)):
+        begin = starts[faces[k]]
+        size = starts[faces[k] + 1] - begin
+        if size != 4:
+            found[k] = size == 3
+            continue
+        for c in range(4):
+            u = corners[begin + (c + 3) % 4]
+            v, w = corners[begin + c], corners[begin + (c + 1) % 4]
+            ax, ay = points[v, 0] - points[u, 0], points[v, 1] - points[u, 1]
+            az = points[v, 2] - points[u, 2]
+            bx, by = points[w, 0] - points[v, 0], points[w, 1] - points[v, 1]
+            bz = points[w, 2] - points[v, 2]
+            turns[c, 0] = ay * bz - az * by
+            turns[c, 1] = az * bx - ax * bz
+            turns[c, 2] = ax * by - ay * bx
+        convex = True
+        for c in range(4):
+            along = 0.0
+            for axis in range(3):
+                whole = turns[0, axis] + turns[1, axis] + turns[2, axis] + turns[3, axis]
+                along += turns[c, axis] * whole
+            convex = convex and along >= 0.0
+        found[k] = convex
     return found
 
 

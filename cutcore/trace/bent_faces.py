@@ -11,6 +11,7 @@ import numpy as np
 from cutcore.geometry.arrays import Bools, Floats, Ints, cross, row_positions
 from cutcore.geometry.plane import Plane
 from cutcore.geometry.vectors import units
+from cutcore.kernels import convex_faces
 from cutcore.mesh.mesh import Mesh
 from cutcore.trace.straight_across import leaving_spans
 from cutcore.trace.trace import IN_FACE, ON_EDGE, ON_VERTEX, Trace
@@ -21,10 +22,13 @@ def through_bent_faces(mesh: Mesh, trace: Trace, planes: Sequence[Plane], weld: 
     those that would leave one, the plane's spans in it are those of its triangles, with anchors
     where the plane meets their diagonals."""
     inside = np.flatnonzero(trace.face >= 0)
-    bent = np.zeros(mesh.face_count, dtype=bool)
-    faces = np.unique(trace.face[inside])
-    bent[faces[_is_bent(mesh, faces, weld)]] = True
-    chosen = inside[bent[trace.face[inside]]]
+    # From side to side a straight way across a convex face stays inside it.
+    plain = convex_faces(mesh.points, mesh.starts, mesh.corners, trace.face[inside])
+    inside = inside[~plain]
+    faces, row = np.unique(trace.face[inside], return_inverse=True)
+    chosen = inside[_is_bent(mesh, faces, weld)[row]]
+    if len(chosen) == 0:
+        return trace
     leaving = chosen[leaving_spans(mesh, _only(trace, chosen))]
     pairs = sorted({(int(trace.face[s]), int(trace.line[s])) for s in leaving.tolist()})
     gone = np.zeros(len(trace.face), dtype=bool)

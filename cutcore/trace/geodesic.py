@@ -22,9 +22,9 @@ from cutcore.mesh.triangle_links import triangle_links
 from cutcore.trace.surface_points import SurfacePoint
 from cutcore.trace.trace import IN_FACE, ON_EDGE, ON_VERTEX, SpanOf, TraceBuilder
 
-# So many windows are looked at, about a quarter of a second, before a way is taken that may not be the
+# So many windows are looked at, about a fifth of a second, before a way is taken that may not be the
 # shortest.
-MOST_WINDOWS = 300_000
+MOST_WINDOWS = 150_000
 
 # A few more may be made on the way.
 _ROOM = 1000

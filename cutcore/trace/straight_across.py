@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import numpy as np
 
-from cutcore.geometry.arrays import Bools, Ints, cross
+from cutcore.geometry.arrays import Ints
 from cutcore.geometry.chart import chart_of
 from cutcore.geometry.polygons import inside_loop
 from cutcore.geometry.predicates import segments_meet
+from cutcore.kernels import convex_faces
 from cutcore.mesh.mesh import Mesh
 from cutcore.trace.trace import ON_EDGE, ON_VERTEX, Trace
 
@@ -18,7 +19,7 @@ def leaving_spans(mesh: Mesh, trace: Trace) -> Ints:
     inside = np.flatnonzero(trace.face >= 0)
     found = []
     faces, at = np.unique(trace.face[inside], return_inverse=True)
-    plain = _convex_quads(mesh, faces) | (mesh.sizes[faces] == 3)
+    plain = convex_faces(mesh.points, mesh.starts, mesh.corners, faces)
     for s in inside[~plain[at]].tolist():
         number = int(trace.face[s])
         corners = mesh.points[mesh.face(number)]
@@ -35,13 +36,3 @@ def leaving_spans(mesh: Mesh, trace: Trace) -> Ints:
         if crosses.any() or not inside_loop(loop, 0.5 * (p + q)[None])[0]:
             found.append(s)
     return np.array(found, dtype=np.int64)
-
-
-def _convex_quads(mesh: Mesh, faces: Ints) -> Bools:
-    """Which faces (n,) are quads whose corners all turn the same way."""
-    found = mesh.sizes[faces] == 4
-    corners = mesh.points[mesh.corners[mesh.starts[faces[found]][:, None] + np.arange(4)]]
-    along = np.roll(corners, -1, axis=1) - corners
-    turns = cross(np.roll(along, 1, axis=1), along)
-    found[found] = (np.einsum("ijk,ik->ij", turns, turns.sum(axis=1)) >= 0).all(axis=1)
-    return found

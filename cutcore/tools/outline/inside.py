@@ -6,7 +6,7 @@ import numpy as np
 
 from cutcore.geometry.arrays import Bools, Floats, Ints, cross, row_positions
 from cutcore.geometry.camera import Camera
-from cutcore.kernels import inside_polygon
+from cutcore.kernels import face_boxes, inside_polygon
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Result
 from cutcore.mesh.triangles import triangulate
@@ -15,7 +15,7 @@ from cutcore.queries.visibility import look_at
 # A triangle is looked at in the middle of each of the 4 ** n it falls into by the middles of their
 # sides: so finely at most, and no more finely than takes so many looks in all.
 FINEST = 5
-MOST_SAMPLES = 200_000
+MOST_SAMPLES = 20_000
 MOST_LOOKS = 100_000_000
 
 
@@ -61,11 +61,14 @@ def _beside(mesh: Mesh, camera: Camera, loops: list[Floats]) -> Ints:
     loops of pixels."""
     low = np.min([loop.min(axis=0) for loop in loops], axis=0)
     high = np.max([loop.max(axis=0) for loop in loops], axis=0)
-    pixels = camera.project(mesh.points)[mesh.corners]
-    least = np.minimum.reduceat(pixels, mesh.starts[:-1])
-    most = np.maximum.reduceat(pixels, mesh.starts[:-1])
-    with np.errstate(invalid="ignore"):
-        return np.flatnonzero(((least <= high) & (most >= low)).all(axis=1))
+    pixels = camera.project(mesh.points)
+    behind: Bools = ~np.logical_and.reduce(np.isfinite(pixels), axis=1)
+    pixels[behind] = np.inf
+    left, top, right, bottom = face_boxes(pixels, mesh.starts, mesh.corners)
+    meets = (left <= high[0]) & (right >= low[0]) & (top <= high[1]) & (bottom >= low[1])
+    if behind.any():
+        meets &= ~np.logical_or.reduceat(behind[mesh.corners], mesh.starts[:-1])
+    return np.flatnonzero(meets)
 
 
 def _fineness(triangles: int, points: int) -> int:
