@@ -31,7 +31,7 @@ from tests.awkward import fins
 from tests.guarantees import assert_guarantees, assert_origin_true, assert_tables_true, shells_of
 from tests.square import assert_pieces_lie_within, crossed_anew
 
-DATA = Path(__file__).parents[1] / "data"
+DATA = Path(__file__).parents[1] / "once_wrong"
 
 
 def part(name: str) -> Mesh:
