@@ -25,7 +25,7 @@ def vertex(ring: int, side: int) -> int:
 class Handles(WorkshopCase):
     def setUp(self) -> None:
         super().setUp()
-        self.person.open_part("Lantern housing").press("p")
+        self.person.open_part("Lantern housing").wait_for_answers().press("p")
 
     def pick(self, kind: str, *places: Any) -> None:
         person = self.person

@@ -181,7 +181,8 @@ class TakenOut(TableCase):
         np.testing.assert_allclose(new[:, 1], 8.0, atol=1e-9)
 
     def test_an_outline_becomes_a_part(self) -> None:
-        person = self.person.open_part("Deck plate").press("o")
+        person = self.person.open_part("Deck plate").wait_for_answers().press("o")
+        person.wait_for_answers()
         person.see("open-drawer").click()
         person.page.get_by_label("Make a part of Inspection hatch").click()
         self.settle("outline-part-thickness", "3")
