@@ -87,10 +87,11 @@ def _arranged(
             raise tangled(lines.face)
     pairs = _without_loose_ends(pairs, lines.border)
     graph = Graph(flat, lines.border, pairs, weld)
-    while (tie := shortest_tie(graph)) is not None:
+    while len(graph.loose()):
+        tie = shortest_tie(graph)
+        if tie is None:
+            raise tangled(lines.face)
         graph = graph.with_link(tie)
-    if len(graph.loose()):
-        raise tangled(lines.face)
     loops = walk(graph)
     while (bad := next((loop for loop in loops if len(set(loop)) < len(loop)), None)) is not None:
         link = splitting_link(graph, np.array(bad))

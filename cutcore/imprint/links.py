@@ -56,12 +56,10 @@ class Graph:
 
 def shortest_tie(graph: Graph) -> tuple[int, int] | None:
     """The shortest link from a loose part to another part that meets nothing on its way; None if
-    there is none."""
+    there is none. The graph has loose parts."""
     labels = graph.labels()
     nodes = np.flatnonzero(labels >= 0)
-    loose = graph.loose()
-    if len(loose) == 0:
-        return None
+    loose = nodes[labels[nodes] != labels[0]]
     p, q = _near_pairs(graph.flat, labels, loose, nodes)
     length = ((graph.flat[p] - graph.flat[q]) ** 2).sum(axis=1)
     for k in np.lexsort((q, p, length))[:TRIED].tolist():

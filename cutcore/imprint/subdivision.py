@@ -80,9 +80,15 @@ class Subdivision:
         )
 
 
-def subdivide(mesh: Mesh, trace: Trace, *, weld: float) -> Subdivision:
+def subdivide(
+    mesh: Mesh, trace: Trace, *, weld: float, arranged: dict[int, Arrangement] | None = None
+) -> Subdivision:
     """The new vertices and faces that a trace makes. Raises ImprintError for a face it can't be
-    laid into."""
+    laid into.
+
+    `arranged` keeps the children of faces that are worked out on their own, for a trace of the same
+    lines that are lifted otherwise: how lines lie in a face follows from where they are unlifted.
+    """
     crossings = vertices_on_edges(mesh, trace, weld=weld)
     cut = np.flatnonzero(trace.cut)
     ends, face = trace.ends.take(cut, axis=0), trace.face.take(cut)
@@ -126,7 +132,16 @@ def subdivide(mesh: Mesh, trace: Trace, *, weld: float) -> Subdivision:
     row_starts = starts_of(count)
     by_row = ends.take(order, axis=0)
     worked = [
-        _arranged(mesh, trace, rim, r, by_row[row_starts[r] : row_starts[r + 1]], crossings, weld)
+        _arranged(
+            mesh,
+            trace,
+            rim,
+            r,
+            by_row[row_starts[r] : row_starts[r + 1]],
+            crossings,
+            weld,
+            {} if arranged is None else arranged,
+        )
         for r in one_by_one("laying lines into faces", slow.tolist())
     ]
     before = len(crossings.places) + len(chains.inside)
@@ -389,7 +404,14 @@ class _Worked:
 
 
 def _arranged(
-    mesh: Mesh, trace: Trace, rim: Rim, row: int, spans: Ints, crossings: Crossings, weld: float
+    mesh: Mesh,
+    trace: Trace,
+    rim: Rim,
+    row: int,
+    spans: Ints,
+    crossings: Crossings,
+    weld: float,
+    known: dict[int, Arrangement],
 ) -> _Worked:
     face = int(rim.faces[row])
     border = rim.vertex[rim.starts[row] : rim.starts[row + 1]]
@@ -414,8 +436,11 @@ def _arranged(
             # Places within the tolerance of each other became one.
             raise tangled(face)
         made = Arrangement(places, _first_child_first(loops), segments)
+    elif face in known:
+        made = known[face]
     else:
         made = arrange(FaceLines(face, places, len(border), segments), weld=weld)
+        known[face] = made
     used = np.unique(np.concatenate(made.children))
     inside = used[used >= len(border)]
     corners = slice(mesh.starts[face], mesh.starts[face + 1])

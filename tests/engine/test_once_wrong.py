@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import json
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
+from unittest.mock import patch
 
 import numpy as np
 from django.test import SimpleTestCase
@@ -21,6 +23,7 @@ from cutcore import (
     trace_step,
     write_part,
 )
+from cutcore.imprint.arrangement import arrange
 from cutcore.mesh.creases import with_hard
 from cutcore.queries.bodies import volume_of
 from cutcore.shapes.ball import ball
@@ -271,6 +274,32 @@ class Relatives(SimpleTestCase):
                     continue
                 assert_tables_true(result.mesh)
                 self.assertEqual(list(crossed_anew(ground, result)), [], step)
+
+    def test_lines_that_follow_less_are_laid_once(self) -> None:
+        source = np.random.default_rng(3)
+        halved = 0
+        for _ in range(20):
+            ground = torus(1.0, 0.5, 9, 6)
+            ground = replace(
+                ground, points=ground.points + 0.08 * source.normal(size=ground.points.shape)
+            )
+            ends = ground.edges.ends[source.integers(len(ground.edges), size=2)].tolist()
+            step = parse_step(
+                {
+                    "tool": "ruled",
+                    "bases": [{"edges": [edge]} for edge in ends],
+                    "spread": {"count": 2},
+                    "degrees": 70,
+                    "leaning": "both ways",
+                    "follow": 1.0,
+                }
+            )
+            with patch("cutcore.imprint.subdivision.arrange", wraps=arrange) as laid:
+                trace = trace_step(ground, step)
+            halved += "follows-less" in [note.code for note in trace.notes]
+            faces = [call.args[0].face for call in laid.call_args_list]
+            self.assertEqual(len(faces), len(set(faces)))
+        self.assertGreater(halved, 2)
 
     def test_many_crowded_ruled_lines_give_one_note(self) -> None:
         for ratio in (50, 100):
