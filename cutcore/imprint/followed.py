@@ -11,8 +11,7 @@ import numpy as np
 from cutcore.errors import ImprintError
 from cutcore.geometry.arrays import Bools, Floats, Ints
 from cutcore.geometry.plane import Plane
-from cutcore.imprint.arrangement import Arrangement
-from cutcore.imprint.subdivision import subdivide
+from cutcore.imprint.subdivision import Arranged, subdivide
 from cutcore.imprint.weights import interpolate_inside
 from cutcore.mesh.mesh import Mesh
 from cutcore.notes import Element, Note, face, position
@@ -69,7 +68,7 @@ def eased(mesh: Mesh, trace: Trace, weld: float) -> Trace:
     own = (trace.kind != IN_FACE) | (trace.lift != 0).any(axis=1)
     share = np.ones(len(trace.kind))
     places: set[Element] = set()
-    arranged: dict[int, Arrangement] = {}
+    arranged: dict[int, Arranged] = {}
     for left in reversed(range(HALVINGS + 1)):
         made = replace(trace, lift=_carried(mesh, trace, trace.lift * share[:, None], own))
         try:

@@ -31,7 +31,7 @@ from cutcore.geometry.arrays import (
 from cutcore.imprint.arrangement import Arrangement, FaceLines, arrange
 from cutcore.imprint.judge import judge, tangled
 from cutcore.imprint.rim import Crossings, Rim, vertices_on_edges
-from cutcore.imprint.weights import interpolate_inside
+from cutcore.imprint.weights import interpolate_inside, weights_inside
 from cutcore.kernels import chain_slots, comb_rows, lay_rows, order_paths, pieces_of_paths
 from cutcore.mesh.mesh import Mesh, newell
 from cutcore.progress import come_to, one_by_one
@@ -81,7 +81,7 @@ class Subdivision:
 
 
 def subdivide(
-    mesh: Mesh, trace: Trace, *, weld: float, arranged: dict[int, Arrangement] | None = None
+    mesh: Mesh, trace: Trace, *, weld: float, arranged: dict[int, Arranged] | None = None
 ) -> Subdivision:
     """The new vertices and faces that a trace makes. Raises ImprintError for a face it can't be
     laid into.
@@ -131,23 +131,20 @@ def subdivide(
     slow = np.flatnonzero(elsewhere & (combs.children == 0))
     row_starts = starts_of(count)
     by_row = ends.take(order, axis=0)
-    worked = [
-        _arranged(
-            mesh,
-            trace,
-            rim,
-            r,
-            by_row[row_starts[r] : row_starts[r + 1]],
-            crossings,
-            weld,
-            {} if arranged is None else arranged,
+    worked: dict[int, Arranged] = {} if arranged is None else arranged
+    for r in one_by_one("laying lines into faces", slow.tolist()):
+        if int(touched[r]) not in worked:
+            spans = by_row[row_starts[r] : row_starts[r + 1]]
+            worked[int(touched[r])] = _arranged(mesh, trace, rim, r, spans, crossings, weld)
+    alone = [worked[f] for f in touched[slow].tolist()]
+    inside_places = [
+        face.lifted(
+            trace, crossings, rim.vertex[rim.starts[r] : rim.starts[r + 1]] - mesh.vertex_count
         )
-        for r in one_by_one("laying lines into faces", slow.tolist())
+        for r, face in zip(slow.tolist(), alone, strict=True)
     ]
-    before = len(crossings.places) + len(chains.inside)
-    inside_places, slow_loops, slow_edges = _numbered(
-        mesh, rim, worked, slow, before, len(chains.inside)
-    )
+    first_inside = mesh.vertex_count + len(crossings.places)
+    slow_loops, slow_edges = _numbered(rim, alone, slow, first_inside, len(chains.inside))
 
     drawn = np.concatenate([chains.pairs, combs.pairs, slow_edges])
     new_edges, number = _numbered_pairs(mesh, rim, drawn, len(crossings.places))
@@ -169,7 +166,6 @@ def subdivide(
         sizes[further[r] : further[r + 1]] = [len(loop) for loop in loops[1:]]
     loop_starts = starts_of(sizes)
     source, loops, loop_edges = np.empty((3, loop_starts[-1]), dtype=INDEX)
-    first_inside = mesh.vertex_count + len(crossings.places)
     lay_rows(
         rim.starts,
         rim.vertex,
@@ -205,7 +201,7 @@ def subdivide(
             loop_edges[at] = _edges_of_loop(rim, r, child, loops[at], known)
 
     on_edges = crossings.places if crossings.lift is None else crossings.places + crossings.lift
-    places = np.concatenate([on_edges, chains.lifted(trace), inside_places])
+    places = np.concatenate([on_edges, chains.lifted(trace), *inside_places])
     parents = np.repeat(touched, more)
     come_to("looking at what was made")
     judge(
@@ -225,7 +221,7 @@ def subdivide(
         loop_uv = rim.uv[np.maximum(source, 0)]
         inside = source < 0
         if inside.any():
-            values = [*chains.uv(mesh, trace, touched), *(w.uv for w in worked if w.uv is not None)]
+            values = [*chains.uv(mesh, trace, touched), *(w.uv for w in alone if w.uv is not None)]
             loop_uv[inside] = np.concatenate(values)[-1 - source[inside]]
     return Subdivision(
         places,
@@ -392,27 +388,42 @@ def _edges_of_loop(
 
 
 @dataclass(frozen=True, eq=False)
-class _Worked:
-    """One face worked out on its own: children and new edges as nodes, border nodes first."""
+class Arranged:
+    """One face worked out on its own, where its lines are unlifted.
 
+    arrangement  its children and new edges as nodes, those of the border first
+    border       how many these are
+    anchors      (a,)  the anchors that the next nodes are; crossings of lines come after them
+    inside       (n,)  the nodes inside the face that children have
+    uv           (n, 2) their texture places, or None
+    weights      (c, border) how crossings among them go along with the border
+    """
+
+    arrangement: Arrangement
     border: int
-    children: list[Ints]
-    edges: Ints
-    inside: Floats
+    anchors: Ints
+    inside: Ints
     uv: Floats | None
-    names: Ints
+    weights: Floats
+
+    def lifted(self, trace: Trace, crossings: Crossings, vertices: Ints) -> Floats:
+        """Where the nodes inside the face come to lie (n, 3); `vertices (border,)` go round it, new
+        ones numbered from 0 and the others below it."""
+        places = self.arrangement.places[self.inside]
+        if trace.lift is None:
+            return places
+        given = self.inside < self.border + len(self.anchors)
+        places[given] += trace.lift[self.anchors][self.inside[given] - self.border]
+        if crossings.lift is not None:
+            around = np.zeros((self.border, 3))
+            around[vertices >= 0] = crossings.lift[vertices[vertices >= 0]]
+            places[~given] += self.weights @ around
+        return places
 
 
 def _arranged(
-    mesh: Mesh,
-    trace: Trace,
-    rim: Rim,
-    row: int,
-    spans: Ints,
-    crossings: Crossings,
-    weld: float,
-    known: dict[int, Arrangement],
-) -> _Worked:
+    mesh: Mesh, trace: Trace, rim: Rim, row: int, spans: Ints, crossings: Crossings, weld: float
+) -> Arranged:
     face = int(rim.faces[row])
     border = rim.vertex[rim.starts[row] : rim.starts[row + 1]]
     node_of = {int(v): k for k, v in enumerate(border)}
@@ -436,11 +447,8 @@ def _arranged(
             # Places within the tolerance of each other became one.
             raise tangled(face)
         made = Arrangement(places, _first_child_first(loops), segments)
-    elif face in known:
-        made = known[face]
     else:
         made = arrange(FaceLines(face, places, len(border), segments), weld=weld)
-        known[face] = made
     used = np.unique(np.concatenate(made.children))
     inside = used[used >= len(border)]
     corners = slice(mesh.starts[face], mesh.starts[face + 1])
@@ -449,17 +457,11 @@ def _arranged(
         uv = interpolate_inside(
             mesh.points[mesh.corners[corners]], mesh.uv[corners], made.places[inside]
         )
-    lifted = made.places[inside]
-    if trace.lift is not None:
-        # Crossings of lines come after the places given, and go along with the border.
-        given = inside < len(border) + len(inner)
-        lifted[given] += trace.lift[inner][inside[given] - len(border)]
-        if crossings.lift is not None and not given.all():
-            rim_lift = np.zeros((len(border), 3))
-            rim_lift[border >= mesh.vertex_count] = crossings.lift[on_edges]
-            around = places[: len(border)]
-            lifted[~given] += interpolate_inside(around, rim_lift, made.places[inside[~given]])
-    return _Worked(len(border), made.children, made.edges, lifted, uv, inside)
+    crossed = inside[inside >= len(border) + len(inner)]
+    weights = np.zeros((0, len(border)))
+    if len(crossed) and crossings.lift is not None:
+        weights = weights_inside(places[: len(border)], made.places[crossed])
+    return Arranged(made, len(border), np.array(inner, dtype=np.int64), inside, uv, weights)
 
 
 def _first_child_first(loops: list[list[int]]) -> list[Ints]:
@@ -473,27 +475,21 @@ def _first_child_first(loops: list[list[int]]) -> list[Ints]:
 
 
 def _numbered(
-    mesh: Mesh, rim: Rim, worked: list[_Worked], rows: Ints, before: int, inside_before: int
-) -> tuple[Floats, list[list[Ints]], Ints]:
-    """Number the places inside faces, one face after the other, after so many new vertices, of
-    which some lie inside faces too; the children of each face as sources, new edges as vertices."""
-    inside: list[Floats] = [np.zeros((0, 3))]
+    rim: Rim, worked: list[Arranged], rows: Ints, first_inside: int, count: int
+) -> tuple[list[list[Ints]], Ints]:
+    """The children of each face as sources and the new edges as vertices, when those inside faces
+    are numbered one face after the other, from `first_inside` on, of which there are `count`
+    already."""
     loops: list[list[Ints]] = []
     edges: list[Ints] = [np.zeros((0, 2), dtype=np.int64)]
-    count = inside_before
     for row, face in zip(rows.tolist(), worked, strict=True):
-        source = np.full(int(face.names.max(initial=face.border - 1)) + 1, 0, dtype=np.int64)
+        source = np.zeros(len(face.arrangement.places), dtype=np.int64)
         source[: face.border] = rim.starts[row] + np.arange(face.border)
-        source[face.names] = -1 - count - np.arange(len(face.names))
-        loops.append([source[child] for child in face.children])
-        named = source[face.edges]
+        source[face.inside] = -1 - count - np.arange(len(face.inside))
+        loops.append([source[child] for child in face.arrangement.children])
+        named = source[face.arrangement.edges]
         edges.append(
-            np.where(
-                named < 0,
-                mesh.vertex_count + before - inside_before - 1 - named,
-                rim.vertex[np.maximum(named, 0)],
-            )
+            np.where(named < 0, first_inside - 1 - named, rim.vertex[np.maximum(named, 0)])
         )
-        inside.append(face.inside)
-        count += len(face.names)
-    return np.concatenate(inside), loops, np.concatenate(edges)
+        count += len(face.inside)
+    return loops, np.concatenate(edges)
