@@ -10,6 +10,11 @@ import orjson
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse, HttpResponseBase
 
+# Whole projects come in here, and are larger than parts.
+PROJECT_FILES = "/api/project-files"
+# What a form puts round a file.
+ROUND_IT = 1 << 20
+
 CODES = {
     400: "bad-request",
     403: "forbidden",
@@ -62,23 +67,28 @@ class InWords:
         self._get_response = get_response
 
     def __call__(self, request: HttpRequest) -> HttpResponseBase:
-        if _too_large(request):
-            return Fault.of(413).answer()
-        answer = self._get_response(request)
+        answer = Fault.of(413).answer() if _too_large(request) else self._get_response(request)
         if answer.status_code >= 400 and not answer.headers.get("Content-Type", "").startswith(
             "application/json"
         ):
-            return Fault.of(answer.status_code).answer()
+            answer = Fault.of(answer.status_code).answer()
+        # Also what is answered before those inside have seen it.
+        answer.headers.setdefault("X-Content-Type-Options", "nosniff")
         return answer
 
 
 def _too_large(request: HttpRequest) -> bool:
-    """Whether a body that is no upload is longer than any that the API understands, or holds too
-    many values: lists of nothing take twenty times their length in memory."""
-    if request.content_type == "multipart/form-data" or request.method in ("GET", "HEAD"):
+    """Whether a body is longer than any upload to that address, or, where it is no upload, than any
+    that the API understands, or holds too many values: lists of nothing take twenty times their
+    length in memory."""
+    if request.method in ("GET", "HEAD"):
         return False
     length = request.headers.get("Content-Length", "0")
-    if length.isdigit() and int(length) > settings.JSON_BYTES:
+    size = int(length) if length.isdigit() else 0
+    if request.content_type == "multipart/form-data":
+        projects = request.path == PROJECT_FILES
+        return size > (settings.PROJECT_BYTES if projects else settings.UPLOAD_BYTES) + ROUND_IT
+    if size > settings.JSON_BYTES:
         return True
     body = request.body
     return body.count(b",") + body.count(b"[") + body.count(b"{") > settings.JSON_VALUES

@@ -6,7 +6,8 @@ from __future__ import annotations
 import io
 import json
 import zipfile
-import zlib
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from typing import Any
 
@@ -14,10 +15,10 @@ import numpy as np
 import xxhash
 
 from cutcore import Mesh
-from cutcore.errors import FormatError
+from cutcore.errors import CutError, FormatError
 from cutcore.formats.reading import orderly_mesh
 from cutcore.geometry.arrays import INDEX
-from cutcore.mesh.difference import KeptMesh, MeshDifference
+from cutcore.mesh.difference import KeptMesh, MeshDifference, applied
 
 # A mesh out of a file takes no more than this.
 MOST_UNPACKED = 512 << 20
@@ -88,39 +89,67 @@ def unpack_mesh(data: bytes) -> KeptMesh:
 def checked_mesh(data: bytes) -> KeptMesh:
     """The mesh that `pack_mesh` made these bytes from, of which nobody knows where they come from.
     Raises FormatError if they are no mesh that can be worked on."""
-    try:
-        with zipfile.ZipFile(io.BytesIO(data)) as archive:
-            if sum(info.file_size for info in archive.infolist()) > MOST_UNPACKED:
-                raise FormatError("a mesh is too large")
-        arrays = _unpacked(data)
+    with _reading_foreign():
+        arrays = _foreign(data)
         names = json.loads(arrays.pop("names").tobytes())
         materials, patches = (tuple(map(str, names[kind])) for kind in ("materials", "patches"))
         ends = arrays.pop("edge_ends", None)
         if set(arrays) - set(_ARRAYS) or not {"points", "starts", "corners"} <= set(arrays):
             raise FormatError("a mesh has not the arrays it is to have")
         mesh = orderly_mesh(arrays, materials, patches)
-    except FormatError:
-        raise
-    except (
-        ValueError,
-        KeyError,
-        TypeError,
-        EOFError,
-        OSError,
-        zipfile.BadZipFile,
-        zlib.error,
-    ) as no:
-        raise FormatError("a mesh can't be read") from no
-    kept = KeptMesh.of(mesh)
-    if ends is None:
-        return kept
+    return KeptMesh.of(mesh) if ends is None else _with_checked_edges(mesh, ends)
+
+
+def checked_difference(before: KeptMesh, data: bytes) -> tuple[bytes, KeptMesh]:
+    """What `pack_difference` made of a difference, packed anew, and the mesh it makes of the one
+    before; nobody knows where it comes from. Raises FormatError if that is no mesh that can be
+    worked on."""
+    with _reading_foreign():
+        arrays = _foreign(data)
+        fields = MeshDifference.__dataclass_fields__
+        if set(arrays) - set(fields):
+            raise FormatError("a mesh has not the arrays it is to have")
+        change = MeshDifference(**{**_LATER, **arrays})
+        packed = pack_difference(change)
+        made = applied(before, change)
+        mesh = made.mesh
+        arrays = {name: getattr(mesh, name) for name in _ARRAYS if getattr(mesh, name) is not None}
+        return packed, _with_checked_edges(
+            orderly_mesh(arrays, mesh.materials, mesh.patches), made.edge_ends
+        )
+
+
+def _with_checked_edges(mesh: Mesh, ends: Any) -> KeptMesh:
+    """A mesh with its edges in an order that was read. Raises FormatError if they are not those it
+    has."""
+    own = mesh.edges.ends
     count = np.int64(mesh.vertex_count)
-    if ends.shape != kept.edge_ends.shape or ends.dtype.kind not in "iu":
+    if ends.shape != own.shape or ends.dtype.kind not in "iu":
         raise FormatError("the edges of a mesh are not those it has")
     keys = ends[:, 0].astype(np.int64) * count + ends[:, 1]
-    if not np.array_equal(np.sort(keys), kept.edge_ends[:, 0] * count + kept.edge_ends[:, 1]):
+    if not np.array_equal(np.sort(keys), own[:, 0].astype(np.int64) * count + own[:, 1]):
         raise FormatError("the edges of a mesh are not those it has")
     return KeptMesh(mesh, ends.astype(INDEX))
+
+
+@contextmanager
+def _reading_foreign() -> Iterator[None]:
+    try:
+        yield
+    except (CutError, MemoryError):
+        raise
+    except Exception as no:
+        # Headers, names and numbers that nobody wrote by this program: what the libraries make of
+        # them is not foreseen.
+        raise FormatError("a mesh can't be read") from no
+
+
+def _foreign(data: bytes) -> dict[str, Any]:
+    """The arrays of an archive. Raises FormatError if they are too large."""
+    with zipfile.ZipFile(io.BytesIO(data)) as archive:
+        if sum(info.file_size for info in archive.infolist()) > MOST_UNPACKED:
+            raise FormatError("a mesh is too large")
+    return _unpacked(data)
 
 
 def pack_difference(change: MeshDifference) -> bytes:

@@ -88,7 +88,7 @@ class Server:
             asyncore_use_poll=True,
             # Read on while an answer is made: only so it is noticed that whoever asked has gone.
             channel_request_lookahead=1,
-            max_request_body_size=settings.UPLOAD_BYTES + (1 << 20),
+            max_request_body_size=settings.PROJECT_BYTES + (1 << 20),
             ident="wertome",
         )
         self._server.channel_class = _Channel

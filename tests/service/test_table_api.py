@@ -18,7 +18,7 @@ from cutcore.shapes.box import box
 from cutcore.shapes.sheet import sheet
 from tests.guarantees import volume_of
 from tests.service.test_parts_api import CUBE, WithCube
-from workshop.models import Deed, Part, Snapshot
+from workshop.models import Entry, Part, Snapshot
 from workshop.services.live_meshes import forget_all
 from workshop.services.parts import add_part
 from workshop.services.projects import add_project
@@ -101,18 +101,22 @@ class Table(OnTable):
         redone = self.ask(f"/parts/{self.other.pk}/redo", {"revision": 3}).json()
         self.assertEqual(redone["placement"]["move"], [0, 0, 0])
 
-    def test_a_part_placed_elsewhere_since_stays_where_it_is_seen(self) -> None:
+    def test_undoing_a_place_made_its_own_takes_along_where_it_was_put_since(self) -> None:
         turned = Placement(move=(2.0, 0.0, 0.0), turn=(0.0, 90.0, 30.0))
         places = {"places": [{"part": self.other.pk, "placement": turned.model_dump()}]}
         self.put(f"{self.at}/places", places)
+        first = self.table()["parts"]
         self.ask(f"/parts/{self.other.pk}/place-made-its-own", {"revision": 1})
         further = {"places": [{"part": self.other.pk, "placement": {"move": [0, 7, 0]}}]}
         self.put(f"{self.at}/places", further)
-        seen = self.table()["parts"][1]["middle"]
-        for way, revision in (("undo", 2), ("redo", 3), ("undo", 4)):
-            self.ask(f"/parts/{self.other.pk}/{way}", {"revision": revision})
-            np.testing.assert_allclose(self.table()["parts"][1]["middle"], seen, atol=1e-9)
-        self.assertEqual(seen, [2, 7, 0])
+        seen = self.table()["parts"]
+        self.assertEqual(seen[1]["middle"], [2, 7, 0])
+        for way, revision, state in (("undo", 2, first), ("redo", 3, seen), ("undo", 4, first)):
+            done = self.ask(f"/parts/{self.other.pk}/{way}", {"revision": revision}).json()
+            words = {entry["words"] for entry in done["turned"]}
+            self.assertEqual(words, {"Other placed", "Its place made its own"})
+            stands = [(part["middle"], part["placement"]) for part in self.table()["parts"]]
+            self.assertEqual(stands, [(part["middle"], part["placement"]) for part in state])
 
     def test_joining_takes_the_parts_place_and_undoing_gives_them_back_with_their_steps(
         self,
@@ -271,7 +275,7 @@ class Table(OnTable):
         refused = self.back()
         self.assertEqual(refused.status_code, 422)
         self.assertEqual(self.names(), ["Cube"])
-        self.assertEqual(Deed.objects.filter(undone=True).count(), 0)
+        self.assertEqual(Entry.objects.exclude(undone=0).count(), 0)
 
 
 class Shards(OnTable):
@@ -293,7 +297,7 @@ class Shards(OnTable):
         self.ask(f"/parts/{self.other.pk}/redo", {"revision": 3})
         self.assertEqual(self.names(), names)
 
-    def test_one_that_was_worked_on_stays_and_a_new_name_is_kept(self) -> None:
+    def test_what_was_done_to_shards_goes_and_comes_with_them_and_a_new_name_stays(self) -> None:
         self.break_it()
         second = self.table()["parts"][2]["id"]
         step = {"tool": "triangulate"}
@@ -303,17 +307,22 @@ class Shards(OnTable):
             json.dumps({"name": "Mine"}),
             content_type="application/json",
         )
-        self.ask(f"/parts/{self.other.pk}/undo", {"revision": 2})
-        self.assertEqual(self.names(), ["Cube", "Mine", "Other, shard 2"])
+        names, mesh = self.names(), self.mesh(second)
+        undone = self.ask(f"/parts/{self.other.pk}/undo", {"revision": 2}).json()
+        self.assertEqual([one["on"] for one in undone["turned"]], ["Other, shard 2", "Mine"])
+        self.assertEqual(self.names(), ["Cube", "Mine"])
+        self.ask(f"/parts/{self.other.pk}/redo", {"revision": 3})
+        self.assertEqual(self.names(), names)
+        np.testing.assert_array_equal(self.mesh(second).corners, mesh.corners)
 
-    def test_shards_that_were_joined_do_not_come_back_and_the_others_stay(self) -> None:
+    def test_a_joining_of_shards_goes_and_comes_with_them(self) -> None:
         self.break_it()
         ids = [part["id"] for part in self.table()["parts"]]
         self.ask(f"{self.at}/join", {"parts": ids[2:4], "name": "Two"})
         left = ["Cube", "Other, shard 1", "Two", "Other, shard 4"]
         self.assertEqual(self.names(), left)
         self.ask(f"/parts/{self.other.pk}/undo", {"revision": 2})
-        self.assertEqual(self.names(), ["Cube", "Other", "Two"])
+        self.assertEqual(self.names(), ["Cube", "Other"])
         self.ask(f"/parts/{self.other.pk}/redo", {"revision": 3})
         self.assertEqual(self.names(), left)
         # The first shard among those joined: its siblings stay.
@@ -367,5 +376,5 @@ class Files(OnTable):
         for k in range(20):
             add_part(self.project, f"Part {k}", box(1, 1, 1, (1, 1, 1)))
         forget_all()
-        with self.assertNumQueries(6):
+        with self.assertNumQueries(8):
             self.client.get(f"/api{self.at}/table")

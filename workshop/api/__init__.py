@@ -6,6 +6,7 @@ from workshop.api.errors import Api, register_errors
 from workshop.api.gauge_lists import router as gauge_lists_router
 from workshop.api.guard import SameOrigin
 from workshop.api.handles import router as handles_router
+from workshop.api.history import router as history_router
 from workshop.api.jobs import router as jobs_router
 from workshop.api.outlines import router as outlines_router
 from workshop.api.parts import router as parts_router
@@ -26,5 +27,6 @@ api.add_router("", gauge_lists_router)
 api.add_router("", drawings_router)
 api.add_router("", outlines_router)
 api.add_router("", table_router)
+api.add_router("", history_router)
 api.add_router("", jobs_router)
 register_errors(api)

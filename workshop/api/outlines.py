@@ -42,7 +42,8 @@ from workshop.models import Outline
 from workshop.readers import outline_of_svg
 from workshop.services import outlines as service
 from workshop.services.live_meshes import shown_of
-from workshop.services.parts import mesh_at, part_at, placement_of
+from workshop.services.parts import mesh_at, part_at
+from workshop.services.placing import placement_of
 from workshop.services.projects import project_at
 
 router = Router(tags=["outlines"])

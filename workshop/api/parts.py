@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Any, Literal
 
 import numpy as np
-from django.conf import settings
 from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from django.utils.text import slugify
@@ -24,16 +23,19 @@ from workshop.api.base import Id, In, has_left
 from workshop.api.jobs import JobName
 from workshop.api.rendering import rendered, tagged
 from workshop.api.shapes import (
+    EntryOut,
     ErrorOut,
     ImportedOut,
     MadeOut,
+    MovedOut,
     NoteOut,
     PartCard,
     PartOut,
     PickOut,
     StepParamsOut,
 )
-from workshop.errors import NotThere, TooLarge
+from workshop.api.uploads import bytes_of
+from workshop.errors import NotThere
 from workshop.mesh_payload import (
     MAGIC_OF_DIFFERENCE,
     MAGIC_OF_SHADED,
@@ -42,7 +44,7 @@ from workshop.mesh_payload import (
     shaded_payload,
     smooth_payload,
 )
-from workshop.models import Part
+from workshop.models import Entry, Part
 from workshop.services import parts as service
 from workshop.services import undo as moves
 from workshop.services.import_part import import_part
@@ -73,6 +75,11 @@ class MakeIn(StepIn):
     pick: PickOut = Field(
         default_factory=PickOut, description="what is picked now, to be carried through the cut"
     )
+    key: str = Field(
+        default="",
+        max_length=64,
+        description="what whoever asks calls this cut: asked for twice, it is made once",
+    )
 
 
 def _out(part: Part) -> PartOut:
@@ -100,13 +107,6 @@ def import_file(
     return 201, ImportedOut(part=PartCard.of(part), notes=[note.words for note in notes])
 
 
-def bytes_of(file: UploadedFile) -> bytes:
-    """What was sent as a file. Raises TooLarge."""
-    if file.size is None or file.size > settings.UPLOAD_BYTES:
-        raise TooLarge(f"{file.name} is over the limit of {settings.UPLOAD_BYTES >> 20} MB")
-    return file.read()
-
-
 def download_of(name: str, data: bytes) -> HttpResponse:
     """The answer that a browser keeps as a file."""
     answer = HttpResponse(data, content_type="application/octet-stream")
@@ -128,7 +128,7 @@ def add_shape(request: HttpRequest, project_id: Id, body: ShapeIn) -> tuple[int,
     """Begin a part with a starter shape."""
     project = project_at(project_id)
     name = body.name.strip() or NAMES[body.shape.shape]
-    return 201, PartCard.of(service.add_part(project, name, make_shape(body.shape)))
+    return 201, PartCard.of(service.begin_part(project, name, make_shape(body.shape)))
 
 
 @router.get("/shapes", response=list[StarterShape])
@@ -269,7 +269,12 @@ def make_step(
     # Whoever leaves the page after making a cut has made it.
     with running(job, lambda: False):
         return make_cut(
-            part_id, body.revision, body.step, made_out, pick=lambda mesh: pick_of(mesh, body.pick)
+            part_id,
+            body.revision,
+            body.step,
+            made_out,
+            pick=lambda mesh: pick_of(mesh, body.pick),
+            key=body.key,
         )
 
 
@@ -303,17 +308,24 @@ def pick_of(mesh: Mesh, pick: PickOut) -> Pick:
 
 @router.post(
     "/parts/{part_id}/undo",
-    response={200: PartOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut},
+    response={200: MovedOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut},
     by_alias=True,
 )
 def undo(request: HttpRequest, part_id: Id, body: AtRevision) -> HttpResponse:
-    return moves.undo(part_id, body.revision, lambda part: rendered(_out(part)))
+    """Go back one step of the part, and undo first what was done since and rests on it."""
+    return moves.undo(part_id, body.revision, _moved)
 
 
 @router.post(
     "/parts/{part_id}/redo",
-    response={200: PartOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut},
+    response={200: MovedOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut},
     by_alias=True,
 )
 def redo(request: HttpRequest, part_id: Id, body: AtRevision) -> HttpResponse:
-    return moves.redo(part_id, body.revision, lambda part: rendered(_out(part)))
+    """Go forward one step of the part, and do first what it rests on."""
+    return moves.redo(part_id, body.revision, _moved)
+
+
+def _moved(part: Part, turned: list[Entry]) -> HttpResponse:
+    out = MovedOut(**dict(_out(part)), turned=[EntryOut.of(entry) for entry in turned])
+    return rendered(out)

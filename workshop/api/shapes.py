@@ -21,10 +21,12 @@ from cutcore.steps.registry import PlanExtra
 from cutcore.steps.registry import Step as StepParams
 from cutcore.tool import Place, place_of
 from cutcore.trace.surface_points import KnifePoint
-from workshop.models import Part, Project, Step
+from cutcore.words import with_unit
+from workshop.models import Entry, Part, Project, Step
+from workshop.services.history import next_of
 from workshop.services.kept_steps import steps_of, title_in
 from workshop.services.live_meshes import state_of
-from workshop.services.parts import placement_of
+from workshop.services.placing import placement_of
 
 
 class ErrorOut(Schema):
@@ -134,6 +136,42 @@ class StepOut(Schema):
         )
 
 
+class EntryOut(Schema):
+    """Something that was done in a project; `part` and its name for a step of a part."""
+
+    id: int
+    words: str
+    part: int | None
+    on: str
+    undone: bool
+
+    @staticmethod
+    def of(entry: Entry) -> EntryOut:
+        unit: Any = entry.project.unit
+        return EntryOut(
+            id=entry.pk,
+            words=with_unit(entry.words, unit),
+            part=entry.part_id,
+            on="" if entry.part is None else entry.part.name,
+            undone=entry.undone > 0,
+        )
+
+
+class NextOut(Schema):
+    """What is undone next in a project, and what is done again next."""
+
+    undo: EntryOut | None
+    redo: EntryOut | None
+
+    @staticmethod
+    def of(project_id: int) -> NextOut:
+        undo, redo = next_of(project_id, "undo"), next_of(project_id, "redo")
+        return NextOut(
+            undo=None if undo is None else EntryOut.of(undo),
+            redo=None if redo is None else EntryOut.of(redo),
+        )
+
+
 class PartOut(Schema):
     """A part as it stands: `snapshot` names the mesh to draw."""
 
@@ -152,6 +190,7 @@ class PartOut(Schema):
     steps: list[StepOut]
     can_undo: bool
     can_redo: bool
+    next: NextOut = Field(description="what is undone and done again next in its project")
 
     @staticmethod
     def of(part: Part, mesh: Mesh, flow: FlowCounts) -> PartOut:
@@ -172,7 +211,15 @@ class PartOut(Schema):
             steps=steps,
             can_undo=part.position > 0,
             can_redo=part.position < len(steps),
+            next=NextOut.of(part.project_id),
         )
+
+
+class MovedOut(PartOut):
+    """A part after undoing or redoing along its steps: `turned` is all that was undone or done again
+    with it, in that order."""
+
+    turned: list[EntryOut]
 
 
 class PickOut(Schema):

@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from django.http import HttpRequest, HttpResponse
+from django.http import FileResponse, HttpRequest, HttpResponse
 from django.utils.text import slugify
 from ninja import File, Router, Schema
 from ninja.files import UploadedFile
@@ -23,17 +23,19 @@ from cutcore.tool import Place, place_of
 from workshop.api.base import Id, In, has_left
 from workshop.api.jobs import JobName
 from workshop.api.outlines import OutlineOut
-from workshop.api.parts import AtRevision, bytes_of, download_of, made_out
+from workshop.api.parts import AtRevision, download_of, made_out
 from workshop.api.rendering import rendered
-from workshop.api.shapes import ErrorOut, MadeOut, PartCard, ProjectOut
+from workshop.api.shapes import ErrorOut, MadeOut, NextOut, PartCard, ProjectOut
+from workshop.api.uploads import bytes_of, on_disk
 from workshop.errors import Damaged
-from workshop.models import Deed, Part
-from workshop.services import deeds, table
+from workshop.models import Part
+from workshop.services import table
+from workshop.services.history import next_of
 from workshop.services.import_part import import_parts
 from workshop.services.jobs import job as running
 from workshop.services.live_meshes import state_of
 from workshop.services.outlines import add_outline
-from workshop.services.parts import placement_of
+from workshop.services.placing import placement_of
 from workshop.services.project_file import brought_in, taken_out
 from workshop.services.projects import project_at
 from workshop.storage.reading import reading
@@ -80,12 +82,13 @@ class TablePartOut(Schema):
 
 
 class TableOut(Schema):
-    """All parts of a project as they stand, and what of the deeds done to them can be undone and
-    redone, in words."""
+    """All parts of a project as they stand; what was done last on the table, and what of that was
+    undone last, in words; and what is undone and done again next, steps of parts among it."""
 
     parts: list[TablePartOut]
     undo: str | None
     redo: str | None
+    next: NextOut
 
 
 class DoneOut(Schema):
@@ -100,11 +103,13 @@ def get_table(request: HttpRequest, project_id: Id) -> TableOut:
     with reading():
         project = project_at(project_id)
         parts = [TablePartOut.of(part) for part in project.parts.all()]
-        done = Deed.objects.filter(project=project)
-        undo = done.filter(undone=False).last()
-        redo = done.filter(undone=True).first()
-        words = [None if deed is None else str(deed.words) for deed in (undo, redo)]
-        return TableOut(parts=parts, undo=words[0], redo=words[1])
+        undo, redo = (next_of(project_id, way, on_table=True) for way in ("undo", "redo"))
+        return TableOut(
+            parts=parts,
+            undo=None if undo is None else undo.words,
+            redo=None if redo is None else redo.words,
+            next=NextOut.of(project_id),
+        )
 
 
 class PlaceIn(In):
@@ -248,23 +253,6 @@ def show_parts(request: HttpRequest, project_id: Id, body: ShownIn) -> ProjectOu
     return ProjectOut.of(table.show_only(project_id, body.parts))
 
 
-@router.post(
-    "/projects/{project_id}/undo-deed", response={200: ProjectOut, 404: ErrorOut, 409: ErrorOut}
-)
-def undo_deed(request: HttpRequest, project_id: Id) -> ProjectOut:
-    """Undo what was done last on the table."""
-    deeds.undo_deed(project_at(project_id).pk)
-    return ProjectOut.of(project_at(project_id))
-
-
-@router.post(
-    "/projects/{project_id}/redo-deed", response={200: ProjectOut, 404: ErrorOut, 409: ErrorOut}
-)
-def redo_deed(request: HttpRequest, project_id: Id) -> ProjectOut:
-    deeds.redo_deed(project_at(project_id).pk)
-    return ProjectOut.of(project_at(project_id))
-
-
 class WhoseIn(In):
     """A pixel of a view, which is in the coordinates of the part in hand."""
 
@@ -353,10 +341,15 @@ def export_parts(
     "/projects/{project_id}/project.zip",
     response={404: ErrorOut, 413: ErrorOut, 422: ErrorOut},
 )
-def take_project_out(request: HttpRequest, project_id: Id) -> HttpResponse:
+def take_project_out(request: HttpRequest, project_id: Id) -> FileResponse:
     """The whole project as one file, to be brought in again."""
-    name, data = taken_out(project_id)
-    return download_of(f"{slugify(name) or 'project'}.zip", data)
+    name, file = taken_out(project_id)
+    return FileResponse(
+        file,
+        as_attachment=True,
+        filename=f"{slugify(name) or 'project'}.zip",
+        content_type="application/octet-stream",
+    )
 
 
 @router.post(
@@ -367,6 +360,6 @@ def bring_project_in(
     request: HttpRequest, file: File[UploadedFile], job: JobName | None = None
 ) -> tuple[int, ProjectOut]:
     """A new project out of a file that one was taken out as."""
-    with running(job, has_left(request)) as stopped:
-        project = brought_in(bytes_of(file), stopped=stopped)
+    with running(job, has_left(request)) as stopped, on_disk(file) as path:
+        project = brought_in(path, stopped=stopped)
     return 201, ProjectOut.of(project_at(project.pk))

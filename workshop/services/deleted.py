@@ -3,12 +3,14 @@ that."""
 
 from __future__ import annotations
 
-from datetime import timedelta
+from datetime import datetime, timedelta
 
+from django.db import transaction
 from django.db.models import QuerySet
 from django.utils import timezone
 
-from workshop.models import Part, Project
+from workshop.models import Entry, Part, Project
+from workshop.services.history import forget_part, parts_kept_for
 
 # Deleted projects and parts can be brought back for this long.
 KEPT_DAYS = 30
@@ -19,10 +21,27 @@ def deleted_projects() -> QuerySet[Project]:
     return Project.objects.exclude(deleted=None).order_by("-deleted")
 
 
-def days_left(project: Project) -> int:
-    """For how many more days a deleted project can be brought back, the day begun counted."""
-    gone = timezone.now() - (project.deleted or timezone.now())
+def deleted_parts(project_id: int) -> list[tuple[Part, str]]:
+    """Parts of a project that can be brought back, the last deleted first, and in words what took
+    each away. What doing something again brings is not among them."""
+    took: dict[int, str] = {}
+    for entry in Entry.objects.filter(project=project_id, undone=0).order_by("pk"):
+        took |= dict.fromkeys(entry.gone, entry.words)
+    kept = parts_kept_for(project_id)
+    away = Part.objects.filter(project=project_id).exclude(deleted=None).exclude(pk__in=kept)
+    return [(part, took.get(part.pk, "deleted")) for part in away.order_by("-deleted", "-pk")]
+
+
+def days_left(one: Project | Part) -> int:
+    """For how many more days what was deleted can be brought back, the day begun counted."""
+    gone = timezone.now() - (one.deleted or timezone.now())
     return max(0, KEPT_DAYS - gone.days)
+
+
+def _long_gone(project_id: int, long_ago: datetime) -> Part | None:
+    """A part that was deleted before then and that nothing brings back."""
+    away = Part.objects.filter(project=project_id, deleted__lt=long_ago)
+    return away.exclude(pk__in=parts_kept_for(project_id)).first()
 
 
 def purge() -> int:
@@ -31,11 +50,18 @@ def purge() -> int:
     long_ago = timezone.now() - timedelta(days=KEPT_DAYS)
     gone = 0
     for project in Project.objects.filter(deleted__lt=long_ago):
+        Entry.objects.filter(project=project).delete()
         for part in project.parts.all():
             part.delete()
         project.delete()
         gone += 1
-    for part in Part.objects.filter(deleted__lt=long_ago):
-        part.delete()
-        gone += 1
+    for project_id in set(
+        Part.objects.filter(deleted__lt=long_ago).values_list("project", flat=True)
+    ):
+        # Asked anew after each: with it go entries that kept others.
+        while (old := _long_gone(project_id, long_ago)) is not None:
+            with transaction.atomic():
+                forget_part(old.pk)
+                old.delete()
+            gone += 1
     return gone

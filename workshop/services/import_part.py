@@ -16,7 +16,7 @@ from workshop.aside import aside
 from workshop.errors import TooLarge
 from workshop.models import Part, Project
 from workshop.readers import part_of_file, parts_of_file
-from workshop.services.deeds import note_deed
+from workshop.services import history
 from workshop.services.parts import add_stored_part
 
 
@@ -28,7 +28,7 @@ def import_parts(
     *,
     stopped: Callable[[], bool],
 ) -> tuple[list[Part], tuple[Note, ...]]:
-    """New parts from the objects of a file, as `import_part`: those in one file are one deed."""
+    """New parts from the objects of a file, as `import_part`: those of one file are undone together."""
     times, said = _times(project, data, unit)
     come_to("reading the file")
     found, notes = aside(parts_of_file, name, data, times, stopped=stopped)
@@ -41,7 +41,7 @@ def import_parts(
             add_stored_part(project, own or stem, stored, placement)
             for own, stored, placement in found
         ]
-        note_deed(project.pk, f"{name[:150]} brought in", made=made)
+        history.note(project.pk, f"{name[:150]} brought in", made=made)
     return made, (*notes, *said)
 
 
@@ -77,4 +77,6 @@ def import_part(
     with transaction.atomic():
         if unit is not None:
             Project.objects.filter(pk=project.pk).update(file_unit=unit)
-        return add_stored_part(project, PurePath(name).stem, stored), (*notes, *said)
+        part = add_stored_part(project, PurePath(name).stem, stored)
+        history.note(project.pk, f"{name[:150]} brought in", made=[part])
+        return part, (*notes, *said)

@@ -7,13 +7,15 @@ from collections.abc import Callable
 from dataclasses import asdict, dataclass
 from typing import Any, TypeVar
 
+import numpy as np
 from django.db import transaction
 
 from cutcore import Mesh, apply_step
 from cutcore.aiming.picking.carried import Pick, carried
 from cutcore.geometry.arrays import Ints
+from cutcore.geometry.placement import Placement
 from cutcore.mesh.difference import KeptMesh, applied, difference_between
-from cutcore.mesh.result import Result
+from cutcore.mesh.result import Origin, Picked, Result
 from cutcore.progress import come_to
 from cutcore.queries.flow import flow_counts, flow_counts_after
 from cutcore.steps.registry import Step as StepParams
@@ -28,9 +30,12 @@ from workshop.mesh_arrays import (
     stored_whole,
     unpack_difference,
 )
-from workshop.models import Part, Snapshot, Step
+from workshop.models import Entry, Part, Snapshot, Step
+from workshop.services import history
 from workshop.services.live_meshes import State, keep, mesh_of, note_state
-from workshop.services.parts import add_part, part_at, placement_of, touch
+from workshop.services.parts import add_part, part_at
+from workshop.services.placing import placement_of
+from workshop.services.touched import touch
 
 # After so many differences in a row a mesh is kept whole, so that opening a part need not redo all
 # its cuts.
@@ -61,15 +66,18 @@ def make_cut(
     answer: Callable[[Made], Answer],
     *,
     pick: Callable[[Mesh], Pick] | None = None,
-    also: Callable[[Part], dict[str, Any]] | None = None,
+    to_place: Callable[[Part], Placement] | None = None,
+    key: str = "",
 ) -> Answer:
     """Apply a step to a part and record it; steps that were undone are dropped. `pick` says what is
-    picked in the mesh before; `also` changes something else of the part with it, and gives what
-    there is to remember of that.
+    picked in the mesh before; `to_place` where the part comes to stand with it. A step that was made
+    with the same `key` is not made again: the answer is about the part as it is then.
 
     Gives what `answer` makes of it. That is asked before the cut is kept for good: where it fails,
     nothing was made. Raises CutError if the step can't be carried out, NothingTo if it would change
     nothing, Stale if the part has moved on, Stopped if it is broken off before it is kept."""
+    if (known := _made_before(part_id, key)) is not None:
+        return answer(known)
     part = part_at(part_id, revision)
     before = mesh_of(part)
     picked = pick(before) if pick else Pick()
@@ -89,13 +97,26 @@ def make_cut(
     # From here on it is made: a stop that comes later is too late.
     come_to("keeping it")
     with transaction.atomic():
+        # The same may have been asked for twice at a time.
+        if (known := _made_before(part_id, key)) is not None:
+            return answer(known)
         part = part_at(part_id, revision)
-        Step.objects.filter(part=part, number__gt=part.position).delete()
-        Snapshot.objects.filter(part=part, number__gt=part.position).delete()
-        number = part.position + 1
+        number, name = part.position + 1, part.name
+        apart = _left_apart(part, tool_of(params).piece, result.apart)
+        placed = {} if to_place is None else {part: to_place(part)}
+        # Steps that were undone go with their entries.
+        history.note(
+            part.project_id,
+            title_of(params),
+            made=apart,
+            placed=placed,
+            step=(part, number),
+            key=key,
+        )
+        part.refresh_from_db(fields=["placement"])
         part.position, part.revision = number, part.revision + 1
-        report |= {} if also is None else also(part)
-        report |= _left_apart(part, tool_of(params).piece, result.apart)
+        if part.name != name:
+            report["names"] = [name, part.name]
         Step.objects.create(
             part=part,
             number=number,
@@ -103,7 +124,7 @@ def make_cut(
             report=report,
         )
         snapshot = Snapshot.objects.create(part=part, number=number, **asdict(stored))
-        part.save(update_fields=["position", "revision", "name", "placement"])
+        part.save(update_fields=["position", "revision", "name"])
         touch(part.project_id)
         note_state(part, State(snapshot.pk, stored.digest))
         # The answer looks at the mesh, which is not among the live ones before it is kept for good.
@@ -112,19 +133,28 @@ def make_cut(
     return made
 
 
-def _left_apart(part: Part, piece: str | None, apart: tuple[Mesh, ...]) -> dict[str, Any]:
-    """Make parts of what was taken off one, beside it; what there is to remember of it: they go when
-    the step is undone."""
-    if not apart:
-        return {}
+def _made_before(part_id: int, key: str) -> Made | None:
+    """A part as it is, if a step was made of it that whoever asked calls so."""
+    if not key:
+        return None
+    part = part_at(part_id)
+    if not Entry.objects.filter(project=part.project_id, key=key).exists():
+        return None
+    mesh = mesh_of(part)
+    none = np.zeros(0, dtype=np.int64)
+    return Made(part, mesh, Result(mesh, Origin.same(mesh), Picked(), ()), Pick(), none)
+
+
+def _left_apart(part: Part, piece: str | None, apart: tuple[Mesh, ...]) -> list[Part]:
+    """Make parts of what was taken off one, beside it; where these are pieces it is the first."""
     name, numbered = part.name, piece is not None or len(apart) > 1
     made = []
     for k, mesh in enumerate(apart, 2 if piece is not None else 1):
         words = f"{piece or 'taken off'} {k}" if numbered else "taken off"
         made.append(add_part(part.project, f"{name[:100]}, {words}", mesh, placement_of(part)))
-    if piece is not None:
+    if apart and piece is not None:
         part.name = f"{name[:100]}, {piece} 1"
-    return {"made_parts": [one.pk for one in made], "names": [name, part.name]}
+    return made
 
 
 def stored_form(before: Mesh, result: Result, *, whole: bool = False) -> StoredForm:

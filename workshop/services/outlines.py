@@ -11,7 +11,7 @@ from cutcore.outlines.changed import OutlineChange, changed_outline
 from cutcore.outlines.drawn import DrawnOutline, SheetCurve, flattened
 from workshop.errors import NotThere
 from workshop.models import Outline, Project
-from workshop.services.parts import touch
+from workshop.services.touched import touch
 
 
 def outline_at(outline_id: int) -> Outline:

@@ -3,19 +3,21 @@
 from __future__ import annotations
 
 from dataclasses import asdict
-from typing import Any
 
 from django.db import transaction
 from django.db.models import F
-from django.utils import timezone
 
 from cutcore import Mesh
 from cutcore.geometry.placement import Placement
 from cutcore.mesh.difference import KeptMesh
 from workshop.errors import NotThere, Stale
 from workshop.mesh_arrays import StoredForm, stored_whole
-from workshop.models import Part, Project, Snapshot, Step
+from workshop.models import Part, Project, Snapshot
+from workshop.services import history
+from workshop.services.copying import copy_parts
 from workshop.services.live_meshes import State, keep, mesh_of, mesh_of_state, note_state
+from workshop.services.placing import stored_placement
+from workshop.services.touched import touch
 
 
 def part_at(part_id: int, revision: int | None = None) -> Part:
@@ -55,6 +57,14 @@ def add_part(project: Project, name: str, mesh: Mesh, placement: Placement | Non
     return part
 
 
+def begin_part(project: Project, name: str, mesh: Mesh) -> Part:
+    """Add a mesh to a project as its last part, which can be undone."""
+    with transaction.atomic():
+        part = add_part(project, name, mesh)
+        history.note(project.pk, f"{part.name} begun", made=[part])
+    return part
+
+
 def add_stored_part(
     project: Project, name: str, stored: StoredForm, placement: Placement | None = None
 ) -> Part:
@@ -73,37 +83,16 @@ def add_stored_part(
     return part
 
 
-def copy_part(part: Part, project: Project) -> Part:
-    """A copy of a part, with its steps and undone states, in a project; it has the same place in
-    the order."""
-    snapshots = list(Snapshot.objects.filter(part=part))
-    steps = list(Step.objects.filter(part=part))
-    copy = Part.objects.create(
-        project=project,
-        name=part.name,
-        order=part.order,
-        position=part.position,
-        hidden=part.hidden,
-        placement=part.placement,
-    )
-    for snapshot in snapshots:
-        snapshot.pk, snapshot.part = None, copy
-    for step in steps:
-        step.pk, step.part = None, copy
-    Snapshot.objects.bulk_create(snapshots)
-    Step.objects.bulk_create(steps)
-    return copy
-
-
 def duplicate_part(part_id: int) -> Part:
     """A copy of a part beside it."""
     with transaction.atomic():
         part = part_at(part_id)
-        copy = copy_part(part, part.project)
+        (copy,) = copy_parts([part], part.project).values()
         behind = Part.objects.filter(project=part.project_id, order__gt=part.order)
         behind.update(order=F("order") + 1)
         copy.name, copy.order, copy.hidden = f"{part.name[:112]} (copy)", part.order + 1, False
         copy.save(update_fields=["name", "order", "hidden"])
+        history.note(part.project_id, f"{part.name} copied", made=[copy])
         touch(part.project_id)
     return copy
 
@@ -123,8 +112,7 @@ def delete_part(part_id: int) -> None:
     """Take a part away; `restore_part` brings it back."""
     with transaction.atomic():
         part = part_at(part_id)
-        part.deleted = timezone.now()
-        part.save(update_fields=["deleted"])
+        history.note(part.project_id, f"{part.name} deleted", gone=[part])
         touch(part.project_id)
 
 
@@ -133,22 +121,8 @@ def restore_part(part_id: int) -> Part:
         part = Part.objects.filter(pk=part_id, project__deleted=None).first()
         if part is None:
             raise NotThere("this part is not there any more")
-        part.deleted = None
-        part.save(update_fields=["deleted"])
-        touch(part.project_id)
+        if part.deleted is not None:
+            history.note(part.project_id, f"{part.name} brought back", made=[part])
+            part.refresh_from_db()
+            touch(part.project_id)
     return part
-
-
-def placement_of(part: Part) -> Placement:
-    """Where a part stands on the table."""
-    return Placement.model_validate(part.placement)
-
-
-def stored_placement(placement: Placement | None) -> dict[str, Any]:
-    """A placement as a part keeps it."""
-    return {} if placement is None else placement.model_dump(mode="json", exclude_defaults=True)
-
-
-def touch(project_id: int) -> None:
-    """Note that a project was changed."""
-    Project.objects.filter(pk=project_id).update(changed=timezone.now())

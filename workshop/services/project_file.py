@@ -1,27 +1,33 @@
-"""A project taken out as one file, and brought in again."""
+"""A project taken out as one file, and brought in again, one mesh in memory at a time."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import asdict
-from typing import Any, cast
+import tempfile
+from collections.abc import Callable, Iterator
+from dataclasses import replace
+from pathlib import Path
+from typing import Any, BinaryIO, cast
 
 from django.conf import settings
 from django.db import transaction
+from django.utils import timezone
 
 from cutcore.aiming.placed_sheet import PlacedSheet
 from cutcore.formats.files import write_part
+from cutcore.geometry.placement import Placement
 from cutcore.geometry.units import Unit
+from cutcore.mesh.difference import KeptMesh
 from cutcore.outlines.drawn import DrawnOutline
 from cutcore.progress import come_to
 from cutcore.tools.gauge import GaugeParams
 from workshop.aside import aside
 from workshop.drawing_shapes import DrawingMarks, DrawingPlacement
-from workshop.errors import TooLarge
-from workshop.mesh_arrays import digest_of, pack_mesh
-from workshop.models import Drawing, GaugeList, Outline, Part, Project, Snapshot, Step
+from workshop.errors import Damaged, TooLarge
+from workshop.mesh_arrays import digest_of
+from workshop.models import Drawing, Entry, GaugeList, Outline, Part, Project, Snapshot, Step
 from workshop.project_file import (
     KeptDrawing,
+    KeptEntry,
     KeptList,
     KeptOutline,
     KeptPart,
@@ -29,89 +35,135 @@ from workshop.project_file import (
     KeptReport,
     KeptStep,
     ReadProject,
-    packed_project,
+    Spooled,
     read_project,
+    write_project,
 )
-from workshop.services.live_meshes import read_kept
-from workshop.services.parts import placement_of, stored_placement
+from workshop.services.history import parts_of_project
+from workshop.services.live_meshes import UNREADABLE, stored_mesh
+from workshop.services.placing import placement_of, stored_placement
 from workshop.services.projects import project_at
 
-# A project has many meshes: reading it may take longer than one part.
+# A project has many meshes: reading it may take longer than one part, and all the longer the larger
+# it is.
 SECONDS = 60.0
+SECONDS_A_MEGABYTE = 2.0
+# How files are called that are being worked on, in the data folder: there is room for them where
+# there is for the project.
+UNFINISHED = "unfinished-"
 
 
-def taken_out(project_id: int) -> tuple[str, bytes]:
-    """A project's name, and all of it as an archive. Raises NotThere, Damaged if a mesh can't be
-    read, or TooLarge as soon as it is more than could be brought in again."""
-    with transaction.atomic():
-        project = project_at(project_id)
-        files: dict[str, bytes] = {}
-        parts = [_part(part, k, files) for k, part in enumerate(project.parts.all(), 1)]
-        drawings = []
-        for k, drawing in enumerate(Drawing.objects.filter(project=project), 1):
-            path = f"drawings/{k}"
-            files[path] = bytes(drawing.picture)
-            drawings.append(
-                KeptDrawing(
-                    name=drawing.name,
-                    picture=path,
-                    placement=DrawingPlacement.model_validate(drawing.placement),
-                    marks=DrawingMarks.model_validate(drawing.marks),
-                )
-            )
-        kept = KeptProject(
-            name=project.name,
-            unit=cast(Unit, project.unit),
-            file_unit=cast(Unit, project.file_unit),
-            parts=parts,
-            outlines=[_outline(outline) for outline in Outline.objects.filter(project=project)],
-            lists=[
-                KeptList(name=one.name, params=GaugeParams.model_validate(one.params))
-                for one in GaugeList.objects.filter(project=project)
-            ],
-            drawings=drawings,
-        )
-    packed = packed_project(kept, files)
-    _refuse_too_large(len(packed))
-    return project.name, packed
-
-
-def _refuse_too_large(size: int) -> None:
-    if size > settings.UPLOAD_BYTES:
+def taken_out(project_id: int) -> tuple[str, BinaryIO]:
+    """A project's name, and all of it as an archive: a file that goes when it is closed. Raises
+    NotThere, or Damaged if a mesh can't be read."""
+    out = cast(BinaryIO, tempfile.TemporaryFile(dir=settings.DATA, prefix=UNFINISHED))  # noqa: SIM115
+    try:
+        with transaction.atomic():
+            project = project_at(project_id)
+            kept = _kept(project)
+            write_project(out, _files(project, kept), kept)
+    except BaseException:
+        out.close()
+        raise
+    if out.tell() > settings.PROJECT_BYTES:
+        out.close()
         raise TooLarge(
-            f"the project, with all its steps, is over the limit of {settings.UPLOAD_BYTES >> 20} MB:"
+            f"the project, with all its steps, is over the limit of {settings.PROJECT_BYTES >> 20} MB:"
             " it could not be brought in again"
         )
+    out.seek(0)
+    return project.name, out
 
 
-def _part(part: Part, k: int, files: dict[str, bytes]) -> KeptPart:
-    """A part and the paths of its meshes, which are put among the files."""
-    states, digests = [], []
-    name = f"parts/{k}/part.obj"
-    for snapshot in Snapshot.objects.filter(part=part).order_by("number").only("pk", "number"):
-        kept = read_kept(snapshot.pk)
-        path = f"parts/{k}/{snapshot.number}.npz"
-        files[path] = pack_mesh(kept)
-        states.append(path)
-        digests.append(digest_of(kept))
-        # Each state stands there whole: many steps of a dense part would fill the memory.
-        _refuse_too_large(sum(len(data) for named, data in files.items() if named.endswith(".npz")))
-        if snapshot.number == part.position:
-            files[name] = write_part(name, kept.mesh)
+def clear_away_unfinished() -> None:
+    """Take away what a reading that was killed has left."""
+    for path in settings.DATA.glob(f"{UNFINISHED}*"):
+        path.unlink(missing_ok=True)
+
+
+def _kept(project: Project) -> KeptProject:
+    """All there is to a project but the bytes of meshes and pictures."""
+    return KeptProject(
+        name=project.name,
+        unit=cast(Unit, project.unit),
+        file_unit=cast(Unit, project.file_unit),
+        parts=[_part(part, k) for k, part in enumerate(parts_of_project(project), 1)],
+        entries=[_entry(entry) for entry in Entry.objects.filter(project=project)],
+        outlines=[_outline(outline) for outline in Outline.objects.filter(project=project)],
+        lists=[
+            KeptList(name=one.name, params=GaugeParams.model_validate(one.params))
+            for one in GaugeList.objects.filter(project=project)
+        ],
+        drawings=[
+            KeptDrawing(
+                name=drawing.name,
+                picture=f"drawings/{k}",
+                placement=DrawingPlacement.model_validate(drawing.placement),
+                marks=DrawingMarks.model_validate(drawing.marks),
+            )
+            for k, drawing in enumerate(Drawing.objects.filter(project=project), 1)
+        ],
+    )
+
+
+def _part(part: Part, k: int) -> KeptPart:
+    states = list(
+        Snapshot.objects.filter(part=part)
+        .order_by("number")
+        .values_list("number", "whole", "digest")
+    )
     return KeptPart(
         name=part.name,
         number=part.pk,
         hidden=part.hidden,
+        away=part.deleted is not None,
         placement=placement_of(part),
         position=part.position,
         steps=[
             KeptStep(params=step.params, report=KeptReport.model_validate(step.report))
             for step in part.steps.all()
         ],
-        states=states,
-        digests=digests,
-        mesh=name,
+        states=[f"parts/{k}/{number}.npz" for number, _, _ in states],
+        whole=[whole for _, whole, _ in states],
+        digests=[digest for _, _, digest in states],
+        mesh=None if part.deleted is not None else f"parts/{k}/part.obj",
     )
+
+
+def _entry(entry: Entry) -> KeptEntry:
+    placed: Any = entry.placed
+    return KeptEntry(
+        words=entry.words,
+        part=entry.part_id,
+        number=entry.number,
+        made=entry.made,
+        gone=entry.gone,
+        placed=placed,
+        undone=entry.undone,
+    )
+
+
+def _files(project: Project, kept: KeptProject) -> Iterator[tuple[str, bytes]]:
+    """The meshes of all states and the pictures, by their paths, each held against its digest.
+
+    Digests that were not known are written down on the way."""
+    for part in kept.parts:
+        before: KeptMesh | None = None
+        rows = Snapshot.objects.filter(part=part.number).order_by("number").iterator(chunk_size=1)
+        for k, row in enumerate(rows):
+            try:
+                before = stored_mesh(bytes(row.arrays), whole=row.whole, before=before)
+            except UNREADABLE as trouble:
+                raise Damaged(f"what is stored of {part.name} can't be read") from trouble
+            digest = digest_of(before)
+            if row.digest not in ("", digest):
+                raise Damaged(f"what is stored of {part.name} is not what was made")
+            part.digests[k] = digest
+            yield part.states[k], bytes(row.arrays)
+            if k == part.position and part.mesh is not None:
+                yield part.mesh, write_part(part.mesh, before.mesh)
+    for k, drawing in enumerate(Drawing.objects.filter(project=project)):
+        yield kept.drawings[k].picture, bytes(drawing.picture)
 
 
 def _outline(outline: Outline) -> KeptOutline:
@@ -122,18 +174,22 @@ def _outline(outline: Outline) -> KeptOutline:
     )
 
 
-def brought_in(data: bytes, *, stopped: Callable[[], bool]) -> Project:
+def brought_in(path: Path, *, stopped: Callable[[], bool]) -> Project:
     """A new project out of an archive; nothing is stored if it can't be read."""
-    if len(data) > settings.UPLOAD_BYTES:
-        raise TooLarge(f"the file is over the limit of {settings.UPLOAD_BYTES >> 20} MB")
     come_to("reading the project")
-    found = aside(read_project, data, stopped=stopped, seconds=SECONDS)
-    come_to("keeping it")
-    with transaction.atomic():
-        return _stored(found)
+    seconds = SECONDS + SECONDS_A_MEGABYTE * (path.stat().st_size >> 20)
+    with tempfile.NamedTemporaryFile(dir=settings.DATA, prefix=UNFINISHED) as spool:
+        found = aside(read_project, str(path), spool.name, stopped=stopped, seconds=seconds)
+        come_to("keeping it")
+        with transaction.atomic():
+            return _stored(found, cast(BinaryIO, spool))
 
 
-def _stored(found: ReadProject) -> Project:
+def _stored(found: ReadProject, spool: BinaryIO) -> Project:
+    def bytes_at(where: Spooled) -> bytes:
+        spool.seek(where.at)
+        return spool.read(where.size)
+
     kept = found.project
     project = Project.objects.create(name=kept.name, unit=kept.unit, file_unit=kept.file_unit)
     numbers: dict[int, int] = {}
@@ -146,22 +202,33 @@ def _stored(found: ReadProject) -> Project:
             position=part.position,
             revision=part.position + 1,
             placement=stored_placement(part.placement),
+            deleted=timezone.now() if part.away else None,
         )
         numbers[part.number] = made.pk
-        Snapshot.objects.bulk_create(
-            Snapshot(part=made, number=k, **asdict(state))
-            for k, state in enumerate(found.states[order])
-        )
-    for part in kept.parts:
+        for k, (state, where) in enumerate(found.states[order]):
+            whole = replace(state, arrays=bytes_at(where))
+            Snapshot.objects.create(part=made, number=k, **whole.__dict__)
         Step.objects.bulk_create(
-            Step(
-                part_id=numbers[part.number],
-                number=k,
-                params=step.params,
-                report=_report(step.report, numbers),
-            )
+            Step(part=made, number=k, params=step.params, report=_report(step.report))
             for k, step in enumerate(part.steps, 1)
         )
+    told = _entries_of_old(kept) if kept.entries is None else kept.entries
+    Entry.objects.bulk_create(
+        Entry(
+            project=project,
+            words=entry.words,
+            part_id=None if entry.part is None else numbers[entry.part],
+            number=entry.number,
+            made=[numbers[number] for number in entry.made],
+            gone=[numbers[number] for number in entry.gone],
+            placed={
+                str(numbers[int(number)]): [stored_placement(stands) for stands in both]
+                for number, both in entry.placed.items()
+            },
+            undone=entry.undone,
+        )
+        for entry in told
+    )
     for outline in kept.outlines:
         Outline.objects.create(
             project=project,
@@ -178,18 +245,40 @@ def _stored(found: ReadProject) -> Project:
             project=project,
             name=drawing.name,
             kind=kind,
-            picture=picture,
+            picture=bytes_at(picture),
             placement=drawing.placement.model_dump(mode="json"),
             marks=drawing.marks.model_dump(mode="json"),
         )
     return project
 
 
-def _report(report: KeptReport, numbers: dict[int, int]) -> dict[str, Any]:
-    """A report in which parts are called by their numbers here; those that did not come along are
-    left out."""
-    told = report.model_dump(mode="json")
-    for field in ("made_parts", "taken_away"):
-        named = [numbers[part] for part in told.pop(field) if part in numbers]
-        told |= {field: named} if named else {}
-    return told
+def _report(report: KeptReport) -> dict[str, Any]:
+    """A report as a step keeps it. What it says of other parts stands in the entries."""
+    of_old = {"made_parts", "taken_away", "own_place"}
+    return report.model_dump(mode="json", exclude=of_old, exclude_defaults=False) | (
+        {} if report.names else {"names": None}
+    )
+
+
+def _entries_of_old(kept: KeptProject) -> list[KeptEntry]:
+    """The entries of a file that has none: steps in the order of parts, those that are applied
+    done."""
+    there = {part.number for part in kept.parts}
+    home = Placement()
+    entries = []
+    for part in kept.parts:
+        for k, step in enumerate(part.steps, 1):
+            report = step.report
+            entries.append(
+                KeptEntry(
+                    words=(report.title or report.tool)[:200],
+                    part=part.number,
+                    number=k,
+                    made=[number for number in report.made_parts if number in there],
+                    placed={}
+                    if report.own_place is None
+                    else {str(part.number): (report.own_place, home)},
+                    undone=0 if k <= part.position else len(part.steps) - k + 1,
+                )
+            )
+    return entries

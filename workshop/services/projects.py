@@ -9,7 +9,8 @@ from django.utils import timezone
 from cutcore.geometry.units import Unit
 from workshop.errors import NotThere, Stale
 from workshop.models import Drawing, GaugeList, Outline, Part, Project, Snapshot
-from workshop.services.parts import copy_part, touch
+from workshop.services.copying import copy_all
+from workshop.services.touched import touch
 
 
 def projects() -> QuerySet[Project]:
@@ -44,8 +45,7 @@ def duplicate_project(project_id: int) -> Project:
         copy = Project.objects.create(
             name=f"{original.name[:112]} (copy)", unit=original.unit, file_unit=original.file_unit
         )
-        for part in Part.objects.filter(project=original, deleted=None):
-            copy_part(part, copy)
+        copy_all(original, copy)
         for kind in (GaugeList, Drawing, Outline):
             for kept in kind.objects.filter(project=original):
                 kept.pk, kept.project = None, copy

@@ -1,9 +1,9 @@
-"""The table: parts of a project placed, joined, copied, spread apart, as deeds that can be undone."""
+"""The table: parts of a project placed, joined, copied, spread apart, all of which can be undone."""
 
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from typing import Any, TypeVar
+from typing import TypeVar
 
 import numpy as np
 from django.db import transaction
@@ -30,12 +30,15 @@ from cutcore.table.joined import Joined, bridged, joined
 from cutcore.tool import place_of
 from workshop.errors import Stale
 from workshop.models import Part, Project, Snapshot
-from workshop.services.deeds import note_deed
+from workshop.services import history
+from workshop.services.copying import copy_parts as copies_of
 from workshop.services.live_meshes import mesh_of, state_of
 from workshop.services.make_cut import Made, make_cut
 from workshop.services.outlines import drawn_of, outline_at
-from workshop.services.parts import add_part, copy_part, part_at, placement_of, touch
+from workshop.services.parts import add_part, part_at
+from workshop.services.placing import placement_of, stored_placement
 from workshop.services.projects import project_at
+from workshop.services.touched import touch
 
 # Joined at once, at most: all of them are in memory.
 MOST_JOINED = 500
@@ -89,9 +92,10 @@ def place_parts(project_id: int, placements: dict[int, Placement]) -> Project:
     """Put parts somewhere else."""
     with transaction.atomic():
         parts = parts_of(project_id, list(placements))
-        placed = {part.pk: (part, placements[part.pk]) for part in parts}
+        placed = {part: placements[part.pk] for part in parts}
         what = parts[0].name if len(parts) == 1 else f"{len(parts)} parts"
-        note_deed(project_id, f"{what} placed", placed=placed)
+        history.note(project_id, f"{what} placed", placed=placed)
+        touch(project_id)
     return project_at(project_id)
 
 
@@ -100,14 +104,13 @@ def make_place_own(part_id: int, revision: int, answer: Callable[[Made], Answer]
     Raises NothingTo if it stands at home already."""
     placement = placement_of(part_at(part_id, revision))
 
-    def home(part: Part) -> dict[str, Any]:
+    def home(part: Part) -> Placement:
         if placement_of(part) != placement:
             raise Stale("the part was placed elsewhere meanwhile")
-        own, part.placement = part.placement, {}
-        return {"own_place": own}
+        return Placement()
 
     step = PlaceParams(move=placement.move, turn=placement.turn)
-    return make_cut(part_id, revision, step, answer, also=home)
+    return make_cut(part_id, revision, step, answer, to_place=home)
 
 
 def join_parts(
@@ -142,15 +145,18 @@ def bridge_parts(
 
 
 def _in_place_of(parts: list[Part], name: str, mesh: Mesh, words: str) -> Part:
-    """A new part where others were. Raises Stale if one of them has changed meanwhile."""
+    """A new part where others were. Raises Stale if one of them has changed, or was placed elsewhere,
+    meanwhile."""
     with transaction.atomic():
         for part in parts:
-            part_at(part.pk, part.revision)
+            if part_at(part.pk, part.revision).placement != part.placement:
+                raise Stale(f"{part.name} was placed elsewhere meanwhile")
         project = parts[0].project
         made = add_part(project, name, mesh)
         made.order = parts[0].order
         made.save(update_fields=["order"])
-        note_deed(project.pk, words, made=[made], gone=parts)
+        history.note(project.pk, words, made=[made], gone=parts)
+        touch(project.pk)
     return made
 
 
@@ -165,13 +171,14 @@ def copy_parts(part_id: int, copies: InARow | RoundAnAxis | Mirrored) -> list[Pa
         else:
             _refuse_too_much(part, copies.count)
             for k, placement in enumerate(placements_of(copies, placement_of(part)), 2):
-                copy = copy_part(part, part.project)
+                stands = stored_placement(placement)
+                (copy,) = copies_of([part], part.project, stands).values()
                 copy.name, copy.hidden = f"{part.name[:110]} {k}", False
-                copy.placement = placement.model_dump(mode="json", exclude_defaults=True)
-                copy.save(update_fields=["name", "hidden", "placement"])
+                copy.save(update_fields=["name", "hidden"])
                 made.append(copy)
         many = "a copy" if len(made) == 1 else f"{len(made)} copies"
-        note_deed(part.project_id, f"{many} of {part.name}", made=made)
+        history.note(part.project_id, f"{many} of {part.name}", made=made)
+        touch(part.project_id)
     return made
 
 
@@ -192,8 +199,9 @@ def spread_parts(project_id: int, numbers: list[int], by: float) -> Project:
     with transaction.atomic():
         parts = parts_of(project_id, numbers)
         spread = _spread(parts, by)
-        placed = {part.pk: (part, spread[part.pk]) for part in parts}
-        note_deed(project_id, f"{len(parts)} parts spread", placed=placed)
+        placed = {part: spread[part.pk] for part in parts}
+        history.note(project_id, f"{len(parts)} parts spread", placed=placed)
+        touch(project_id)
     return project_at(project_id)
 
 
@@ -292,7 +300,7 @@ def part_of_outline(outline_id: int, params: FlatPart) -> tuple[Part, list[str]]
         placement = placed_by(np.stack([right, up, normal], axis=1), np.array(sheet.centre))
     with transaction.atomic():
         made = add_part(outline.project, outline.name, mesh, placement)
-        note_deed(outline.project_id, f"{outline.name} made a part", made=[made])
+        history.note(outline.project_id, f"{outline.name} made a part", made=[made])
     return made, [note.words for note in notes]
 
 

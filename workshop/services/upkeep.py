@@ -12,6 +12,7 @@ from django.db import DatabaseError, connection
 from cutcore.steps.warm import warm
 from workshop import aside
 from workshop.services.deleted import purge
+from workshop.services.project_file import clear_away_unfinished
 from workshop.services.verify import verify_all
 from workshop.storage.room import give_back_room, made_to_give_back
 
@@ -23,6 +24,7 @@ log = logging.getLogger("workshop.upkeep")
 
 def bring_up_to_date(say: Callable[[str], object]) -> None:
     """What has to be done once to data of an earlier version, before it is worked on."""
+    clear_away_unfinished()
     made_to_give_back()
     found = verify_all(say, only_unsure=True)
     if found.meshes:

@@ -387,7 +387,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Undo */
+        /**
+         * Undo
+         * @description Go back one step of the part, and undo first what was done since and rests on it.
+         */
         post: operations["workshop_api_parts_undo"];
         delete?: never;
         options?: never;
@@ -404,7 +407,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Redo */
+        /**
+         * Redo
+         * @description Go forward one step of the part, and do first what it rests on.
+         */
         post: operations["workshop_api_parts_redo"];
         delete?: never;
         options?: never;
@@ -1147,43 +1153,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/undo-deed": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Undo Deed
-         * @description Undo what was done last on the table.
-         */
-        post: operations["workshop_api_table_undo_deed"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/projects/{project_id}/redo-deed": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Redo Deed */
-        post: operations["workshop_api_table_redo_deed"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/projects/{project_id}/whose": {
         parameters: {
             query?: never;
@@ -1318,6 +1287,141 @@ export interface paths {
          * @description A new project out of a file that one was taken out as.
          */
         post: operations["workshop_api_table_bring_project_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get History */
+        get: operations["workshop_api_history_get_history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo
+         * @description Undo what was done last in the project, whatever it was. Asked for twice for the same entry, it
+         *     is undone once.
+         */
+        post: operations["workshop_api_history_undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Redo
+         * @description Do again what was undone last in the project.
+         */
+        post: operations["workshop_api_history_redo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/undo-deed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo Deed
+         * @description Undo what was done last on the table, and first what was done since and rests on it.
+         */
+        post: operations["workshop_api_history_undo_deed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/redo-deed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Redo Deed
+         * @description Do again what was undone last on the table.
+         */
+        post: operations["workshop_api_history_redo_deed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/entries/{entry_id}/along": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Along
+         * @description What undoing an entry takes along: what was done since and rests on it, the last first.
+         */
+        get: operations["workshop_api_history_get_along"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/deleted-parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Deleted Parts */
+        get: operations["workshop_api_history_list_deleted_parts"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1730,6 +1834,22 @@ export interface components {
              */
             across: number;
         };
+        /**
+         * EntryOut
+         * @description Something that was done in a project; `part` and its name for a step of a part.
+         */
+        EntryOut: {
+            /** Id */
+            id: number;
+            /** Words */
+            words: string;
+            /** Part */
+            part: number | null;
+            /** On */
+            on: string;
+            /** Undone */
+            undone: boolean;
+        };
         /** FlowCountsOut */
         FlowCountsOut: {
             /** Quads */
@@ -1752,6 +1872,14 @@ export interface components {
             warped: number;
             /** Borders */
             borders: number;
+        };
+        /**
+         * NextOut
+         * @description What is undone next in a project, and what is done again next.
+         */
+        NextOut: {
+            undo: components["schemas"]["EntryOut"] | null;
+            redo: components["schemas"]["EntryOut"] | null;
         };
         /**
          * PartOut
@@ -1795,6 +1923,8 @@ export interface components {
             can_undo: boolean;
             /** Can Redo */
             can_redo: boolean;
+            /** @description what is undone and done again next in its project */
+            next: components["schemas"]["NextOut"];
         };
         /**
          * Placement
@@ -4099,6 +4229,60 @@ export interface components {
             step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["RuledParams"] | components["schemas"]["SeamParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"] | components["schemas"]["PatchParams"] | components["schemas"]["RenamePatchParams"] | components["schemas"]["JoinPatchesParams"] | components["schemas"]["CleanPatchParams"] | components["schemas"]["ShardsParams"] | components["schemas"]["ThickenParams"] | components["schemas"]["PlaceParams"] | components["schemas"]["SubdivideParams"] | components["schemas"]["HardEdgesParams"] | components["schemas"]["BevelParams"] | components["schemas"]["MoveParams"] | components["schemas"]["SlideParams"] | components["schemas"]["RelaxParams"];
             /** @description what is picked now, to be carried through the cut */
             pick?: components["schemas"]["PickOut"];
+            /**
+             * Key
+             * @description what whoever asks calls this cut: asked for twice, it is made once
+             * @default
+             */
+            key: string;
+        };
+        /**
+         * MovedOut
+         * @description A part after undoing or redoing along its steps: `turned` is all that was undone or done again
+         *     with it, in that order.
+         */
+        MovedOut: {
+            /** Id */
+            id: number;
+            /** Project */
+            project: number;
+            /** Name */
+            name: string;
+            /** Revision */
+            revision: number;
+            /** Snapshot */
+            snapshot: number;
+            /** Vertices */
+            vertices: number;
+            /** Edges */
+            edges: number;
+            /** Faces */
+            faces: number;
+            /** Low */
+            low: [
+                number,
+                number,
+                number
+            ];
+            /** High */
+            high: [
+                number,
+                number,
+                number
+            ];
+            flow: components["schemas"]["FlowCountsOut"];
+            /** @description where it stands on the table */
+            placement: components["schemas"]["Placement"];
+            /** Steps */
+            steps: components["schemas"]["StepOut"][];
+            /** Can Undo */
+            can_undo: boolean;
+            /** Can Redo */
+            can_redo: boolean;
+            /** @description what is undone and done again next in its project */
+            next: components["schemas"]["NextOut"];
+            /** Turned */
+            turned: components["schemas"]["EntryOut"][];
         };
         /**
          * AtRevision
@@ -6470,8 +6654,8 @@ export interface components {
         };
         /**
          * TableOut
-         * @description All parts of a project as they stand, and what of the deeds done to them can be undone and
-         *     redone, in words.
+         * @description All parts of a project as they stand; what was done last on the table, and what of that was
+         *     undone last, in words; and what is undone and done again next, steps of parts among it.
          */
         TableOut: {
             /** Parts */
@@ -6480,6 +6664,7 @@ export interface components {
             undo: string | null;
             /** Redo */
             redo: string | null;
+            next: components["schemas"]["NextOut"];
         };
         /**
          * TablePartOut
@@ -6836,6 +7021,52 @@ export interface components {
              * @default 0
              */
             thickness: number;
+        };
+        /**
+         * HistoryOut
+         * @description What was done in a project, the last first, and what is undone and done again next.
+         */
+        HistoryOut: {
+            /** Entries */
+            entries: components["schemas"]["EntryOut"][];
+            next: components["schemas"]["NextOut"];
+        };
+        /**
+         * TurnedOut
+         * @description All that was undone, or done again, in that order; and what is next then.
+         */
+        TurnedOut: {
+            /** Turned */
+            turned: components["schemas"]["EntryOut"][];
+            next: components["schemas"]["NextOut"];
+        };
+        /**
+         * EntryIn
+         * @description What is meant: it is refused if something else was done since. Null for whatever is next.
+         */
+        EntryIn: {
+            /** Entry */
+            entry?: number | null;
+        };
+        /**
+         * DeletedPartOut
+         * @description A part that was deleted, or that another came of, and that can be brought back.
+         */
+        DeletedPartOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Words
+             * @description what took it away
+             */
+            words: string;
+            /**
+             * Days Left
+             * @description after so many days it is gone for good
+             */
+            days_left: number;
         };
         /**
          * JobOut
@@ -7674,7 +7905,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PartOut"];
+                    "application/json": components["schemas"]["MovedOut"];
                 };
             };
             /** @description Not Found */
@@ -7727,7 +7958,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PartOut"];
+                    "application/json": components["schemas"]["MovedOut"];
                 };
             };
             /** @description Not Found */
@@ -9598,86 +9829,6 @@ export interface operations {
             };
         };
     };
-    workshop_api_table_undo_deed: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                project_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProjectOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-        };
-    };
-    workshop_api_table_redo_deed: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                project_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProjectOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-        };
-    };
     workshop_api_table_whose: {
         parameters: {
             query?: never;
@@ -9985,6 +10136,303 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_history_get_history: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistoryOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_history_undo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EntryIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TurnedOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_history_redo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EntryIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TurnedOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_history_undo_deed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TurnedOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_history_redo_deed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TurnedOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_history_get_along: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    workshop_api_history_list_deleted_parts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeletedPartOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
