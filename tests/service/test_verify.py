@@ -44,7 +44,7 @@ WALK: list[dict[str, Any]] = [
 ]
 
 
-def itself(made: Any) -> Any:
+def itself(made: Any, *_: Any) -> Any:
     return made
 
 
