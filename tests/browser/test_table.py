@@ -98,7 +98,7 @@ class Table(TableCase):
         np.testing.assert_allclose(own.box.mean(axis=0), [50, risen + 70.5, 0], atol=1e-9)
         person.press("Control+z")
         expect(person.see("place-at-y")).to_have_value(f"{risen:g}")
-        undo = person.see("table-list").get_by_role("button", name="Undo: Lantern housing placed")
+        undo = person.page.get_by_role("button", name="Undo: Lantern housing placed")
         for wanted in ("0°", "0°"):
             undo.click()
             expect(person.see("place-turned-y")).to_have_value(wanted)
@@ -116,7 +116,7 @@ class Table(TableCase):
         whole = self.exported()
         self.assertEqual(whole.face_count, HOUSING.face_count + PLATE.face_count)
         self.assertAlmostEqual(float(whole.box[1, 1]), 61 + 141, places=9)
-        person.see("table-list").get_by_role("button", name="Undo: 2 parts joined").click()
+        person.page.get_by_role("button", name="Undo: 2 parts joined").click()
         expect(person.see("table-list").locator("[data-part]")).to_have_count(3)
         self.assertEqual(self.listed(), NAMES)
 
@@ -230,7 +230,7 @@ class Broken(TableCase):
         slider.focus()
         person.press("ArrowRight")
         person.see("set-spread").click()
-        undo = person.see("table-list").get_by_role("button", name="Undo: 4 parts spread")
+        undo = person.page.get_by_role("button", name="Undo: 4 parts spread")
         undo.click()
         expect(undo).to_have_count(0)
         person.see("canvas").focus()

@@ -82,6 +82,7 @@ class Model:
     def __init__(self, parts: dict[int, Stands]) -> None:
         self.first = parts
         self.told: dict[int, Told] = {}
+        self.turned: set[int] = set()
 
     def state(self, done: list[int]) -> dict[int, Stands]:
         there = {number: Stands(one.mesh, one.place) for number, one in self.first.items()}
@@ -89,6 +90,9 @@ class Model:
         for entry in done:
             told = self.told[entry]
             if told.kind == "copy's":
+                # What it leaves beside the copy comes when it is done again.
+                if entry in self.turned:
+                    there |= {piece: Stands(("left", piece), HOME) for piece in told.made}
                 continue
             assert all(part in there for part in told.parts), (entry, told)
             match told.kind:
@@ -106,7 +110,7 @@ class Model:
                     for part in told.parts:
                         away[part] = there.pop(part)
                     for part in told.made:
-                        there[part] = Stands((entry,), HOME)
+                        there[part] = Stands(("joined", entry), HOME)
                 case "copied":
                     for part, place in zip(told.made, told.stands, strict=True):
                         own = (one for one in done if self.told[one].parts == [-part])
@@ -195,7 +199,8 @@ class Order(TestCase):
         for extra in made[:-1]:
             self.assertIsNotNone(extra.part_id)
             self.moving |= {extra.part_id} if extra.placed else set()
-            self.model.told[extra.pk] = Told("copy's", [-entry.made[0]])
+            self.moving |= set(extra.made)
+            self.model.told[extra.pk] = Told("copy's", [-entry.made[0]], extra.made)
         now = hand.table()
         told.made = told.made or entry.made
         stands = told.parts if told.kind == "placed" else told.made
@@ -206,6 +211,8 @@ class Order(TestCase):
         forget_all()
         entries = Entry.objects.filter(project=self.project, undone=0).order_by("pk")
         done = list(entries.values_list("pk", flat=True))
+        undone = Entry.objects.filter(project=self.project).exclude(undone=0)
+        self.model.turned |= set(undone.values_list("pk", flat=True))
         want, have = self.model.state(done), self.hand.state()
         self.assertEqual(want.keys(), have.keys())
         for number, stands in want.items():
@@ -225,7 +232,7 @@ class Order(TestCase):
         first = {n: Stands((n,), json.dumps(p["placement"])) for n, p in self.hand.table().items()}
         self.model = Model(first)
         # Copies that came with a step which made their place their own.
-        self.moving: set[int] = set()
+        self.moving: set[int | None] = set()
         for _ in range(turns):
             choice = source.random()
             if choice < 0.5:
@@ -373,8 +380,7 @@ class Order(TestCase):
         self.hand.ask(f"/projects/{self.project.pk}/places", place, "put")
         piece = max(self.hand.table())
         self.hand.ask(f"/parts/{piece}/steps", {"revision": 1, "step": {"tool": "triangulate"}})
-        shards = Entry.objects.get(part=number)
-        along = self.client.get(f"/api/entries/{shards.pk}/along").json()
+        along = self.client.get(f"/api/parts/{number}/steps/1/along").json()
         self.assertEqual([one["on"] for one in along], ["One, shard 2"])
 
     def test_a_copy_stays_where_it_is_seen_when_its_steps_are_undone(self) -> None:

@@ -1,8 +1,9 @@
-import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { QueryClientProvider } from '@tanstack/react-query';
 import { Tooltip } from 'radix-ui';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { App } from './App';
+import { queries } from './api/queries';
 import { putOnPreferences } from './stores/preferencesStore';
 import { putOnTheme } from './stores/viewStore';
 import './styles.css';
@@ -12,7 +13,6 @@ import { Toasts } from './page/Toasts';
 
 putOnTheme();
 putOnPreferences();
-const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: true } } });
 const root = document.getElementById('root');
 if (root) {
   createRoot(root).render(

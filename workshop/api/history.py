@@ -14,6 +14,7 @@ from workshop.api.shapes import EntryOut, ErrorOut, NextOut
 from workshop.models import Entry
 from workshop.services import history
 from workshop.services.deleted import days_left, deleted_parts
+from workshop.services.parts import part_at
 from workshop.services.projects import project_at
 from workshop.storage.reading import reading
 
@@ -94,11 +95,12 @@ def redo_deed(request: HttpRequest, project_id: Id) -> TurnedOut:
     return _turned(project_id, "redo", on_table=True)
 
 
-@router.get("/entries/{entry_id}/along", response={200: list[EntryOut], 404: ErrorOut})
-def get_along(request: HttpRequest, entry_id: Id) -> list[EntryOut]:
-    """What undoing an entry takes along: what was done since and rests on it, the last first."""
+@router.get("/parts/{part_id}/steps/{number}/along", response={200: list[EntryOut], 404: ErrorOut})
+def get_along(request: HttpRequest, part_id: Id, number: Id) -> list[EntryOut]:
+    """What undoing a step of a part takes along beside later steps of it: what was done since and
+    rests on it, the last first."""
     with reading():
-        return [EntryOut.of(one) for one in history.along_with(entry_id)]
+        return [EntryOut.of(one) for one in history.along_with(part_at(part_id), number)]
 
 
 class DeletedPartOut(Schema):

@@ -25,12 +25,12 @@ from workshop.api.jobs import JobName
 from workshop.api.outlines import OutlineOut
 from workshop.api.parts import AtRevision, download_of, made_out
 from workshop.api.rendering import rendered
-from workshop.api.shapes import ErrorOut, MadeOut, NextOut, PartCard, ProjectOut
+from workshop.api.shapes import EntryOut, ErrorOut, MadeOut, NextOut, PartCard, ProjectOut
 from workshop.api.uploads import bytes_of, on_disk
 from workshop.errors import Damaged
 from workshop.models import Part
 from workshop.services import table
-from workshop.services.history import next_of
+from workshop.services.history import entry_that_made, next_of
 from workshop.services.import_part import import_parts
 from workshop.services.jobs import job as running
 from workshop.services.live_meshes import state_of
@@ -92,10 +92,20 @@ class TableOut(Schema):
 
 
 class DoneOut(Schema):
-    """What was done on the table: the parts that were made, and what there is to say."""
+    """What was done on the table: the parts that were made, what there is to say, and what it is in
+    the order of what was done."""
 
     parts: list[PartCard]
     notes: list[str]
+    entry: EntryOut
+
+    @staticmethod
+    def of(made: list[Part], notes: list[str]) -> DoneOut:
+        return DoneOut(
+            parts=[PartCard.of(part) for part in made],
+            notes=notes,
+            entry=EntryOut.of(entry_that_made(made[0])),
+        )
 
 
 @router.get("/projects/{project_id}/table", response={200: TableOut, 404: ErrorOut})
@@ -161,7 +171,7 @@ def join_parts(
     """Make parts one, as they stand."""
     with running(job, lambda: False):
         part, done = table.join_parts(project_id, body.parts, body.name.strip(), body.weld)
-    return 201, DoneOut(parts=[PartCard.of(part)], notes=table.notes_of(done))
+    return 201, DoneOut.of([part], table.notes_of(done))
 
 
 class BridgeIn(AtRevision):
@@ -180,7 +190,7 @@ class BridgeIn(AtRevision):
 def bridge_parts(request: HttpRequest, part_id: Id, body: BridgeIn) -> tuple[int, DoneOut]:
     """Make two parts one, joined by a bridge."""
     part, done = table.bridge_parts(part_id, body.revision, body.edges, body.to, body.steps)
-    return 201, DoneOut(parts=[PartCard.of(part)], notes=table.notes_of(done))
+    return 201, DoneOut.of([part], table.notes_of(done))
 
 
 class CopiesIn(In):
@@ -191,7 +201,7 @@ class CopiesIn(In):
 def copy_parts(request: HttpRequest, part_id: Id, body: CopiesIn) -> tuple[int, DoneOut]:
     """Copies of a part, in a row, round an axis, or its mirror image."""
     made = table.copy_parts(part_id, body.copies)
-    return 201, DoneOut(parts=[PartCard.of(part) for part in made], notes=[])
+    return 201, DoneOut.of(made, [])
 
 
 class SpreadIn(In):
@@ -302,7 +312,7 @@ def take_stencil(request: HttpRequest, project_id: Id, body: StencilIn) -> tuple
 def make_part(request: HttpRequest, outline_id: Id, body: FlatPart) -> tuple[int, DoneOut]:
     """Make a part of an outline."""
     part, notes = table.part_of_outline(outline_id, body)
-    return 201, DoneOut(parts=[PartCard.of(part)], notes=notes)
+    return 201, DoneOut.of([part], notes)
 
 
 @router.post(
@@ -321,9 +331,7 @@ def import_objects(
     with running(job, has_left(request)) as stopped:
         data = bytes_of(file)
         made, notes = import_parts(project, name, data, unit, stopped=stopped)
-    return 201, DoneOut(
-        parts=[PartCard.of(part) for part in made], notes=[note.words for note in notes]
-    )
+    return 201, DoneOut.of(made, [note.words for note in notes])
 
 
 @router.get("/projects/{project_id}/export.{ending}", response={404: ErrorOut, 422: ErrorOut})

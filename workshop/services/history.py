@@ -11,7 +11,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Literal
 
-from django.db.models import Max, Q, QuerySet
+from django.db.models import F, Max, Q, QuerySet
 from django.utils import timezone
 
 from cutcore.geometry.placement import Placement
@@ -98,12 +98,20 @@ def entry_of_step(part: Part, number: int) -> Entry:
     return Entry.objects.get(part=part, number=number)
 
 
-def along_with(entry_id: int) -> list[Entry]:
-    """What undoing an entry takes along, the last first. Raises NotThere."""
-    entry = Entry.objects.filter(pk=entry_id, project__deleted=None).first()
+def entry_that_made(part: Part) -> Entry:
+    """The entry that a part came with last."""
+    entries = Entry.objects.filter(project=part.project_id).order_by("-pk")
+    return next(entry for entry in entries.iterator() if part.pk in entry.made)
+
+
+def along_with(part: Part, number: int) -> list[Entry]:
+    """What undoing a step of a part takes along beside later steps of it, the last first. Raises
+    NotThere."""
+    entry = Entry.objects.filter(part=part, number=number).first()
     if entry is None:
-        raise NotThere("this is not in the order any more")
-    return [] if entry.undone else those_resting_on(entry)[:0:-1]
+        raise NotThere("this step is not there any more")
+    going = [] if entry.undone else those_resting_on(entry)[::-1]
+    return [one for one in going if one.part_id != part.pk]
 
 
 def those_resting_on(entry: Entry) -> list[Entry]:
@@ -182,16 +190,24 @@ def _drop_those_against(entry: Entry) -> None:
     # What was undone of a part that comes or goes waits until it is there.
     changes = {(number, aspect) for number, aspect in writes if aspect != "there"}
     dropped: list[Entry] = []
+    left: list[Entry] = []
     for one in _ranks(entry.project_id).order_by("pk"):
         against = _writes(one) & touches or _reads(one) & changes
         apart = one.part_id is not None and any(one.part_id in other.made for other in dropped)
         if against or (not apart and any(_rests(one, other) for other in dropped)):
             dropped.append(one)
+        elif apart:
+            left.append(one)
     for one in dropped:
         if one.part_id is not None and one.number is not None:
             Step.objects.filter(part=one.part_id, number=one.number).delete()
             Snapshot.objects.filter(part=one.part_id, number=one.number).delete()
     Entry.objects.filter(pk__in=[one.pk for one in dropped]).delete()
+    # What stays of a part that is not there is done again by itself, after all else.
+    if left:
+        _ranks(entry.project_id).update(undone=F("undone") + len(left))
+        for rank, one in enumerate(reversed(left), 1):
+            Entry.objects.filter(pk=one.pk).update(undone=rank)
 
 
 def _put(entry: Entry, *, done: bool) -> None:

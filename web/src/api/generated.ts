@@ -1391,7 +1391,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/entries/{entry_id}/along": {
+    "/api/parts/{part_id}/steps/{number}/along": {
         parameters: {
             query?: never;
             header?: never;
@@ -1400,7 +1400,8 @@ export interface paths {
         };
         /**
          * Get Along
-         * @description What undoing an entry takes along: what was done since and rests on it, the last first.
+         * @description What undoing a step of a part takes along beside later steps of it: what was done since and
+         *     rests on it, the last first.
          */
         get: operations["workshop_api_history_get_along"];
         put?: never;
@@ -6718,13 +6719,15 @@ export interface components {
         };
         /**
          * DoneOut
-         * @description What was done on the table: the parts that were made, and what there is to say.
+         * @description What was done on the table: the parts that were made, what there is to say, and what it is in
+         *     the order of what was done.
          */
         DoneOut: {
             /** Parts */
             parts: components["schemas"]["PartCard"][];
             /** Notes */
             notes: string[];
+            entry: components["schemas"]["EntryOut"];
         };
         /**
          * JoinIn
@@ -10385,7 +10388,8 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                entry_id: number;
+                part_id: number;
+                number: number;
             };
             cookie?: never;
         };

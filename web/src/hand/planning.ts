@@ -4,12 +4,13 @@ import { whenBack } from '../api/connection';
 import { newestOnly } from '../api/newest';
 import { wasStopped } from '../stores/jobStore';
 import { meant, moveOn, stillMeant } from '../stores/meant';
-import { makeStep, meet, partStore } from '../stores/partStore';
-import { pickStore } from '../stores/pickStore';
+import { makeStep, meet, partStore, readAgain } from '../stores/partStore';
+import { picked, pickStore } from '../stores/pickStore';
 import { type Lock, NO_PLAN, type PlanState, planStore, sharedDefaults } from '../stores/planStore';
 import { toast } from '../stores/toastStore';
 import { takeTool, toolStore } from '../stores/toolStore';
 import { viewStore } from '../stores/viewStore';
+import { forgetOpen, type KeptPlan, keepLetGo, keepOpen, lastLetGo, openOf, takeLetGo } from './keptPlans';
 import { remember, startOver, stepAlong } from './planHistory';
 import { allTools, toolInHand } from './tool';
 
@@ -46,6 +47,7 @@ function kept(): unknown {
 export function replan(): void {
   makeWhenPlanned = false;
   remember(textOf(stepInHand()), kept());
+  keepForLater();
   if (stepInHand() === null) planStore.setState({ ...NO_PLAN, half: planStore.getState().half });
   else {
     planStore.setState({ planned: true });
@@ -167,8 +169,73 @@ export function changeTool(name: string): void {
   replan();
 }
 
+/** The plan of the tool in hand, as it is kept beyond the moment; null if nothing is planned. */
+function planToKeep(): KeptPlan | null {
+  const { part } = partStore.getState();
+  const tool = toolInHand();
+  if (!part || tool.step() === null) return null;
+  return {
+    part: part.id,
+    snapshot: part.snapshot,
+    tool: tool.name,
+    words: tool.words,
+    picked: { ...picked(), limited: pickStore.getState().limited },
+    kept: kept(),
+  };
+}
+
+function keepForLater(): void {
+  const { part } = partStore.getState();
+  const plan = planToKeep();
+  if (plan) keepOpen(plan);
+  else if (part) forgetOpen(part.id);
+}
+
+/** Have a plan again that was kept. */
+function takeUp(plan: KeptPlan): void {
+  changeTool(plan.tool);
+  pickStore.setState({ ...plan.picked, inOrder: plan.picked.vertices });
+  const { tool, shared } = plan.kept as { tool: unknown; shared: Partial<PlanState> };
+  moveOn();
+  toolInHand().putBack(tool);
+  planStore.setState(shared);
+  planAgain();
+}
+
+/** Have the plan again that was open when the page went, if the part is still as it was then. */
+export function takeUpOpenPlan(): void {
+  const { part } = partStore.getState();
+  const plan = part && openOf(part.id);
+  if (!plan || isAnythingPlanned() || !allTools().some((tool) => tool.name === plan.tool)) return;
+  if (plan.snapshot !== part.snapshot) {
+    forgetOpen(part.id);
+    toast({ title: `The plan of ${plan.words} was put away`, words: 'The part was changed since.' });
+    return;
+  }
+  takeUp(plan);
+  toast({ title: `The plan of ${plan.words} was kept`, words: 'It is as it was before the page was loaded anew.' });
+}
+
+/** Bring the plan back that was let go last, if nothing was done since; whether there was one. */
+export function bringBackPlan(): boolean {
+  const plan = stepInHand() === null ? lastLetGo(partStore.getState().part) : null;
+  if (!plan) return false;
+  takeLetGo(plan);
+  takeUp(plan);
+  tellOfLetGo();
+  return true;
+}
+
+/** What undo would bring back is said beside it. */
+export function tellOfLetGo(): void {
+  const words = stepInHand() === null ? lastLetGo(partStore.getState().part)?.words : undefined;
+  planStore.setState({ letGo: words ?? null });
+}
+
 /** Leave nothing of the plan of the tool in hand. */
 function clearPlan(): void {
+  const { part } = partStore.getState();
+  if (part) forgetOpen(part.id);
   moveOn();
   toolInHand().clear();
   planStore.setState({ ...NO_PLAN });
@@ -188,7 +255,11 @@ export const isAnythingPlanned = (): boolean => allTools().some((tool) => tool.s
 /** Throw the plan away; the tool stays in hand. */
 export function discard(): void {
   makeAfterwards = false;
+  const plan = planToKeep();
+  const { part } = partStore.getState();
+  if (plan && part) keepLetGo({ ...plan, after: part.next.undo?.id ?? null });
   clearPlan();
+  tellOfLetGo();
   pointAgain();
 }
 
@@ -210,15 +281,37 @@ export async function make(): Promise<void> {
     askForPlan(null);
   }
   if (!step || !answered || !canMake()) return;
+  // What was asked for and not answered is asked for again by the same name: it is made once.
+  const text = textOf(step);
+  const key = unanswered?.text === text ? unanswered.key : crypto.randomUUID();
+  unanswered = null;
+  const part = partStore.getState().part?.id;
   try {
-    await makeStep(step, clearPlan);
+    await makeStep(step, clearPlan, key);
     pointAgain();
   } catch (error) {
+    if (error instanceof Refusal && error.code === 'unreachable' && text !== null) {
+      unanswered = { text, key };
+      planStore.setState({ trouble: error.words });
+      whenBack('make', () => void makeAgain(part));
+      return;
+    }
     const aboutThePlan = error instanceof Refusal && error.code !== 'stale' && error.code !== 'not-there';
     if (wasStopped(error)) toast({ title: 'The cut was stopped', words: 'Nothing was changed; its plan is kept.' });
     else if (aboutThePlan) planStore.setState({ trouble: error.words });
     else meet(error);
   }
+}
+
+/** A cut that was asked for while the service was away. */
+let unanswered: { text: string; key: string } | null = null;
+
+/** The service is back: make what was asked for, if it is still planned; if it is not, see whether it was made. */
+async function makeAgain(part: number | undefined): Promise<void> {
+  if (partStore.getState().part?.id !== part) return;
+  planStore.setState({ trouble: null });
+  if (unanswered && textOf(stepInHand()) === unanswered.text) await make();
+  else await readAgain();
 }
 
 /** Begin typing a number: the likeliest of what it can be now. */

@@ -8,19 +8,20 @@ import { ShapeSheet } from '../shapes/ShapeSheet';
 import { addShape, type Shape } from '../shapes/shapeQueries';
 import { toast } from '../stores/toastStore';
 import { Button } from '../ui/Button';
+import { DeletedList } from '../ui/DeletedList';
 import { DropZone } from '../ui/DropZone';
 import { FileButton } from '../ui/FileButton';
 import type { Unit } from '../ui/lengths';
 import { NameSheet } from '../ui/NameSheet';
-import { DeletedProjects } from './DeletedProjects';
 import { importFile, importObjects, mayHoldObjects, PART_FILES } from './importFile';
 import { ProjectCard } from './ProjectCard';
 import { importProject, isProjectFile } from './projectFile';
-import { tell, useProjectChanges, useProjects } from './projectQueries';
+import { tell, useDeletedProjects, useProjectChanges, useProjects } from './projectQueries';
 import { UnitQuestion } from './UnitQuestion';
 
 export function ProjectsScreen() {
   const { data, error, refetch } = useProjects();
+  const { data: deleted } = useDeletedProjects();
   const changes = useProjectChanges();
   const [naming, setNaming] = useState(false);
   const [shaping, setShaping] = useState(false);
@@ -126,7 +127,7 @@ export function ProjectsScreen() {
               />
             ))}
           </ul>
-          <DeletedProjects onRestore={(id) => changes.restore.mutate(id)} />
+          <DeletedList testId="deleted-projects" deleted={deleted} onRestore={(id) => changes.restore.mutate(id)} />
         </main>
         <ShapeSheet open={shaping} onClose={() => setShaping(false)} onShape={(shape) => void createWith(shape)} />
         <UnitQuestion

@@ -1,4 +1,5 @@
 /** What can be done to the parts of a project: each is told where it fails, and the project read anew. */
+import { useQuery } from '@tanstack/react-query';
 import { client, expectData, expectDone } from '../api/client';
 import { partStore } from '../stores/partStore';
 import { toast } from '../stores/toastStore';
@@ -19,6 +20,7 @@ export function usePartChanges() {
   };
   const restore = (id: number) => settle(expectData(client.POST('/api/parts/{part_id}/restore', at(id))));
   return {
+    restore,
     rename: (id: number, name: string) => void settle(change(id, { name, hidden: null })),
     hide: (id: number, hidden: boolean) => void settle(change(id, { name: null, hidden })),
     duplicate: (id: number) => settle(expectData(client.POST('/api/parts/{part_id}/duplicate', at(id)))),
@@ -42,6 +44,18 @@ export function usePartChanges() {
       return done ?? false;
     },
   };
+}
+
+/** Parts of a project that can be brought back. */
+export function useDeletedParts(project: number | undefined) {
+  return useQuery({
+    enabled: project !== undefined,
+    queryKey: ['projects', project, 'deleted-parts'],
+    queryFn: () =>
+      expectData(
+        client.GET('/api/projects/{project_id}/deleted-parts', { params: { path: { project_id: project ?? 0 } } }),
+      ),
+  });
 }
 
 /** The parts in another order: one of them so many places on. */

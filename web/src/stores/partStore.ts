@@ -2,6 +2,7 @@
 import { createStore } from 'zustand/vanilla';
 import { client, expectData, Refusal, type Schemas } from '../api/client';
 import { whenBack } from '../api/connection';
+import { projectsChanged } from '../api/queries';
 import { FLASH_FOR_MS } from '../options';
 import type { Place } from '../space/projection';
 import { followed } from './jobStore';
@@ -9,6 +10,7 @@ import { changeState, picked, pickStore } from './pickStore';
 import { toast } from './toastStore';
 
 type Part = Schemas['PartOut'];
+export type Entry = Schemas['EntryOut'];
 
 interface PartState {
   part: Part | null;
@@ -114,13 +116,17 @@ const onTheTable = (part: Part): boolean => partStore.getState().part?.id === pa
  * Make a cut; throws the refusal if it can't be made, so that the plan can show it. `whenMade` clears up what was
  * meant for the part as it was, before the new one is there.
  */
-export async function makeStep(step: Schemas['MakeIn']['step'], whenMade: () => void = () => {}): Promise<void> {
+export async function makeStep(
+  step: Schemas['MakeIn']['step'],
+  whenMade: () => void = () => {},
+  key = '',
+): Promise<void> {
   await inTurn(async (part) => {
     const made = await followed('Making the cut', (job) =>
       expectData(
         client.POST('/api/parts/{part_id}/steps', {
           params: { path: { part_id: part.id }, query: { job } },
-          body: { revision: part.revision, step, pick: picked() },
+          body: { revision: part.revision, step, pick: picked(), key },
         }),
       ),
     );
@@ -141,7 +147,48 @@ export async function makeStep(step: Schemas['MakeIn']['step'], whenMade: () => 
   });
 }
 
-/** Go back or forward along the steps; presses that come quickly wait for one another. */
+/** The part as it is now, read anew: it was changed otherwise than by a step of its own. */
+export const readAgain = (): Promise<void> => {
+  const { part } = partStore.getState();
+  return part ? readPart(part.id) : Promise.resolve();
+};
+
+/**
+ * Undo, or do again, what is next in the project, whatever it is; presses that come quickly wait for one another and for a
+ * cut that is being made. What was turned, the last of it last.
+ */
+export function moveInProject(way: 'undo' | 'redo', entry?: number): Promise<Entry[] | null> {
+  return inTurn(async (part) => {
+    const next = part.next[way];
+    if (!next || (entry !== undefined && entry !== next.id)) return [];
+    partStore.setState({ flash: [] });
+    if (next.part === part.id) {
+      const call = { params: { path: { part_id: part.id } }, body: { revision: part.revision } };
+      const moved = await expectData(
+        way === 'undo'
+          ? client.POST('/api/parts/{part_id}/undo', call)
+          : client.POST('/api/parts/{part_id}/redo', call),
+      );
+      if (onTheTable(part)) changeState(part.snapshot, moved.snapshot, null);
+      if (onTheTable(part)) partStore.setState({ part: moved });
+      return moved.turned;
+    }
+    return turnEntry(part.project, way, next.id);
+  });
+}
+
+/** Undo an entry, or do it again, if it is next; asked for twice it is done once. */
+export async function turnEntry(project: number, way: 'undo' | 'redo', entry: number): Promise<Entry[]> {
+  const call = { params: { path: { project_id: project } }, body: { entry } };
+  const { turned } = await expectData(
+    way === 'undo'
+      ? client.POST('/api/projects/{project_id}/undo', call)
+      : client.POST('/api/projects/{project_id}/redo', call),
+  );
+  return turned;
+}
+
+/** Go back or forward along the steps of the part; presses that come quickly wait for one another. */
 export async function moveAlongSteps(way: 'undo' | 'redo'): Promise<void> {
   const asked = partStore.getState().part;
   try {
@@ -157,6 +204,7 @@ export async function moveAlongSteps(way: 'undo' | 'redo'): Promise<void> {
       if (!onTheTable(part)) return;
       changeState(part.snapshot, moved.snapshot, null);
       partStore.setState({ part: moved });
+      projectsChanged();
     });
   } catch (error) {
     if (asked && onTheTable(asked)) meet(error);

@@ -40,6 +40,8 @@ export interface PlanState {
   /** The plan was changed, which can be taken back; a change was taken back, which can be put again. */
   canTakeBack: boolean;
   canPutAgain: boolean;
+  /** The tool whose plan was let go last, with nothing done since: undo brings it back. */
+  letGo: string | null;
   /** A row or point that is pointed at, as "line.point". */
   lit: string | null;
 }
@@ -85,6 +87,7 @@ export const planStore = createStore<PlanState>(() => ({
   free: false,
   canTakeBack: false,
   canPutAgain: false,
+  letGo: null,
 }));
 
 /** How the mark settles, as the service takes it. */

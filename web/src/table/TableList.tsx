@@ -1,5 +1,5 @@
 /** All parts of the project in a list beside the picture: shown or hidden, taken in hand, ticked to be worked on together. */
-import { Copy, Eye, EyeOff, Focus, Group, Redo2, Undo2, X } from 'lucide-react';
+import { Copy, Eye, EyeOff, Focus, Group, X } from 'lucide-react';
 import { useState } from 'react';
 import { useStore } from 'zustand';
 import { usePartChanges } from '../projects/partQueries';
@@ -37,7 +37,7 @@ export function TableList({ project, partId, onPart }: Props) {
   const settles = useStore(tableStore, (s) => s.settles);
   const ticked = useStore(tableStore, (s) => s.ticked);
   const { hide } = usePartChanges();
-  const { show, undo, redo, join, copies } = useTableChanges(project);
+  const { show, join, copies } = useTableChanges(project);
   const [sheet, setSheet] = useState<'join' | 'copies' | null>(null);
   if (!open || !table) return null;
   const { parts } = table;
@@ -52,20 +52,6 @@ export function TableList({ project, partId, onPart }: Props) {
     >
       <header className="flex items-center gap-1 px-3 pt-2">
         <h2 className="flex-1 font-display font-semibold text-[16px]">Table</h2>
-        <IconButton
-          label={table.undo ? `Undo: ${table.undo}` : 'Nothing to undo on the table'}
-          disabled={!table.undo}
-          onClick={() => void undo()}
-        >
-          <Undo2 size={16} />
-        </IconButton>
-        <IconButton
-          label={table.redo ? `Redo: ${table.redo}` : 'Nothing to redo on the table'}
-          disabled={!table.redo}
-          onClick={() => void redo()}
-        >
-          <Redo2 size={16} />
-        </IconButton>
         <IconButton label="Fold the list of parts away" onClick={toggleList}>
           <X size={16} />
         </IconButton>

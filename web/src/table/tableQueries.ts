@@ -2,7 +2,10 @@
 import { useQuery } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import { client, expectData, type Schemas } from '../api/client';
+import { tellOfLetGo } from '../hand/planning';
+import { undoEntry } from '../hand/undoing';
 import { tell, useProjectsChanged } from '../projects/projectQueries';
+import { same } from '../space/same';
 import { followed } from '../stores/jobStore';
 import { partStore } from '../stores/partStore';
 import { NOTHING_SHOWN, type Placement, tableStore } from '../stores/tableStore';
@@ -20,7 +23,12 @@ export function useTable(project: number): Schemas['TableOut'] | undefined {
     if (!data) return;
     const there = new Set(data.parts.map((part) => part.id));
     tableStore.setState(({ ticked }) => ({ parts: data.parts, ticked: ticked.filter((id) => there.has(id)) }));
-  }, [data]);
+    // What was done to other parts is undone from here, too.
+    partStore.setState(({ part }) =>
+      part?.project === project && !same(part.next, data.next) ? { part: { ...part, next: data.next } } : {},
+    );
+    tellOfLetGo();
+  }, [data, project]);
   useEffect(() => () => tableStore.setState({ parts: [], ticked: [], ...NOTHING_SHOWN }), []);
   return data;
 }
@@ -48,14 +56,14 @@ export function useTableChanges(project: number) {
       changed();
     }
   };
-  const undo = () => settle(expectData(client.POST('/api/projects/{project_id}/undo-deed', at(project))));
   /** Tell what was done, with the way back. */
-  const told = (title: string, done: { notes: string[] } | undefined): void => {
-    if (done) toast({ title, words: done.notes.join(' '), action: { label: 'Undo', run: () => void undo() } });
+  const told = (title: string, done: Schemas['DoneOut'] | undefined): void => {
+    if (!done) return;
+    const { entry } = done;
+    const undo = { label: 'Undo', run: () => void undoEntry(project, entry) };
+    toast({ title, words: done.notes.join(' '), action: undo });
   };
   return {
-    undo,
-    redo: () => settle(expectData(client.POST('/api/projects/{project_id}/redo-deed', at(project)))),
     place: (part: number, placement: Placement) =>
       settle(
         expectData(

@@ -1,13 +1,14 @@
 import { Download, Keyboard, List, PanelRight, Plus, Redo2, SlidersHorizontal, Undo2 } from 'lucide-react';
 import { useStore } from 'zustand';
 import { commandOf, keysOf } from '../hand/commands';
+import { useNext } from '../hand/undoing';
 import { go } from '../page/route';
 import { ThemeButton } from '../page/ThemeButton';
 import { Wordmark } from '../page/Wordmark';
 import { PART_FILES } from '../projects/importFile';
+import { useDeletedParts } from '../projects/partQueries';
 import { type Project, useProjectChanges } from '../projects/projectQueries';
 import { partStore } from '../stores/partStore';
-import { planStore } from '../stores/planStore';
 import { openSheet } from '../stores/sheetStore';
 import { toast } from '../stores/toastStore';
 import { IconButton } from '../ui/Button';
@@ -30,17 +31,14 @@ const run = (id: string) => () => commandOf(id)?.run();
 
 export function Header({ project, partId, onFiles, onLeave, folded, onFold }: Props) {
   const { setUnit } = useProjectChanges();
+  const { data: deleted } = useDeletedParts(project?.id);
   const part = project?.parts.find((one) => one.id === partId);
   const onGone = () => project && go({ screen: 'workshop', project: project.id, part: null }, { replace: true });
   const goTo = (id: number) => project && onLeave(() => go({ screen: 'workshop', project: project.id, part: id }));
   const row = project?.parts.filter((one) => !one.hidden || one.id === partId) ?? [];
   const busy = useStore(partStore, (s) => s.busy);
-  const canUndo = useStore(partStore, (s) => s.part?.can_undo ?? false);
-  const canRedo = useStore(partStore, (s) => s.part?.can_redo ?? false);
-  const canTakeBack = useStore(planStore, (s) => s.canTakeBack);
-  const canPutAgain = useStore(planStore, (s) => s.canPutAgain);
-  const last = useStore(partStore, (s) => s.part?.steps.filter((step) => step.applied).at(-1)?.title);
-  const next = useStore(partStore, (s) => s.part?.steps.find((step) => !step.applied)?.title);
+  const undo = useNext('undo');
+  const redo = useNext('redo');
   return (
     <header className="flex items-center gap-4 border-rule border-b bg-card px-4 max-[760px]:gap-2 max-[760px]:px-2">
       <Wordmark onLeave={onLeave} />
@@ -87,7 +85,7 @@ export function Header({ project, partId, onFiles, onLeave, folded, onFold }: Pr
         {part && project && (
           <PartMenu part={part} parts={project.parts} project={project.id} onGone={onGone} onPart={goTo} />
         )}
-        {project && project.parts.length > 1 && (
+        {project && (project.parts.length > 1 || (deleted?.length ?? 0) > 0) && (
           <IconButton label="All parts: find, order, show" onClick={() => openSheet('parts')}>
             <List size={17} />
           </IconButton>
@@ -101,17 +99,17 @@ export function Header({ project, partId, onFiles, onLeave, folded, onFold }: Pr
           {busy ? 'saving…' : part ? 'saved' : ''}
         </span>
         <IconButton
-          label={canTakeBack ? 'Undo the last change of the plan' : last ? `Undo: ${last}` : 'Undo'}
+          label={`Undo${undo ?? ''}`}
           keys={keysOf('undo')}
-          disabled={!canUndo && !canTakeBack}
+          disabled={undo === null && !busy}
           onClick={run('undo')}
         >
           <Undo2 size={18} />
         </IconButton>
         <IconButton
-          label={canPutAgain ? 'Redo the change of the plan' : next ? `Redo: ${next}` : 'Redo'}
+          label={`Redo${redo ?? ''}`}
           keys={keysOf('redo')}
-          disabled={!canRedo && !canPutAgain}
+          disabled={redo === null}
           onClick={run('redo')}
         >
           <Redo2 size={18} />

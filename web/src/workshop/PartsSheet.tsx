@@ -2,10 +2,11 @@
 import { ArrowDown, ArrowUp, Eye, EyeOff } from 'lucide-react';
 import { useState } from 'react';
 import { useStore } from 'zustand';
-import { moved, usePartChanges } from '../projects/partQueries';
+import { moved, useDeletedParts, usePartChanges } from '../projects/partQueries';
 import type { Project } from '../projects/projectQueries';
 import { openSheet, sheetStore } from '../stores/sheetStore';
 import { IconButton } from '../ui/Button';
+import { DeletedList } from '../ui/DeletedList';
 import { Sheet } from '../ui/Sheet';
 
 interface Props {
@@ -17,7 +18,8 @@ interface Props {
 export function PartsSheet({ project, partId, onPart }: Props) {
   const open = useStore(sheetStore, (s) => s.sheet === 'parts');
   const [words, setWords] = useState('');
-  const { hide, arrange } = usePartChanges();
+  const { hide, arrange, restore } = usePartChanges();
+  const { data: deleted } = useDeletedParts(project.id);
   const { parts } = project;
   const found = parts.filter(({ name }) => name.toLowerCase().includes(words.trim().toLowerCase()));
   const take = (part: number) => {
@@ -85,6 +87,7 @@ export function PartsSheet({ project, partId, onPart }: Props) {
           </li>
         ))}
       </ul>
+      <DeletedList testId="deleted-parts" deleted={deleted} onRestore={(id) => void restore(id)} />
     </Sheet>
   );
 }

@@ -1,5 +1,6 @@
 import { useStore } from 'zustand';
-import { goToStep, partStore } from '../stores/partStore';
+import { goBackTo } from '../hand/undoing';
+import { partStore } from '../stores/partStore';
 import { Card } from '../ui/Card';
 import { formatChange } from '../ui/numbers';
 
@@ -23,7 +24,7 @@ export function StepsCard() {
               type="button"
               title={step.applied ? `Go back to after ${step.title}` : `Go on to after ${step.title}`}
               className="min-w-0 truncate text-left hover:underline"
-              onClick={() => void goToStep(step.number)}
+              onClick={() => void goBackTo(step.number)}
             >
               {step.number}. {step.title}
               {!step.applied && ' · undone'}

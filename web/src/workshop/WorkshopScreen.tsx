@@ -5,7 +5,7 @@ import { useStore } from 'zustand';
 import { Refusal } from '../api/client';
 import { DrawingMarks, DrawingPicture } from '../drawing/DrawingLayer';
 import { drawingStore } from '../drawing/drawingStore';
-import { clearOtherPlans, discard, isAnythingPlanned, planAgain } from '../hand/planning';
+import { clearOtherPlans, discard, isAnythingPlanned, planAgain, takeUpOpenPlan } from '../hand/planning';
 import { bringInSvg, USUAL_TOLERANCE_MM } from '../outlines/bringInSvg';
 import { go, holdNavigation } from '../page/route';
 import { PatchCard } from '../patches/PatchCard';
@@ -159,14 +159,6 @@ export function WorkshopScreen({ projectId, partId }: Props) {
   }, [revision]);
 
   useEffect(() => {
-    const ask = (event: BeforeUnloadEvent) => {
-      if (isAnythingPlanned()) event.preventDefault();
-    };
-    window.addEventListener('beforeunload', ask);
-    return () => window.removeEventListener('beforeunload', ask);
-  }, []);
-
-  useEffect(() => {
     const away = error instanceof Refusal && error.code === 'not-there';
     if (!gone && !away) return;
     toast({
@@ -255,7 +247,10 @@ export function WorkshopScreen({ projectId, partId }: Props) {
                     <PlaceHandles project={projectId} />
                   </>
                 }
-                onDrawn={() => setThere(true)}
+                onDrawn={() => {
+                  setThere(true);
+                  takeUpOpenPlan();
+                }}
                 onMenu={(at) => void openElementMenu(at)}
                 onTwice={(at) =>
                   void partAt(at)

@@ -1,12 +1,13 @@
 /** The commands there are, beside those of the tools: they work whatever tool is in hand, or on the tool in hand. */
 import { toggleDrawing } from '../drawing/drawingStore';
 import { type Command, provideCommands } from '../hand/commands';
-import { alongPlan, beginTyping, changeTool, cycleLock, discard, isUnderWay, make } from '../hand/planning';
+import { beginTyping, changeTool, cycleLock, discard, isUnderWay, make } from '../hand/planning';
 import { allTools, type Tool, toolInHand } from '../hand/tool';
+import { canMove, move } from '../hand/undoing';
 import { PATCHES } from '../patches/commands';
 import { toggleDrawer } from '../stores/drawerStore';
 import { toggleFlow } from '../stores/flowStore';
-import { moveAlongSteps, partStore } from '../stores/partStore';
+import { partStore } from '../stores/partStore';
 import { planStore } from '../stores/planStore';
 import { openSheet } from '../stores/sheetStore';
 import { toast } from '../stores/toastStore';
@@ -21,15 +22,6 @@ import { stageOf, takeView } from '../viewport/stageOf';
 import { EXPORTS, exportPart } from './PartMenu';
 
 const planned = (): boolean => planStore.getState().planned;
-
-/** Undo and redo go through the changes of the plan first, then on to the made cuts. */
-function back(): void {
-  if (!alongPlan(-1)) void moveAlongSteps('undo');
-}
-
-function again(): void {
-  if (!alongPlan(1)) void moveAlongSteps('redo');
-}
 
 /** Escape throws the plan away first, then goes back to Pick, then picks nothing. */
 function discardOrPutDown(): void {
@@ -75,15 +67,15 @@ provideCommands([
     id: 'undo',
     words: 'Undo',
     keys: ['Ctrl+z'],
-    when: () => planStore.getState().canTakeBack || canMove('can_undo'),
-    run: back,
+    when: () => canMove('undo'),
+    run: () => move('undo'),
   },
   {
     id: 'redo',
     words: 'Redo',
     keys: ['Ctrl+Shift+z', 'Ctrl+y'],
-    when: () => planStore.getState().canPutAgain || canMove('can_redo'),
-    run: again,
+    when: () => canMove('redo'),
+    run: () => move('redo'),
   },
   ...allTools().flatMap((tool) => (tool.commands ?? []).map((command) => inHand(tool, command))),
   ...PICKING,
@@ -131,8 +123,4 @@ provideCommands([
 function fillScreen(): void {
   if (document.fullscreenElement) void document.exitFullscreen();
   else void document.documentElement.requestFullscreen();
-}
-
-function canMove(way: 'can_undo' | 'can_redo'): boolean {
-  return partStore.getState().part?.[way] ?? false;
 }
