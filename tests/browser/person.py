@@ -3,6 +3,7 @@ never for time."""
 
 from __future__ import annotations
 
+import re
 import shutil
 import time
 from collections.abc import Callable, Iterator
@@ -170,7 +171,7 @@ class Person:
         return self.wait_until(all_drawn, at_rest=False)
 
     @contextmanager
-    def held(self, pattern: str) -> Iterator[None]:
+    def held(self, pattern: str | re.Pattern[str]) -> Iterator[None]:
         """What the page asks within is held back, and let go at the end: answers that come late."""
         asked: list[Route] = []
         self.page.route(pattern, lambda ask: asked.append(ask))

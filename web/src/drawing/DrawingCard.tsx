@@ -180,14 +180,16 @@ function Calibration({
     setMode('look');
   };
   return (
-    <NumberRow
-      name="these are apart"
-      label="How far the two points are apart"
-      testId="drawing-apart"
-      value={apart}
-      kind={LENGTH}
-      onSettle={settle}
-    />
+    <div data-takes-typing="first">
+      <NumberRow
+        name="these are apart"
+        label="How far the two points are apart"
+        testId="drawing-apart"
+        value={apart}
+        kind={LENGTH}
+        onSettle={settle}
+      />
+    </div>
   );
 }
 

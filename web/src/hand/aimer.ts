@@ -8,6 +8,9 @@ import { viewStore } from '../stores/viewStore';
 import { meetWhilePlanning } from './planning';
 import type { PointerPlace } from './tool';
 
+/** What lies under the pointer is asked again if there was no answer for so long. */
+const GIVE_UP_AFTER_MS = 4000;
+
 /** A pointer in a view, and what was meant by it. */
 export interface Pointed extends Meant {
   view: View;
@@ -34,18 +37,24 @@ export function aimer<Answer>({ ask, show, lose }: Aiming<Answer>): Aimer<Answer
     const now = meant();
     return now?.view ? { ...now, view: now.view, pointer } : null;
   };
-  const askForMark = newestOnly(async (pointed: Pointed) => {
+  const askForMark = newestOnly(async (pointed: Pointed, isNewest) => {
     try {
       const answer = await ask(pointed);
-      if (!stillMeant(pointed) || viewStore.getState().view !== pointed.view || !planStore.getState().pointer) return;
+      if (
+        !isNewest() ||
+        !stillMeant(pointed) ||
+        viewStore.getState().view !== pointed.view ||
+        !planStore.getState().pointer
+      )
+        return;
       show(answer, pointed);
       planStore.setState({ trouble: null });
     } catch (error) {
-      if (!stillMeant(pointed)) return;
+      if (!isNewest() || !stillMeant(pointed)) return;
       lose();
       meetWhilePlanning(error);
     }
-  });
+  }, GIVE_UP_AFTER_MS);
   return {
     hover(pointer) {
       planStore.setState({ pointer });

@@ -24,6 +24,14 @@ let makeWhenPlanned = false;
 let underWay = 0;
 let makeAfterwards = false;
 
+/** A cut that was asked for and waits for its plan is not to be made after all; whether one did. */
+export function callOff(): boolean {
+  const waited = makeWhenPlanned || makeAfterwards;
+  makeWhenPlanned = false;
+  makeAfterwards = false;
+  return waited;
+}
+
 /** Whether an answer is still under way that will change what is planned. */
 export const isUnderWay = (): boolean => underWay > 0;
 
@@ -184,8 +192,12 @@ function planToKeep(): KeptPlan | null {
   };
 }
 
+/** The part whose plan was taken up, if there was one: until then what is kept of it stays. */
+let takenUp: number | null = null;
+
 function keepForLater(): void {
   const { part } = partStore.getState();
+  if (part?.id !== takenUp) return;
   const plan = planToKeep();
   if (plan) keepOpen(plan);
   else if (part) forgetOpen(part.id);
@@ -205,7 +217,9 @@ function takeUp(plan: KeptPlan): void {
 /** Have the plan again that was open when the page went, if the part is still as it was then. */
 export function takeUpOpenPlan(): void {
   const { part } = partStore.getState();
-  const plan = part && openOf(part.id);
+  if (!part || takenUp === part.id) return;
+  takenUp = part.id;
+  const plan = openOf(part.id);
   if (!plan || isAnythingPlanned() || !allTools().some((tool) => tool.name === plan.tool)) return;
   if (plan.snapshot !== part.snapshot) {
     forgetOpen(part.id);
@@ -235,7 +249,7 @@ export function tellOfLetGo(): void {
 /** Leave nothing of the plan of the tool in hand. */
 function clearPlan(): void {
   const { part } = partStore.getState();
-  if (part) forgetOpen(part.id);
+  if (part && part.id === takenUp) forgetOpen(part.id);
   moveOn();
   toolInHand().clear();
   planStore.setState({ ...NO_PLAN });

@@ -35,6 +35,8 @@ export interface PointerStates {
   putBack: (kept: unknown) => void;
   /** The kinds of number that can be typed now, the likeliest first. */
   typeable: () => TypedKind[];
+  /** A typed length may have a sign now. */
+  signed?: () => boolean;
   /** A number was typed at the pointer. */
   takeTyped: (kind: TypedKind, value: number) => void | Promise<void>;
   /** The length of the edge that a share typed as a length is a share of, if one is meant now. */

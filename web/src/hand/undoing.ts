@@ -9,7 +9,7 @@ import { type Entry, goToStep, meet, moveInProject, partStore, readAgain, turnEn
 import { planStore } from '../stores/planStore';
 import { toast } from '../stores/toastStore';
 import { countOf } from '../ui/numbers';
-import { alongPlan, bringBackPlan, tellOfLetGo } from './planning';
+import { alongPlan, bringBackPlan, callOff, tellOfLetGo } from './planning';
 
 type Way = 'undo' | 'redo';
 
@@ -41,6 +41,7 @@ export function useNext(way: Way): string | null {
 /** Take back what was done last, or do again what was taken back last, whatever it is. */
 export function move(way: Way): void {
   // A cut that is being made is no plan any more: it is what was done last as soon as it is there.
+  if (way === 'undo' && callOff()) return;
   if (!partStore.getState().busy) {
     if (alongPlan(way === 'undo' ? -1 : 1)) return;
     if (way === 'undo' && bringBackPlan()) return;
@@ -114,7 +115,8 @@ async function settle(project: number, way: Way, turned: Entry[]): Promise<void>
     const said = turned.map((one) => (one.on ? `${one.words} (${one.on})` : one.words));
     toast({ title: way === 'undo' ? 'Undone' : 'Done again', words: said.join(' · ') });
   }
-  if (part && turned.every((one) => one.part === part.id)) return tellOfLetGo();
+  if (part && turned.length > 0 && turned.every((one) => one.part === part.id) && part.next[way]?.id !== last?.id)
+    return tellOfLetGo();
   const { parts } = await expectData(
     client.GET('/api/projects/{project_id}', { params: { path: { project_id: project } } }),
   );

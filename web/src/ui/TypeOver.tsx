@@ -69,6 +69,7 @@ export function TypeOver({
         aria-label={label}
         aria-invalid={wrong}
         data-testid={testId}
+        data-typed
         value={typed ?? shown}
         placeholder={placeholder}
         onFocus={(event) => event.currentTarget.select()}

@@ -94,6 +94,9 @@ const aimsWhileHeld = ({ pointerType }: { pointerType: string }): boolean => poi
 const apart = (a: PointerPlace, b: PointerPlace): boolean =>
   Math.hypot(a[0] - b[0], a[1] - b[1]) >= DRAG_STARTS_AFTER_PX;
 
+/** A finger that rests for so long asks what can be done there. */
+const LONG_PRESS_MS = 550;
+
 interface Props {
   /** Pictures under and over the part, and what is drawn above its marks. */
   under?: ReactNode;
@@ -128,6 +131,7 @@ export function Viewport({ under, over, above, onMenu, onTwice, onDrawn }: Props
   const pressed = useRef<Press | null>(null);
   /** Where the right button went down. */
   const menuAt = useRef<PointerPlace | null>(null);
+  const held = useRef<ReturnType<typeof setTimeout>>(undefined);
   /** Why the part can't be drawn just now, and how often that was tried again by hand. */
   const [trouble, setTrouble] = useState<string | null>(null);
   const [attempt, setAttempt] = useState(0);
@@ -290,8 +294,17 @@ export function Viewport({ under, over, above, onMenu, onTwice, onDrawn }: Props
   }, [night, thread, wireStrength]);
 
   const forget = (): void => {
+    clearTimeout(held.current);
     if (pressed.current?.taken) forgetPress(pressed.current.kept);
     pressed.current = null;
+  };
+  /** A finger that rests opens what a right button opens; what its press began is not meant. */
+  const waitForLongPress = (at: PointerPlace): void => {
+    clearTimeout(held.current);
+    held.current = setTimeout(() => {
+      forget();
+      onMenu(at);
+    }, LONG_PRESS_MS);
   };
   const place = (event: React.PointerEvent): PointerPlace => {
     const box = event.currentTarget.getBoundingClientRect();
@@ -316,6 +329,7 @@ export function Viewport({ under, over, above, onMenu, onTwice, onDrawn }: Props
           suspendSettling(event.altKey);
           const at = place(event);
           const press = pressed.current;
+          if (press && apart(at, press.at)) clearTimeout(held.current);
           if (event.buttons === 0) toolInHand().point(at);
           if (event.buttons !== 1 || !press || press.pointer !== event.pointerId) return;
           if (!press.dragging && apart(at, press.at)) press.dragging = true;
@@ -334,6 +348,7 @@ export function Viewport({ under, over, above, onMenu, onTwice, onDrawn }: Props
           }
           if (event.button !== 0 || stageOf.current?.holdsSpace()) return;
           event.currentTarget.setPointerCapture(event.pointerId);
+          if (event.pointerType === 'touch') waitForLongPress(at);
           if (aimsWhileHeld(event)) toolInHand().point(at);
           const kept = toolInHand().keep();
           pressed.current = {
@@ -351,6 +366,7 @@ export function Viewport({ under, over, above, onMenu, onTwice, onDrawn }: Props
         onPointerCancel={forget}
         onPointerUp={(event) => {
           const at = place(event);
+          clearTimeout(held.current);
           if (event.button === 2 && menuAt.current && !apart(at, menuAt.current)) onMenu(at);
           const press = pressed.current;
           if (event.button !== 0 || !press || press.pointer !== event.pointerId) return;

@@ -3,12 +3,13 @@ import { useStore } from 'zustand';
 import { commands, keysOf } from '../hand/commands';
 import { openSheet, sheetStore } from '../stores/sheetStore';
 import { Sheet } from '../ui/Sheet';
+import { goOnAtThePart } from '../viewport/stageOf';
 
 /** All commands by their words, each with its key. */
 export function CommandSheet() {
   const open = useStore(sheetStore, (s) => s.sheet === 'commands');
   return (
-    <Sheet title="All commands" open={open} onClose={() => openSheet(null)} wide>
+    <Sheet title="All commands" open={open} onClose={() => openSheet(null)} wide onCloseAutoFocus={goOnAtThePart}>
       <Command label="All commands">
         <Command.Input
           autoFocus

@@ -13,6 +13,7 @@ import { viewStore } from '../stores/viewStore';
 import { isPicked, pickMeant, pickToBe } from '../tools/pick/elementMenu';
 import { begin } from '../tools/reshape/reshape';
 import { mendsFor, type Offer, offersFor } from '../tools/reshape/works';
+import { goOnAtThePart } from '../viewport/stageOf';
 
 const ITEM =
   'flex cursor-pointer items-baseline justify-between gap-6 rounded px-3 py-1 outline-none data-[highlighted]:bg-rule/50';
@@ -49,7 +50,7 @@ export function ElementMenu() {
         collisionPadding={8}
         aria-label="What can be done here"
         data-testid="element-menu"
-        onCloseAutoFocus={(event) => event.preventDefault()}
+        onCloseAutoFocus={goOnAtThePart}
         className="z-40 max-h-[var(--radix-dropdown-menu-content-available-height)] min-w-52 overflow-auto rounded-md border border-rule bg-card p-1 shadow-md"
       >
         <Offers menu={menu} />

@@ -106,12 +106,7 @@ export function Header({ project, partId, onFiles, onLeave, folded, onFold }: Pr
         >
           <Undo2 size={18} />
         </IconButton>
-        <IconButton
-          label={`Redo${redo ?? ''}`}
-          keys={keysOf('redo')}
-          disabled={redo === null}
-          onClick={run('redo')}
-        >
+        <IconButton label={`Redo${redo ?? ''}`} keys={keysOf('redo')} disabled={redo === null} onClick={run('redo')}>
           <Redo2 size={18} />
         </IconButton>
         <span className="mx-1 h-5 w-px bg-rule" />

@@ -25,7 +25,12 @@ function PlanOf({ face }: { face: Tool }) {
   const aside = face.useAside();
   const { Plan } = face;
   return (
-    <Card title="Plan" aside={aside ? `${face.words.toLowerCase()} · ${aside}` : undefined} testId="plan">
+    <Card
+      title="Plan"
+      aside={aside ? `${face.words.toLowerCase()} · ${aside}` : undefined}
+      testId="plan"
+      takesTyping={planned}
+    >
       {!planned && <p className="mb-1 text-soft">{face.begin}</p>}
       <Row name="on">{part?.name}</Row>
       <Limit />

@@ -4,7 +4,7 @@ import { useStore } from 'zustand';
 import { nextTyped } from '../hand/planning';
 import { toolInHand } from '../hand/tool';
 import { planStore, type TypedKind } from '../stores/planStore';
-import { parseAngle, parseLength, parseShare } from '../ui/numbers';
+import { parseAngle, parseLength, parsePosition, parseShare } from '../ui/numbers';
 
 const EXPECTED: Record<TypedKind, string> = {
   share: 'A share from 0 to 100 %, such as 25%, 1/4 or 12.5mm',
@@ -26,7 +26,8 @@ export function TypedField() {
 
   const settle = (): void => {
     const length = toolInHand().edgeLength();
-    const value = kind === 'share' ? parseShare(text, length) : kind === 'angle' ? parseAngle(text) : parseLength(text);
+    const parseIt = toolInHand().signed?.() ? parsePosition : parseLength;
+    const value = kind === 'share' ? parseShare(text, length) : kind === 'angle' ? parseAngle(text) : parseIt(text);
     if (value === null) setWrong(true);
     else {
       planStore.setState({ typing: null });

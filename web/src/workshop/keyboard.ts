@@ -44,15 +44,12 @@ function onDown(event: KeyboardEvent): void {
     return;
   }
   if (event.key === 'Enter' && chosenByKeyboard(event)) return;
-  if (/^[\d.,]$/.test(event.key) && !event.ctrlKey && toolInHand().typeable().length) {
-    event.preventDefault();
-    beginTyping(event.key);
-    return;
-  }
   const press = pressOf(event);
   const both = first && event.timeStamp - first.at < SECOND_PRESS_WITHIN_MS ? `${first.key} ${press}` : null;
   first = null;
-  const command = find(both) ?? find(press);
+  const pair = find(both);
+  if (!pair && /^[\d.,(+\-−]$/.test(event.key) && !event.ctrlKey && !event.metaKey && beginNumber(event)) return;
+  const command = pair ?? find(press);
   if (command) {
     event.preventDefault();
     command.run();
@@ -60,6 +57,22 @@ function onDown(event: KeyboardEvent): void {
     event.preventDefault();
     first = { key: press, at: event.timeStamp };
   }
+}
+
+/** A number is typed at the pointer, if the tool takes one there, or else into the first field of what is planned. */
+function beginNumber(event: KeyboardEvent): boolean {
+  const fieldOf = (which: string) =>
+    document.querySelector<HTMLInputElement>(`[data-takes-typing=${which}] input[data-typed]:enabled`);
+  const asked = fieldOf('first');
+  if (!asked && toolInHand().typeable().length > 0) {
+    event.preventDefault();
+    beginTyping(event.key);
+    return true;
+  }
+  const field = asked ?? fieldOf('true');
+  // What stands there is marked, and typed over by this very press.
+  field?.focus();
+  return field !== null;
 }
 
 function onUp(event: KeyboardEvent): void {

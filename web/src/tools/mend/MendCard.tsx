@@ -21,7 +21,7 @@ export function MendCard() {
   const offers = TRAY.flatMap((tray) => tray.offers);
   const begun = offers.find((offer) => offer.work === work);
   return (
-    <Card title="Mend" aside={begun?.words} testId="mend">
+    <Card title="Mend" aside={begun?.words} testId="mend" takesTyping={work !== null}>
       {TRAY.map(({ group, offers }) => (
         <section key={group} className="mb-2">
           <h3 className="mb-1 text-[13px] text-soft">{group}</h3>

@@ -17,11 +17,12 @@ export function WorkCard() {
     useShallow(({ faces, edges, vertices }) => ({ faces, edges, vertices })),
   );
   const work = useStore(reshapeStore, (s) => s.work);
+  const still = useStore(reshapeStore, (s) => s.work === 'slide' && s.slide.by === 0);
   const planned = useStore(planStore, (s) => s.planned);
   const offers = offersFor({ faces, edges, vertices });
   if (offers.length === 0) return null;
   return (
-    <Card title="Work on it" testId="work">
+    <Card title="Work on it" testId="work" takesTyping={work !== null}>
       <div className="mb-2 flex flex-wrap gap-1.5">
         {offers.map(({ work: name, words }) => (
           <Chip key={name} on={work === name} testId={`work-${name}`} onClick={() => begin(name)}>
@@ -30,7 +31,7 @@ export function WorkCard() {
         ))}
       </div>
       {work && <WorkNumbers work={work} />}
-      {work && planned && <PlanFoot words="Make it so" />}
+      {work && planned && <PlanFoot words="Make it so" unfinished={still} />}
     </Card>
   );
 }

@@ -11,6 +11,7 @@ import { meet } from '../../stores/partStore';
 import { NOTHING_PICKED, type PickKind, type PickWay, picked, pickedCount, pickStore } from '../../stores/pickStore';
 import { toast } from '../../stores/toastStore';
 import { viewStore } from '../../stores/viewStore';
+import { pointedByFinger } from '../../ui/modality';
 import { stageOf } from '../../viewport/stageOf';
 import { typeMove } from './handles';
 import { dragTo, letGo, reshapeStep, setReshape, takeHold } from './reshape';
@@ -19,7 +20,7 @@ import { sizeStep } from './size';
 import { NO_SIZE, sizeStore } from './sizeStore';
 
 type Way = Schemas['PickIn']['pick'];
-type How = 'replace' | 'add' | 'remove';
+type How = 'replace' | 'add' | 'remove' | 'turn';
 
 /** The elements that a way of picking means; null if something else is meant by the time it is answered. */
 export async function ask(pick: Way): Promise<Schemas['PickedOut'] | null> {
@@ -45,7 +46,7 @@ export function take(found: Schemas['PickedOut'] | null, how: How): void {
   const { [found.kind]: now, inOrder } = pickStore.getState();
   const elements = new Set(how === 'replace' ? [] : found.kind === 'vertices' ? inOrder : now);
   for (const element of found.elements) {
-    if (how === 'remove') elements.delete(element);
+    if (how === 'remove' || (how === 'turn' && elements.has(element))) elements.delete(element);
     else elements.add(element);
   }
   const next = [...elements].sort((a, b) => a - b);
@@ -62,7 +63,9 @@ export function take(found: Schemas['PickedOut'] | null, how: How): void {
   planAgain();
 }
 
-const howOf = ({ shift, control }: Modifiers): How => (control ? 'remove' : shift ? 'add' : 'replace');
+/** A finger has no keys beside it: each tap adds, or takes away what is picked. */
+const howOf = ({ shift, control }: Modifiers): How =>
+  control ? 'remove' : shift ? 'add' : pointedByFinger() ? 'turn' : 'replace';
 
 async function pickAt(at: PointerPlace, how: How, radius = 0): Promise<void> {
   const { view } = viewStore.getState();
@@ -234,14 +237,12 @@ export const POINTER: PointerStates = {
   },
   step: () => reshapeStep() ?? sizeStep(),
   typeable() {
+    // What is typed goes along the handle that was held last; the numbers of other works are typed into their rows.
     const { work, moving } = reshapeStore.getState();
-    if (work !== 'move' && work !== 'slide') return [];
-    return work === 'slide' ? ['share'] : moving.way === 'turn' ? ['angle'] : ['length'];
+    if (work !== 'move') return [];
+    return moving.way === 'turn' ? ['angle'] : ['length'];
   },
-  takeTyped(_, value) {
-    const { work, slide } = reshapeStore.getState();
-    if (work === 'slide') setReshape({ slide: { ...slide, measure: 'share', by: value } });
-    else typeMove(value);
-  },
+  signed: () => true,
+  takeTyped: (_, value) => typeMove(value),
   edgeLength: () => null,
 };

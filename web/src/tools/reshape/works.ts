@@ -169,7 +169,7 @@ const NONE: Picked = { vertices: [], edges: [], faces: [] };
 export const WORKS: Command[] = EVERY.map(({ work, words, fits }) => ({
   id: `work-${work}`,
   words: fits(NONE) ? `Mend: ${words}` : `What is picked: ${words}`,
-  keys: [],
+  keys: work === 'take-off' ? ['Delete'] : [],
   when: () => fits(picked()),
   run: () => begin(work, IN_TRAY.some((offer) => offer.work === work) && !OFFERS.some((offer) => offer.work === work)),
 }));

@@ -30,7 +30,6 @@ export function SeamPlan() {
       {points.length > 2 && way !== 'plane' && (
         <TickRow name="closed" on={closed} onChange={(next) => setSeam({ closed: next })} />
       )}
-      {points.length === 1 && <p className="text-soft leading-6">Click where the seam is to end.</p>}
       {told && (
         <ol className="my-1" data-testid="plan-items">
           {told.points.map((point, k) => (

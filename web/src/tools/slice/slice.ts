@@ -258,13 +258,17 @@ const isHandle = (dragged: SliceState['dragged']): dragged is Handle => HANDLES.
 /** Counts what was taken hold of: what is answered to an earlier hold changes nothing. */
 let holds = 0;
 
+/** The line was begun by a click before the one that is being made. */
+let begun = false;
+
 export const POINTER: PointerStates = {
   ...keeping(sliceStore, { aim: null, aimedAt: null, dragged: null, start: null }),
   point,
   press(at) {
     holds += 1;
     const dragged = grabbed(at);
-    const { placed, start, aim } = sliceStore.getState();
+    const { placed, start, aim, line } = sliceStore.getState();
+    begun = start !== null && line === null;
     if (dragged) sliceStore.setState({ dragged });
     else if (!placed) sliceStore.setState({ dragged: 'fresh', start: start ?? aim?.pixel ?? at });
     return dragged !== null || !placed;
@@ -296,13 +300,11 @@ export const POINTER: PointerStates = {
     } else if (start) drawFrom(start, at);
   },
   click(at) {
-    const { dragged, start, line, placed, aimedAt } = sliceStore.getState();
+    const { dragged, start, line, placed } = sliceStore.getState();
     sliceStore.setState({ dragged: null });
     if (placed || (dragged && dragged !== 'fresh')) return;
     if (line) sliceStore.setState({ start: null });
-    else if (start && aimedAt && !same(start, sliceStore.getState().aim?.pixel)) {
-      drawFrom(start, at);
-    }
+    else if (start && begun && !same(start, at)) drawFrom(start, at);
   },
   clear: () => sliceStore.setState({ ...NO_SLICE }),
   step,
@@ -310,6 +312,7 @@ export const POINTER: PointerStates = {
     const { placed, start } = sliceStore.getState();
     return placed ? ['length'] : start ? ['angle'] : [];
   },
+  signed: () => true,
   takeTyped(kind: TypedKind, value: number) {
     if (kind === 'length') place({ offset: value });
     else if (kind === 'angle') setLock({ kind: 'angle', value });
