@@ -372,7 +372,7 @@ def assault(count: int, seed: int) -> Told:
         told.note(
             asked,
             answer.status_code,
-            answer.content,
+            b"".join(answer.streaming_content) if answer.streaming else answer.content,
             answer.headers.get("Content-Type", ""),
             time.monotonic() - begun,
         )

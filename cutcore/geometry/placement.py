@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import numpy as np
 
+from cutcore.errors import StepError
 from cutcore.geometry.arrays import Floats
 from cutcore.geometry.axes import AXES, Axis
 from cutcore.geometry.camera import Vector
 from cutcore.geometry.vectors import PARALLEL
-from cutcore.params import Params
+from cutcore.params import LARGEST, Params
 
 # Angles and lengths that are worked out are rounded to so many decimals: a quarter turn stays one.
 DECIMALS = 9
@@ -67,7 +68,8 @@ class Placement(Params):
 
 def placed_by(rotation: Floats, move: Floats) -> Placement:
     """The placement with a turn given as a matrix (3, 3) and a move (3,); of the turns that come to
-    the same, one with small angles."""
+    the same, one with small angles. Raises StepError if it is further away than can be reckoned
+    with."""
     level = float(np.hypot(rotation[0, 0], rotation[1, 0]))
     y = float(np.arctan2(-rotation[2, 0], level))
     if level > PARALLEL:
@@ -81,6 +83,15 @@ def placed_by(rotation: Floats, move: Floats) -> Placement:
     other = (other + 180) % 360 - 180
     if np.abs(other).sum() < np.abs(turn).sum() - SMALLER_BY:
         turn = other
+    return moved_and_turned(move, turn)
+
+
+def moved_and_turned(move: Floats, turn: Floats) -> Placement:
+    """A placement by its move (3,) and its turns (3,) in degrees. Raises StepError if it is further
+    away than can be reckoned with."""
+    # The comparison is false for what is no number, too.
+    if not (np.abs([move, turn]) <= LARGEST).all():
+        raise StepError("a part would stand too far away to be reckoned with")
     return Placement(move=_vector(move), turn=_vector(turn))
 
 

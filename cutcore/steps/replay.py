@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -26,6 +26,9 @@ def trace_step(mesh: Mesh, step: CuttingStep, *, weld: float | None = None) -> T
     tool = tool_of(step)
     assert isinstance(tool, Cut)
     return tool.trace(mesh, step, weld=weld)
+
+
+SO_ALREADY = Note("nothing-to-do", "Nothing would change: it is so already.")
 
 
 def apply_step(mesh: Mesh, step: Step, *, weld: float | None = None) -> Result:
@@ -54,6 +57,8 @@ def apply_step(mesh: Mesh, step: Step, *, weld: float | None = None) -> Result:
         and not (made.diagonal <= LARGEST and np.abs(made.box).max() <= LARGEST)
     ):
         raise StepError("the part would be too large for its coordinates to be reckoned with")
+    if made is mesh and not result.notes:
+        return replace(result, notes=(SO_ALREADY,))
     return result
 
 

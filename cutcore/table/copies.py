@@ -10,7 +10,7 @@ from pydantic import Field
 from cutcore.errors import StepError
 from cutcore.geometry.axes import Axis
 from cutcore.geometry.camera import Vector
-from cutcore.geometry.placement import Placement, turn_about
+from cutcore.geometry.placement import Placement, moved_and_turned, turn_about
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.submesh import moved
 from cutcore.params import Params, Real
@@ -81,8 +81,8 @@ def mirrored_copy(mesh: Mesh, original: Placement, copies: Mirrored) -> tuple[Me
     mirror = Mirror(axis=copies.axis, offset=0.0)
     image = moved(mesh, mirror.places(mesh.points))
     turned = turned_round(image, np.ones(mesh.face_count, dtype=bool)).mesh
-    move, turn = list(mirror.places(np.array(original.move)).tolist()), list(original.turn)
+    move = mirror.places(np.array(original.move))
     axis = "xyz".index(copies.axis)
     move[axis] += 2 * copies.offset
-    turn = [angle if k == axis else -angle for k, angle in enumerate(turn)]
-    return turned, Placement(move=(move[0], move[1], move[2]), turn=(turn[0], turn[1], turn[2]))
+    turn = np.where(np.arange(3) == axis, original.turn, -np.array(original.turn))
+    return turned, moved_and_turned(move, turn)

@@ -1,7 +1,7 @@
 """Let fall: parts dropped onto the ground by simple rigid steps, to look at how they come to lie.
 
-Every part is its convex hull with a mass spread evenly over its corners; what it meets is the
-ground, by impulses at its corners (D. Baraff, An introduction to physically based modelling, 1997),
+Every part is its convex hull, of a dense one what its outermost places in some hundred directions
+span, with a mass spread evenly over its corners; what it meets is the ground, by impulses at its corners (D. Baraff, An introduction to physically based modelling, 1997),
 and the others, by the largest ball that fits round its middle. Fixed steps in a fixed order: the
 same parts always fall alike."""
 
@@ -126,9 +126,41 @@ def _bodies(points: list[Floats]) -> _Bodies:
     )
 
 
+def _ways(count: int) -> Floats:
+    """Directions (count, 3) spread evenly, and those of the axes, which many parts lie along."""
+    height = 1 - (2 * np.arange(count) + 1) / count
+    turn = np.pi * (3 - np.sqrt(5)) * np.arange(count)
+    across = np.sqrt(1 - height**2)
+    spiral = np.stack([across * np.cos(turn), height, across * np.sin(turn)], axis=1)
+    return np.concatenate([spiral, np.eye(3), -np.eye(3)])
+
+
+# Outermost places are looked for in these directions.
+WAYS = _ways(122)
+# Parts of more places than this are looked at in these alone.
+MOST_CORNERS = 500
+# So many places are looked at at once.
+AT_ONCE = 20_000
+
+
+def _outermost(places: Floats) -> Floats:
+    """The places that are the furthest out in some direction, each once, in their order."""
+    best = np.full(len(WAYS), -np.inf)
+    which = np.zeros(len(WAYS), dtype=np.int64)
+    for begin in range(0, len(places), AT_ONCE):
+        out = WAYS @ places[begin : begin + AT_ONCE].T
+        furthest = out.argmax(axis=1)
+        reach = out[np.arange(len(WAYS)), furthest]
+        further = reach > best
+        best[further], which[further] = reach[further], begin + furthest[further]
+    return places[np.unique(which)]
+
+
 def _hull(places: Floats) -> tuple[Floats, float, Floats]:
-    """The corners of the convex hull of some places, the radius of a ball that fits into it round
-    its middle, and that; of what is flat its places, and no ball."""
+    """The outermost of some places, the radius of a ball that fits between them round their middle,
+    and that; of what is flat no ball."""
+    if len(places) > MOST_CORNERS:
+        places = _outermost(places)
     try:
         hull = ConvexHull(places)
     except (QhullError, ValueError):
@@ -155,8 +187,9 @@ def _push_apart(bodies: _Bodies, size: float) -> None:
     count = np.bincount(np.concatenate([first, second]), minlength=len(bodies.place))
     share = 0.5 / np.maximum(count, 1)
     for which, sign in ((first, 1.0), (second, -1.0)):
-        np.add.at(bodies.place, which, sign * share[which][:, None] * 0.2 * deep * way)
-        np.add.at(bodies.speed, which, -sign * share[which][:, None] * nearing * way)
+        pushed = sign * share[which][:, None] * way
+        bodies.place += _summed(which, 0.2 * deep * pushed, len(bodies.place))
+        bodies.speed -= _summed(which, nearing * pushed, len(bodies.place))
 
 
 def _meet_ground(bodies: _Bodies, floor: float, size: float) -> None:
@@ -181,9 +214,9 @@ def _meet_ground(bodies: _Bodies, floor: float, size: float) -> None:
         way = slide / np.maximum(fast, 1e-12 * size)[:, None]
         hold = np.minimum(fast / _yielding(spin, whose, arm, way), FRICTION * hit)
         push = (hit[:, None] * up - hold[:, None] * way) / count[whose][:, None]
-        np.add.at(bodies.speed, whose, push)
+        bodies.speed += _summed(whose, push, len(bodies.place))
         turned = np.einsum("pij,pj->pi", spin[whose], cross(arm, push))
-        np.add.at(bodies.turning, whose, turned)
+        bodies.turning += _summed(whose, turned, len(bodies.place))
     deepest = np.zeros(len(bodies.place))
     np.minimum.at(deepest, whose, height[down])
     bodies.place[:, 1] -= deepest
@@ -192,6 +225,11 @@ def _meet_ground(bodies: _Bodies, floor: float, size: float) -> None:
     lying = (count > 0) & (slow < 4 * SLOW * size)
     bodies.speed[lying] *= REST
     bodies.turning[lying] *= REST
+
+
+def _summed(whose: Ints, values: Floats, count: int) -> Floats:
+    """The sums (count, 3) of the values (p, 3) of each."""
+    return np.stack([np.bincount(whose, column, count) for column in values.T], axis=1)
 
 
 def _yielding(spin: Floats, whose: Ints, arm: Floats, way: Floats) -> Floats:

@@ -7,8 +7,10 @@ import logging
 from dataclasses import dataclass
 from typing import Any
 
+from django.core.exceptions import SuspiciousOperation
 from django.db import DatabaseError
 from django.http import HttpRequest, HttpResponse
+from django.http.multipartparser import MultiPartParserError
 from ninja import NinjaAPI
 from ninja.errors import HttpError, ValidationError
 from ninja.errors import ValidationErrorContext as Complaints
@@ -140,6 +142,11 @@ def register_errors(api: NinjaAPI) -> None:
             status=status,
         )
 
+    def answer_garbled(request: HttpRequest, refusal: Any) -> HttpResponse:
+        """A form whose parts, or their names, are not what the web's own rules allow."""
+        fault = Fault.of(400)
+        return api.create_response(request, fault.body(), status=fault.status)
+
     def answer_fault(request: HttpRequest, trouble: Any) -> HttpResponse:
         fault = fault_of(trouble)
         log.error("%s %s", request.method, request.path, exc_info=trouble)
@@ -149,6 +156,8 @@ def register_errors(api: NinjaAPI) -> None:
     api.add_exception_handler(CutError, answer)
     api.add_exception_handler(ValidationError, answer_invalid)
     api.add_exception_handler(HttpError, answer_broken)
+    for garbled in (MultiPartParserError, SuspiciousOperation):
+        api.add_exception_handler(garbled, answer_garbled)
     api.add_exception_handler(Exception, answer_fault)
 
 

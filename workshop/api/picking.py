@@ -26,6 +26,7 @@ from cutcore.aiming.picking.regions import (
     by_flow,
     connected,
     count_of,
+    faces_at,
     grown,
     inverted,
     patch_of,
@@ -355,7 +356,7 @@ def _region(mesh: Mesh, pick: ByRegion) -> tuple[Kind, Ints]:
         case "connected":
             return pick.kind, connected(mesh, pick.kind, elements)
         case "patch":
-            return "faces", patch_of(mesh, elements)
+            return "faces", patch_of(mesh, faces_at(mesh, pick.kind, elements))
         case "border":
             return "edges", border_of(mesh, elements if pick.kind == "faces" else elements[:0])
 

@@ -317,7 +317,7 @@ def _spread(parts: list[Part], by: float) -> dict[int, Placement]:
     middles = np.array([middle_of_part(part) for part in parts])
     away = by * (middles - middles.mean(axis=0))
     return {
-        part.pk: Placement(move=place_of(shift)).after(placement_of(part))
+        part.pk: placed_by(np.eye(3), shift).after(placement_of(part))
         for part, shift in zip(parts, away, strict=True)
     }
 

@@ -47,6 +47,13 @@ def connected(mesh: Mesh, kind: Kind, elements: Ints) -> Ints:
     return np.flatnonzero(np.isin(of, of[elements]))
 
 
+def faces_at(mesh: Mesh, kind: Kind, elements: Ints) -> Ints:
+    """The faces that elements are, or that have a vertex of them."""
+    if kind == "faces":
+        return elements
+    return np.flatnonzero(_touching(mesh, "faces", _vertices_of(mesh, kind, elements)))
+
+
 def patch_of(mesh: Mesh, faces: Ints) -> Ints:
     """All faces of the patches that some faces belong to; of faces in no patch, all faces in
     none."""

@@ -33,12 +33,16 @@ from cutcore.tools.shards.planes import (
     ByRandomPlanes,
     Way,
     cells_of,
+    places_in,
     planes_of,
 )
 from cutcore.words import count_of
 
 # A part is broken into so many at most.
 MOST_SHARDS = 1000
+# From so many planes on that is looked at with so many places before anything is broken.
+LEAST_MANY = 10
+STREWN = 4000
 # Of more new edges evenly chosen ones are shown.
 MOST_SHOWN = 4000
 
@@ -153,6 +157,7 @@ def _along(start: Piece, planes: list[Plane], halving: Halving) -> list[Piece]:
         height = plane.heights(mesh.points)[mesh.corners]
         low, high = (f.reduceat(height, mesh.starts[:-1]) for f in (np.minimum, np.maximum))
         crossed |= (low < 0) & (high > 0)
+    _refuse_very_many(mesh, planes)
     pieces = [flat_where_cut(start, crossed)]
     for k, plane in enumerate(planes):
         come_to(f"plane {k + 1} of {len(planes)}", k / len(planes))
@@ -160,6 +165,21 @@ def _along(start: Piece, planes: list[Plane], halving: Halving) -> list[Piece]:
         if len(pieces) > MOST_SHARDS:
             raise StepError(f"{MOST_SHARDS} pieces at most are possible", where="by")
     return pieces
+
+
+def _refuse_very_many(mesh: Mesh, planes: list[Plane]) -> None:
+    """Raise StepError at once where planes surely leave too many pieces: no two of some places in
+    the part that any of them parts lie in one piece."""
+    if len(planes) < LEAST_MANY:
+        return
+    try:
+        places = places_in(mesh, STREWN, np.random.default_rng(0))
+    except StepError:
+        # Nothing can be said before: too thin, or without area.
+        return
+    sides = np.array([plane.heights(places) > 0 for plane in planes]).T
+    if len(np.unique(np.packbits(sides, axis=1), axis=0)) > MOST_SHARDS:
+        raise StepError(f"{MOST_SHARDS} pieces at most are possible", where="by")
 
 
 def _in_cells(start: Piece, places: Floats, halving: Halving) -> list[Piece]:
