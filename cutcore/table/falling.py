@@ -1,9 +1,10 @@
 """Let fall: parts dropped onto the ground by simple rigid steps, to look at how they come to lie.
 
 Every part is its convex hull, of a dense one what its outermost places in some hundred directions
-span, with a mass spread evenly over its corners; what it meets is the ground, by impulses at its corners (D. Baraff, An introduction to physically based modelling, 1997),
-and the others, by the largest ball that fits round its middle. Fixed steps in a fixed order: the
-same parts always fall alike."""
+span, with a mass spread evenly over its corners; what it meets is the ground, by impulses at its
+corners (D. Baraff, An introduction to physically based modelling, 1997), and the others, by the
+largest ball that fits round its middle. Fixed steps in a fixed order: the same parts always fall
+alike."""
 
 from __future__ import annotations
 

@@ -4,17 +4,33 @@ from __future__ import annotations
 
 import io
 import json
+import tempfile
 import zipfile
+from contextlib import nullcontext
+from pathlib import Path
 from typing import Any
+from unittest import mock
 
 import numpy as np
+from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase, override_settings
 
+from cutcore.errors import FormatError
 from workshop.mesh_arrays import digest_of
-from workshop.models import Drawing, GaugeList, Outline, Project, Snapshot
-from workshop.services.live_meshes import forget_all, read_kept
+from workshop.models import Drawing, GaugeList, Outline, Part, Project, Snapshot
+from workshop.project_file import read_project
+from workshop.services.live_meshes import forget_all, mesh_of, read_kept
+from workshop.services.parts import part_at
 from workshop.services.sample import add_sample
+
+
+def across(part: Part, k: int) -> list[Any]:
+    """Places on two opposite edges of a quad of a part as it is."""
+    mesh = mesh_of(part_at(part.pk))
+    face = mesh.face(int(np.flatnonzero(mesh.sizes == 4)[3 * k]))
+    pairs = [(int(face[0]), int(face[1])), (int(face[2]), int(face[3]))]
+    return [{"edge": sorted(pair), "t": 0.5} for pair in pairs]
 
 
 class ProjectFile(TestCase):
@@ -109,6 +125,9 @@ class ProjectFile(TestCase):
                 arrays = np.load(io.BytesIO(archive.read(part["states"][0])), allow_pickle=False)
                 self.assertEqual(arrays["points"].shape[1], 3)
 
+    def step_of(self, told: Any) -> Any:
+        return next(part for part in told["parts"] if part["steps"])["steps"][0]
+
     def changed(self, change: Any) -> bytes:
         """The file with its description changed, or an entry of it."""
         out = io.BytesIO()
@@ -123,6 +142,45 @@ class ProjectFile(TestCase):
             for name, data in entries.items():
                 again.writestr(name, data)
         return out.getvalue()
+
+    def cut_hull(self, count: int) -> None:
+        part = self.project.parts.get(name="Float hull")
+        for k in range(count):
+            revision = self.client.get(f"/api/parts/{part.pk}").json()["revision"]
+            edge = {"tool": "knife", "lines": [{"points": across(part, k)}]}
+            self.post(f"/api/parts/{part.pk}/steps", {"revision": revision, "step": edge})
+
+    def test_states_are_kept_as_what_changed_and_the_file_is_no_longer_than_the_folder(
+        self,
+    ) -> None:
+        self.cut_hull(12)
+        kept = sum(len(row.arrays) for row in Snapshot.objects.all())
+        data = self.taken_out()
+        self.assertLess(len(data), 2 * kept)
+        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+            told = json.loads(archive.read("project.json"))
+        wholes = [whole for part in told["parts"] for whole in part["whole"]]
+        self.assertIn(False, wholes)
+        again = self.bring_in(data)
+        self.assertEqual(again.status_code, 201, again.content)
+        twin = Project.objects.get(pk=again.json()["id"])
+        self.assertEqual(self.facts(twin), self.facts(self.project))
+
+    def test_what_would_take_far_more_room_than_the_file_is_refused(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            path, spool = f"{folder}/project.zip", f"{folder}/spool"
+            Path(path).write_bytes(self.taken_out())
+            read_project(path, spool)
+            kept = Path(spool).stat().st_size
+            self.assertLess(kept, 2 * Path(path).stat().st_size)
+            for room in (kept, kept - 1):
+                with (
+                    mock.patch("workshop.project_file.A_LITTLE", room),
+                    mock.patch("workshop.project_file.MOST_TIMES", 0),
+                    nullcontext() if room == kept else self.assertRaises(FormatError),
+                ):
+                    read_project(path, spool)
+        self.assertEqual(list(settings.DATA.glob("unfinished-*")), [])
 
     def test_broken_files_are_refused_with_the_place_and_leave_nothing(self) -> None:
         def arrays(entries: Any, path: str, **more: Any) -> None:
@@ -148,14 +206,67 @@ class ProjectFile(TestCase):
                 told["parts"][0]["states"][0], b"PK\x05\x06" + b"\0" * 18
             ),
             "no picture": lambda told, e: e.__setitem__(told["drawings"][0]["picture"], b"GIF89a"),
+            "reports are no reports": lambda told, _: self.step_of(told)["report"].update(
+                new_vertices=1e300
+            ),
+            "names are no names": lambda told, _: self.step_of(told)["report"].update(names=5),
+            "a place is none": lambda told, _: self.step_of(told)["report"].update(
+                own_place={"move": "x"}
+            ),
+            "a step is none": lambda told, _: self.step_of(told).update(params={"faces": 1}),
+            "entry of no part": lambda told, _: told["entries"][0].update(made=[99999]),
+            "entry of no step": lambda told, _: told["entries"][0].update(number=99),
+            "entry undone that is applied": lambda told, _: told["entries"][0].update(undone=1),
+            "entry missing": lambda told, _: told["entries"].pop(),
+            "placed nowhere": lambda told, _: told["entries"][0].update(placed={"x": []}),
+            "first not whole": lambda told, _: told["parts"][0].update(whole=[False]),
+            "broken header": lambda told, e: header(
+                e, told["parts"][0]["states"][0], b"\x93NUMPY\x01\x00\x10\x00{'descr'"
+            ),
+            "a shape of 10^30": lambda told, e: header(
+                e,
+                told["parts"][0]["states"][0],
+                b"\x93NUMPY\x01\x00\x76\x00"
+                + b"{'descr': '<f8', 'fortran_order': False, 'shape': (10**30, 3), }".replace(
+                    b"10**30", b"1" + b"0" * 30
+                ).ljust(117)
+                + b"\n",
+            ),
+            "names nested deep": lambda told, e: arrays(
+                e,
+                told["parts"][0]["states"][0],
+                names=np.frombuffer(b'{"materials": ' + b"[" * 60_000, dtype=np.uint8),
+            ),
             "twice": lambda told, _: told["parts"][1].update(number=told["parts"][0]["number"]),
         }
+
+        def header(entries: Any, path: str, begin: bytes) -> None:
+            out = io.BytesIO()
+            with (
+                zipfile.ZipFile(io.BytesIO(entries[path])) as archive,
+                zipfile.ZipFile(out, "w") as again,
+            ):
+                for name in archive.namelist():
+                    broken = name == "points.npy"
+                    again.writestr(name, begin if broken else archive.read(name))
+            entries[path] = out.getvalue()
+
         count = Project.objects.count()
         for name, change in changes.items():
             with self.subTest(name):
                 answer = self.bring_in(self.changed(change))
                 self.assertEqual(answer.status_code, 422, answer.content)
-                self.assertTrue(answer.json()["words"])
-        for data in (b"", b"no archive", self.taken_out()[:-200]):
+                told = answer.json()
+                self.assertTrue(told["words"])
+                path = told["where"].split(".npz")
+                self.assertLessEqual(len(path), 2, told["where"])
+        locked = bytearray(self.taken_out())
+        for begin in (b"PK\x03\x04", b"PK\x01\x02"):
+            # The bit that says that an entry is encrypted, in its own header and in the directory.
+            at = locked.find(begin)
+            while at >= 0:
+                locked[at + (6 if begin == b"PK\x03\x04" else 8)] |= 1
+                at = locked.find(begin, at + 4)
+        for data in (b"", b"no archive", self.taken_out()[:-200], bytes(locked)):
             self.assertEqual(self.bring_in(data).status_code, 422)
         self.assertEqual(Project.objects.count(), count)
