@@ -10,12 +10,12 @@ from pydantic import Field
 from cutcore.errors import StepError
 from cutcore.geometry.chart import Chart
 from cutcore.geometry.polygons import inside_loop, loop_area
-from cutcore.imprint.arrangement import is_simple
 from cutcore.imprint.lids import faces_between
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.tolerance import RELATIVE_WELD
 from cutcore.notes import Note
 from cutcore.outlines.drawn import SheetCurve
+from cutcore.outlines.region import region_of
 from cutcore.params import Params, Real
 from cutcore.reshape import quads
 from cutcore.reshape.thicken import thickened
@@ -33,8 +33,7 @@ class FlatPart(Params):
 def flat_part(curves: list[SheetCurve], params: FlatPart) -> tuple[Mesh, tuple[Note, ...]]:
     """A mesh of the closed curves of an outline, in the plane of its sheet: its front looks along z.
 
-    A curve inside another is a hole, one inside that a piece again. Raises StepError where a curve
-    crosses itself or another, or none is closed."""
+    What they bound is one thing by `region_of`. Raises StepError where that is nothing."""
     loops = [_told_apart(curve.points[:, :2]) for curve in curves if curve.closed]
     loops = [loop for loop in loops if len(loop) > 2]
     if not loops:
@@ -45,9 +44,16 @@ def flat_part(curves: list[SheetCurve], params: FlatPart) -> tuple[Mesh, tuple[N
             f"{count_of(len(curves) - len(loops), 'open curve')} bound nothing and were left out."
         )
         notes.append(Note("open-curves", words))
-    if not all(is_simple(loop) for loop in loops):
-        raise StepError("a curve of the outline crosses itself", where="outline")
-    loops = [loop if loop_area(loop) > 0 else loop[::-1] for loop in loops]
+    region = region_of(loops)
+    if not region.loops:
+        raise StepError("the curves of this outline bound nothing", where="outline")
+    if region.crossing:
+        words = "Curves cross or touch: what they bound together is one piece."
+        notes.append(Note("crossing-curves", words))
+    if region.empty:
+        words = f"{count_of(region.empty, 'curve')} without area bound nothing and were left out."
+        notes.append(Note("empty-curves", words))
+    loops = [loop if loop_area(loop) > 0 else loop[::-1] for loop in region.loops]
     around = [
         [j for j in range(len(loops)) if j != k and bool(inside_loop(loops[j], loop[:1])[0])]
         for k, loop in enumerate(loops)
@@ -71,7 +77,6 @@ def flat_part(curves: list[SheetCurve], params: FlatPart) -> tuple[Mesh, tuple[N
         if not made:
             raise StepError("curves of the outline cross each other", where="outline")
         faces += made
-    _refuse_crossing(loops)
     mesh = Mesh.of(points, faces)
     if params.faces == "quads":
         result = quads.apply(mesh, quads.QuadsParams())
@@ -85,13 +90,3 @@ def _told_apart(loop: np.ndarray) -> np.ndarray:
     """A loop (n, 2) without points that repeat the one before."""
     fresh = (loop != np.roll(loop, 1, axis=0)).any(axis=1)
     return np.asarray(loop[fresh])
-
-
-def _refuse_crossing(loops: list[np.ndarray]) -> None:
-    """Raise StepError where one loop lies partly inside another."""
-    for k, loop in enumerate(loops):
-        for other in loops[:k]:
-            for a, b in ((loop, other), (other, loop)):
-                inside = inside_loop(a, b)
-                if inside.any() and not inside.all():
-                    raise StepError("curves of the outline cross each other", where="outline")

@@ -35,7 +35,7 @@ from cutcore.shapes.torus import torus
 from cutcore.table.copies import InARow, Mirrored, RoundAnAxis, mirrored_copy, placements_of
 from cutcore.table.falling import fall
 from cutcore.table.joined import bridged, joined
-from tests.guarantees import area_of, assert_same_mesh, volume_of
+from tests.guarantees import area_of, assert_same_mesh, shells_of, volume_of
 
 HOME = Placement()
 CUBE = box(2, 2, 2, (2, 2, 2))
@@ -263,14 +263,84 @@ class PartsOfOutlines(SimpleTestCase):
                 self.assertTrue(is_closed(thick))
                 self.assertAlmostEqual(volume_of(thick), 0.5 * area, places=9)
 
-    def test_what_crosses_or_is_open_is_refused_or_left_out(self) -> None:
+    def test_what_is_open_or_without_area_bounds_nothing(self) -> None:
         line = SheetCurve(np.array([[0.0, 0, 0], [1, 1, 0]]), False)
-        _, notes = flat_part([square(2), line], FlatPart())
-        self.assertEqual([note.code for note in notes], ["open-curves"])
-        bow = SheetCurve(np.array([[0.0, 0, 0], [1, 1, 0], [1, 0, 0], [0, 1, 0]]), True)
-        for curves in ([line], [bow], [square(1), square(1, 0.5, 0.5)]):
+        there_and_back = SheetCurve(np.array([[0.0, 0, 0], [1, 1, 0], [2, 2, 0]]), True)
+        _, notes = flat_part([square(2), line, there_and_back], FlatPart())
+        self.assertEqual([note.code for note in notes], ["open-curves", "empty-curves"])
+        for curves in ([line], [there_and_back]):
             with self.assertRaises(CutError):
                 flat_part(curves, FlatPart())
+
+    def test_curves_that_cross_or_touch_are_one_piece_and_those_inside_are_holes(self) -> None:
+        def block(x: float, y: float, wide: float, tall: float) -> SheetCurve:
+            corners = [[x, y], [x + wide, y], [x + wide, y + tall], [x, y + tall]]
+            return SheetCurve(np.array([[*at, 0.0] for at in corners]), True)
+
+        def turned(*corners: tuple[float, float]) -> SheetCurve:
+            return SheetCurve(np.array([[*at, 0.0] for at in corners]), True)
+
+        once = [(0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0)]
+        upright, level = block(-1, -3, 2, 6), block(-3, -1, 6, 2)
+        back = SheetCurve(level.points[::-1], True)
+        for area, bodies, curves in (
+            (20.0, 1, [upright, level]),
+            (20.0, 1, [upright, back]),
+            (2.0, 1, [block(0, 0, 1, 1), block(1, 0, 1, 1)]),
+            (1.0, 1, [turned(*once, *once)]),
+            (1.0, 1, [turned(*once), turned(*once[::-1])]),
+            (2.0, 2, [turned((0, 0), (2, 2), (2, 0), (0, 2))]),
+            (53.0, 1, [block(0, 0, 9, 9), block(1, 1, 4, 4), block(3, 3, 4, 4)]),
+            (15.0, 1, [block(0, 0, 4, 4), block(0, 1, 1, 1)]),
+        ):
+            for faces in ("one face", "quads"):
+                flat, notes = flat_part(curves, FlatPart(faces=faces))
+                self.assertAlmostEqual(area_of(flat), area, places=9)
+                self.assertEqual(problems(flat), [])
+                self.assertIn("crossing-curves", [note.code for note in notes])
+            thick, _ = flat_part(curves, FlatPart(thickness=0.5))
+            self.assertTrue(is_closed(thick))
+            self.assertAlmostEqual(volume_of(thick), 0.5 * area, places=9)
+            self.assertEqual(shells_of(thick), bodies)
+
+    @settings(max_examples=40, deadline=None)
+    @given(
+        st.lists(
+            st.tuples(*[st.integers(0, 12)] * 2, *[st.integers(1, 8)] * 2), min_size=1, max_size=5
+        )
+    )
+    def test_any_blocks_cover_what_the_rule_says(self, blocks) -> None:
+        curves = [
+            SheetCurve(
+                np.array([[x, y, 0], [x + w, y, 0], [x + w, y + h, 0], [x, y + h, 0.0]]), True
+            )
+            for x, y, w, h in dict.fromkeys(blocks)
+        ]
+        there = sorted({(x, y, x + w, y + h) for x, y, w, h in blocks})
+        within = [
+            sum(
+                a != b and b[0] <= a[0] and b[1] <= a[1] and a[2] <= b[2] and a[3] <= b[3]
+                for b in there
+            )
+            for a in there
+        ]
+        covered = 0
+        for x in range(20):
+            for y in range(20):
+                inside = False
+                for level in range(max(within) + 1):
+                    here = any(
+                        at == level and a[0] <= x < a[2] and a[1] <= y < a[3]
+                        for a, at in zip(there, within, strict=True)
+                    )
+                    inside = (inside or here) if level % 2 == 0 else (inside and not here)
+                covered += inside
+        if covered == 0:
+            with self.assertRaises(CutError):
+                flat_part(curves, FlatPart())
+            return
+        flat, _ = flat_part(curves, FlatPart())
+        self.assertAlmostEqual(area_of(flat), covered, places=9)
 
 
 class Together(SimpleTestCase):
