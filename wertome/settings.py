@@ -65,7 +65,7 @@ USE_I18N = False
 # Uploads are refused above this; it is what the readers take, too.
 UPLOAD_BYTES = 96 << 20
 # A whole project, with all its steps.
-PROJECT_BYTES = 2 << 30
+PROJECT_BYTES = 8 << 30
 DATA_UPLOAD_MAX_MEMORY_SIZE = UPLOAD_BYTES + (1 << 20)
 FILE_UPLOAD_MAX_MEMORY_SIZE = 1 << 20
 # Other bodies are JSON: a pick or a limit of a million faces takes some eight million bytes.
