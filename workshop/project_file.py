@@ -286,6 +286,7 @@ class _Reading:
             if stored.digest != digest:
                 raise FormatError("the mesh is not what was taken out", where=path)
             found.append((StoredForm(b"", *_told(stored)), self._spooled(stored.arrays)))
+            before = before.bare()
         return found
 
     def _entry(self, path: str, otherwise: str) -> bytes:

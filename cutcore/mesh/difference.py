@@ -32,6 +32,10 @@ class KeptMesh:
     def of(mesh: Mesh) -> KeptMesh:
         return KeptMesh(mesh, mesh.edges.ends)
 
+    def bare(self) -> KeptMesh:
+        """The same without what was derived from it, which takes several times its room."""
+        return KeptMesh(replace(self.mesh), self.edge_ends)
+
     def live(self) -> Mesh:
         """The mesh, ready to be worked on."""
         mesh = self.mesh

@@ -108,7 +108,7 @@ class DeletedPartOut(Schema):
 
     id: int
     name: str
-    words: str = Field(description="what took it away")
+    words: str = Field(description="what took it away, if it was not deleted by itself")
     days_left: int = Field(description="after so many days it is gone for good")
 
 

@@ -23,13 +23,14 @@ def deleted_projects() -> QuerySet[Project]:
 
 def deleted_parts(project_id: int) -> list[tuple[Part, str]]:
     """Parts of a project that can be brought back, the last deleted first, and in words what took
-    each away. What doing something again brings is not among them."""
+    each away, if it was not deleted by itself. What doing something again brings is not among
+    them."""
     took: dict[int, str] = {}
     for entry in Entry.objects.filter(project=project_id, undone=0).order_by("pk"):
-        took |= dict.fromkeys(entry.gone, entry.words)
+        took |= dict.fromkeys(entry.gone, entry.words if entry.made else "")
     kept = parts_kept_for(project_id)
     away = Part.objects.filter(project=project_id).exclude(deleted=None).exclude(pk__in=kept)
-    return [(part, took.get(part.pk, "deleted")) for part in away.order_by("-deleted", "-pk")]
+    return [(part, took.get(part.pk, "")) for part in away.order_by("-deleted", "-pk")]
 
 
 def days_left(one: Project | Part) -> int:

@@ -159,6 +159,7 @@ def _files(project: Project, kept: KeptProject) -> Iterator[tuple[str, bytes]]:
             if row.digest not in ("", digest):
                 raise Damaged(f"what is stored of {part.name} is not what was made")
             part.digests[k] = digest
+            before = before.bare()
             yield part.states[k], bytes(row.arrays)
             if k == part.position and part.mesh is not None:
                 yield part.mesh, write_part(part.mesh, before.mesh)

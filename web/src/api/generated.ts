@@ -7062,7 +7062,7 @@ export interface components {
             name: string;
             /**
              * Words
-             * @description what took it away
+             * @description what took it away, if it was not deleted by itself
              */
             words: string;
             /**
