@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
+import shapely
 from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -176,6 +178,58 @@ class Pockets(SimpleTestCase):
         places = result.mesh.points[np.unique(np.concatenate([result.mesh.face(f) for f in floor]))]
         np.testing.assert_allclose(places[:, 2], places[0, 2], atol=1e-12)
         self.assertTrue(is_closed(result.mesh))
+
+    def test_one_that_reaches_an_edge_opens_the_side(self) -> None:
+        square = [[0.5, -0.4, 5], [3, -0.4, 5], [3, 0.6, 5], [0.5, 0.6, 5]]
+        corner = [[0.5, 0.4, 5], [3, 0.4, 5], [3, 3, 5], [0.5, 3, 5]]
+        slot = [[-3, -0.2, 5], [3, -0.2, 5], [3, 0.3, 5], [-3, 0.3, 5]]
+        all_of_it = [[-3, -3, 5], [3, -3, 5], [3, 3, 5], [-3, 3, 5]]
+        for parts in ((1, 1, 1), (3, 4, 5)):
+            mesh = box(2, 2, 2, parts)
+            for points, gone in ((square, 0.5), (corner, 0.3), (slot, 1.0), (all_of_it, 4.0)):
+                for depth in (0.25, 0.4, 1.1):
+                    takes = {"what": "pocket", "depth": depth}
+                    result = taken(mesh, {"points": points}, takes=takes)
+                    self.assertTrue(is_closed(result.mesh))
+                    self.assertAlmostEqual(volume_of(result.mesh), 8 - gone * depth, delta=1e-9)
+                    floor = result.mesh.points[result.mesh.corners][
+                        np.isin(result.mesh.face_of_corner, result.picked.faces)
+                    ]
+                    np.testing.assert_allclose(floor[:, 2], 1 - depth, atol=1e-9)
+
+    @settings(max_examples=30, deadline=None)
+    @given(
+        st.sampled_from([3, 4, 5, 8, 20]),
+        st.floats(0.1, 1.4),
+        st.tuples(*[st.integers(-1300, 1300).map(lambda thousandths: thousandths / 1000)] * 2),
+        st.floats(0.05, 1.9),
+        st.tuples(*[st.integers(1, 5)] * 3),
+    )
+    def test_any_pocket_in_any_box_takes_what_of_the_prism_lies_in_it(
+        self, count: int, radius: float, middle: tuple[float, float], depth: float, parts: Any
+    ) -> None:
+        curve = circle(count, radius, *middle)
+        within = shapely.Polygon([p[:2] for p in curve["points"]]).intersection(
+            shapely.box(-1, -1, 1, 1)
+        )
+        takes = {"what": "pocket", "depth": depth}
+        try:
+            result = taken(box(2, 2, 2, parts), curve, takes=takes)
+        except CutError as refusal:
+            self.assertIn("nothing of the part lies inside", refusal.words)
+            self.assertLess(within.area, 1e-6)
+            return
+        self.assertTrue(is_closed(result.mesh))
+        self.assertAlmostEqual(volume_of(result.mesh), 8 - within.area * depth, delta=1e-7)
+
+    def test_one_at_a_side_that_recedes_is_refused_with_the_place(self) -> None:
+        narrow = (0.8 + 0.2 * BOX.points[:, 2:]) * [1, 1, 0] + [0, 0, 1]
+        over = replace(BOX, points=BOX.points * narrow)
+        square = {"points": [[0.5, -0.4, 5], [3, -0.4, 5], [3, 0.6, 5], [0.5, 0.6, 5]]}
+        with self.assertRaises(CutError) as refused:
+            taken(over, square, takes={"what": "pocket", "depth": 0.3})
+        self.assertIn("recedes", refused.exception.words)
+        self.assertTrue(refused.exception.elements)
 
     def test_one_that_would_come_out_or_stick_out_is_refused(self) -> None:
         for mesh, takes in (

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from functools import partial
 from typing import Annotated, Literal, Self
 
 import numpy as np
@@ -27,10 +28,11 @@ from cutcore.queries.problems import problems
 from cutcore.queries.ray_caster import caster_of
 from cutcore.queries.visibility import reach_of
 from cutcore.shapes.small import FROM_A_CORNER
-from cutcore.tool import Cut, Cutting, Drawn, Example, Extra
+from cutcore.tool import Cut, Cutting, Drawn, Example, Extra, place_of
 from cutcore.tools.outline.forms import collars, with_count
 from cutcore.tools.outline.hole import holed
 from cutcore.tools.outline.inside import faces_inside
+from cutcore.tools.outline.opened import opened
 from cutcore.tools.outline.pocket import Floor, pocketed
 from cutcore.tools.outline.rims import Loops
 from cutcore.tools.outline.weave import Weave, woven
@@ -191,6 +193,7 @@ def _taken_out(
     else:
         assert isinstance(params.takes, Pocket)  # it is one of the two
         result = cut
+        first = cut.mesh.face_count
         for projection, faces in zip(seen, inside, strict=True):
             if faces.any() or len(seen) == 1:
                 # Pushing faces in leaves those there were their numbers.
@@ -201,6 +204,8 @@ def _taken_out(
                 )
                 picked = np.union1d(result.picked.faces, made.picked.faces)
                 result = replace(made, picked=replace(made.picked, faces=picked))
+        walls = np.arange(first, result.mesh.face_count)
+        result = opened(result, walls, partial(_cut_into, weld=weld), weld=weld)
     _refuse_unsound(mesh, result.mesh, weld)
     if params.patch is not None:
         chosen = np.zeros(result.mesh.face_count, dtype=bool)
@@ -210,6 +215,22 @@ def _taken_out(
         taken = volume_of(mesh) - volume_of(result.mesh)
         last_answer(mesh, "_taken", params, lambda: taken)
     return result
+
+
+def _cut_into(
+    mesh: Mesh, polygon: Floats, direction: Floats, faces: Ints, *, weld: float
+) -> tuple[Result, Bools]:
+    """A polygon (n, 3) cut into some faces, projected along a direction (3,), and which faces of the
+    result lie inside."""
+    params = OutlineParams(
+        curves=(Curve(points=tuple(map(tuple, polygon.tolist()))),),
+        along=AlongDirection(direction=place_of(direction)),
+        reach="through",
+        limit=tuple(faces.tolist()),
+    )
+    cut = imprint(mesh, trace(mesh, params, weld=weld), weld=weld)
+    (seen,) = projected(mesh, params)
+    return cut, faces_inside(mesh, cut, seen.camera, seen.closed_loops(), through=True)
 
 
 def _refuse_unsound(before: Mesh, after: Mesh, weld: float) -> None:

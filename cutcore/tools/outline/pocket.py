@@ -9,8 +9,8 @@ import numpy as np
 from cutcore.errors import StepError
 from cutcore.geometry.arrays import Bools, Floats, Ints
 from cutcore.geometry.camera import Camera
-from cutcore.geometry.vectors import NOT_ZERO
-from cutcore.mesh.mesh import Mesh
+from cutcore.geometry.polygons import distance_to_segments
+from cutcore.geometry.vectors import NOT_ZERO, units
 from cutcore.mesh.result import Result
 from cutcore.mesh.submesh import then
 from cutcore.notes import position
@@ -22,6 +22,8 @@ Floor = Literal["as the surface", "flat"]
 
 # A ray begins so far behind the surface it leaves, as a share of the part's diagonal.
 CLEAR_OF_SURFACE = 1e-6
+# The cosine between a side's normal and the line of sight above which it recedes.
+RECEDES = 1e-6
 
 
 def pocketed(cut: Result, inside: Bools, camera: Camera, depth: float, floor: Floor) -> Result:
@@ -36,6 +38,7 @@ def pocketed(cut: Result, inside: Bools, camera: Camera, depth: float, floor: Fl
         raise StepError("nothing of the part lies inside the outline", where="curves")
     region = Region.of(mesh, inside)
     once_round(region)
+    _refuse_overhanging(region, inside, camera)
     vertices = np.unique(region.vertex)
     places = mesh.points[vertices]
     sights = camera.sights(places)
@@ -49,18 +52,37 @@ def pocketed(cut: Result, inside: Bools, camera: Camera, depth: float, floor: Fl
         shift = sights * (by / np.maximum(sights @ camera.forward, NOT_ZERO))[:, None]
     else:
         shift = sights * depth
-    _stays_inside(mesh, region.faces, vertices, places, shift, camera)
+    _stays_inside(region, vertices, places, shift, camera)
     moved = np.zeros((mesh.vertex_count, 3))
     moved[vertices] = shift
     made = walled(region, moved, same_surface=False)
     return Result(made.mesh, then(cut.origin, made.origin), made.picked, (*cut.notes, *made.notes))
 
 
+def _refuse_overhanging(region: Region, inside: Bools, camera: Camera) -> None:
+    """Raise StepError where the part recedes behind the border of what is pushed in: the floor would
+    come out there."""
+    mesh = region.mesh
+    edges = np.unique(mesh.edges.of_corner[region.corner[region.rim]])
+    pairs = mesh.edges.faces[edges]
+    beside = np.where(inside[pairs[:, 0]], pairs[:, 1], pairs[:, 0])
+    edges, beside = edges[beside >= 0], beside[beside >= 0]
+    middle = mesh.points[mesh.edges.ends[edges]].mean(axis=1)
+    sights = camera.sights(middle)
+    receding = np.einsum("ij,ij->i", units(mesh.face_normals(beside)), sights) > RECEDES
+    if receding.any():
+        at = middle[int(np.argmax(receding))]
+        words = "the side recedes below the edge that the pocket reaches: the floor would come out there"
+        raise StepError(words, where="curves", elements=(position(at),))
+
+
 def _stays_inside(
-    mesh: Mesh, faces: Ints, vertices: Ints, places: Floats, shift: Floats, camera: Camera
+    region: Region, vertices: Ints, places: Floats, shift: Floats, camera: Camera
 ) -> None:
     """Raise StepError where something lies before the floor: behind a vertex that is pushed in, or
-    before it a vertex of another surface."""
+    before it a vertex of another surface. What lies straight behind the border is a side that the
+    floor comes out at: it is opened there."""
+    mesh, faces = region.mesh, region.faces
     far = np.linalg.norm(shift, axis=1)
     clear = CLEAR_OF_SURFACE * mesh.diagonal
     ways = shift / np.maximum(far, NOT_ZERO)[:, None]
@@ -68,7 +90,11 @@ def _stays_inside(
     beyond = hits.distance + clear
     # Vertices of surfaces behind it, against the floor before them.
     other = np.setdiff1d(np.flatnonzero(mesh.used), vertices)
-    origins, sights = camera.rays(camera.project(mesh.points[other]), reach=reach_of(mesh, camera))
+    rim = np.stack([region.vertex[region.rim], region.ahead[region.rim]], axis=1)
+    seen, ends = camera.project(mesh.points[other]), camera.project(mesh.points[rim.ravel()])
+    at_rim = _lies_on(seen, ends[::2], ends[1::2], CLEAR_OF_SURFACE * np.ptp(ends, axis=0).max())
+    other, seen = other[~at_rim], seen[~at_rim]
+    origins, sights = camera.rays(seen, reach=reach_of(mesh, camera))
     first = caster_of(mesh).first(origins, sights)
     behind = np.einsum("ij,ij->i", mesh.points[other] - origins, sights) - first.distance
     chosen = np.zeros(mesh.face_count, dtype=bool)
@@ -83,3 +109,13 @@ def _stays_inside(
         )
         words = f"the pocket would come out on another side: there is room for {room:.6g}"
         raise StepError(words, where="depth", elements=(position(at),))
+
+
+def _lies_on(pixels: Floats, start: Floats, end: Floats, within: float) -> Bools:
+    """Which pixels (n, 2) lie on one of some stretches (k, 2)."""
+    low, high = np.minimum(start, end).min(axis=0), np.maximum(start, end).max(axis=0)
+    near = ((pixels >= low - within) & (pixels <= high + within)).all(axis=1)
+    found = np.zeros(len(pixels), dtype=bool)
+    for k in np.flatnonzero(near).tolist():
+        found[k] = distance_to_segments(pixels[k : k + 1], start, end).min() <= within
+    return found

@@ -1,13 +1,13 @@
 import { Download, Keyboard, List, PanelRight, Plus, Redo2, SlidersHorizontal, Undo2 } from 'lucide-react';
 import { useStore } from 'zustand';
 import { commandOf, keysOf } from '../hand/commands';
-import { useNext } from '../hand/undoing';
 import { go } from '../page/route';
 import { ThemeButton } from '../page/ThemeButton';
 import { Wordmark } from '../page/Wordmark';
 import { PART_FILES } from '../projects/importFile';
 import { useDeletedParts } from '../projects/partQueries';
 import { type Project, useProjectChanges } from '../projects/projectQueries';
+import { useNext } from '../projects/undoing';
 import { partStore } from '../stores/partStore';
 import { openSheet } from '../stores/sheetStore';
 import { toast } from '../stores/toastStore';

@@ -1,5 +1,5 @@
 import { useStore } from 'zustand';
-import { goBackTo } from '../hand/undoing';
+import { goBackTo } from '../projects/undoing';
 import { partStore } from '../stores/partStore';
 import { Card } from '../ui/Card';
 import { formatChange } from '../ui/numbers';

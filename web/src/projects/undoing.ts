@@ -4,12 +4,12 @@ import { useShallow } from 'zustand/react/shallow';
 import { client, expectData, Refusal } from '../api/client';
 import { whenBack } from '../api/connection';
 import { projectsChanged } from '../api/queries';
+import { alongPlan, bringBackPlan, callOff, tellOfLetGo } from '../hand/planning';
 import { go } from '../page/route';
 import { type Entry, goToStep, meet, moveInProject, partStore, readAgain, turnEntry } from '../stores/partStore';
 import { planStore } from '../stores/planStore';
 import { toast } from '../stores/toastStore';
 import { countOf } from '../ui/numbers';
-import { alongPlan, bringBackPlan, callOff, tellOfLetGo } from './planning';
 
 type Way = 'undo' | 'redo';
 
