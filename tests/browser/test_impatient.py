@@ -10,8 +10,9 @@ import numpy as np
 from playwright.sync_api import Route, expect
 
 from tests.browser.deck import PLATE, on_edge
+from tests.browser.person import SCREEN
 from tests.browser.test_under_the_hand import Plate
-from workshop.models import Entry, Part, Step
+from workshop.models import Entry, Part, Snapshot, Step
 
 
 class Impatient(Plate):
@@ -317,3 +318,37 @@ class Keys(Impatient):
         person.page.get_by_placeholder("Type what you want to do").fill("frame the part")
         person.press("Enter")
         expect(person.see("canvas")).to_be_focused()
+
+
+class Fingers(Impatient):
+    def setUp(self) -> None:
+        super().setUp()
+        window = self._browser.new_context(
+            viewport=SCREEN, has_touch=True, reduced_motion="reduce"
+        ).new_page()
+        self.addCleanup(window.context.close)
+        self.person = self._person_at(window)
+        self.person.open_part("Deck plate").take_view("t").press("p")
+
+    def test_taps_add_and_take_away_and_a_finger_that_rests_opens_the_menu(self) -> None:
+        person = self.person
+        bevel = 0.5 * (PLATE.points[0] + PLATE.points[9])
+        for place, count in (([0, 8, 0], 1), (bevel, 2), ([0, 8, 0], 1)):
+            person.page.touchscreen.tap(*person.pixel_of(place))
+            expect(person.see("picked")).to_have_attribute("data-faces", str(count))
+        x, y = person.pixel_of([0, 8, 0])
+        with_tools = person.page.context.new_cdp_session(person.page)
+        with_tools.send(
+            "Input.dispatchTouchEvent", {"type": "touchStart", "touchPoints": [{"x": x, "y": y}]}
+        )
+        expect(person.see("element-menu")).to_be_visible()
+        with_tools.send("Input.dispatchTouchEvent", {"type": "touchEnd", "touchPoints": []})
+        expect(person.see("element-menu")).to_be_visible()
+
+
+class Downloads(Impatient):
+    def test_a_file_that_can_not_be_taken_out_is_said(self) -> None:
+        Snapshot.objects.filter(part__name="Lantern housing").update(digest="0" * 32)
+        self.person.page.get_by_role("button", name="Part: take out").click()
+        self.person.page.get_by_role("menuitem", name="The project").click()
+        self.person.is_told("It could not be taken out")

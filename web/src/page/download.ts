@@ -1,7 +1,30 @@
-/** Bring a file of the service to the person, without leaving the page. */
-export function download(address: string): void {
+/** Bring a file of the service to the person, without leaving the page; what is refused is said. */
+import { Refusal, refusalOf, unreachable } from '../api/client';
+import { followed } from '../stores/jobStore';
+import { toast } from '../stores/toastStore';
+
+/** The file stays for the browser to take over for so long. */
+const TAKEN_OVER_WITHIN_MS = 60_000;
+
+export async function download(address: string): Promise<void> {
+  try {
+    await followed('Taking it out', () => take(address));
+  } catch (error) {
+    const words = error instanceof Refusal ? error.words : String(error);
+    toast({ title: 'It could not be taken out', words, tone: 'warning' });
+  }
+}
+
+async function take(address: string): Promise<void> {
+  const answer = await fetch(address).catch(() => {
+    throw unreachable();
+  });
+  if (!answer.ok) throw refusalOf(await answer.json().catch(() => undefined), answer.status);
+  const [, name = ''] = /filename="?([^";]+)/.exec(answer.headers.get('Content-Disposition') ?? '') ?? [];
+  const place = URL.createObjectURL(await answer.blob());
   const link = document.createElement('a');
-  link.href = address;
-  link.download = '';
+  link.href = place;
+  link.download = name;
   link.click();
+  setTimeout(() => URL.revokeObjectURL(place), TAKEN_OVER_WITHIN_MS);
 }

@@ -14,7 +14,7 @@ export const TOGETHER = [
 const there = (): boolean => partStore.getState().part !== null;
 const take = (file: string): void => {
   const { part } = partStore.getState();
-  if (part) download(`/api/projects/${part.project}/${file}`);
+  if (part) void download(`/api/projects/${part.project}/${file}`);
 };
 
 export const takeTogether = (ending: string): void => take(`export.${ending}`);

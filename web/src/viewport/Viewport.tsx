@@ -95,7 +95,7 @@ const apart = (a: PointerPlace, b: PointerPlace): boolean =>
   Math.hypot(a[0] - b[0], a[1] - b[1]) >= DRAG_STARTS_AFTER_PX;
 
 /** A finger that rests for so long asks what can be done there. */
-const LONG_PRESS_MS = 550;
+const LONG_PRESS_MS = 420;
 
 interface Props {
   /** Pictures under and over the part, and what is drawn above its marks. */
@@ -348,7 +348,11 @@ export function Viewport({ under, over, above, onMenu, onTwice, onDrawn }: Props
           }
           if (event.button !== 0 || stageOf.current?.holdsSpace()) return;
           event.currentTarget.setPointerCapture(event.pointerId);
-          if (event.pointerType === 'touch') waitForLongPress(at);
+          if (event.pointerType === 'touch') {
+            // No press of a mouse is made up from it when the finger goes: that would close what it has opened.
+            event.preventDefault();
+            waitForLongPress(at);
+          }
           if (aimsWhileHeld(event)) toolInHand().point(at);
           const kept = toolInHand().keep();
           pressed.current = {

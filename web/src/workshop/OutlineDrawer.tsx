@@ -116,7 +116,7 @@ function Line({ outline, onTake, onCopy, onRemove, onPart }: LineProps) {
           </Small>
           <Small
             label={`Export ${outline.name} as SVG`}
-            onClick={() => download(`/api/outlines/${outline.id}/export.svg`)}
+            onClick={() => void download(`/api/outlines/${outline.id}/export.svg`)}
           >
             <Download size={14} />
           </Small>

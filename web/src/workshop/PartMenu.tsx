@@ -15,7 +15,7 @@ export const EXPORTS = [
   ['stl', 'STL', 'triangles only'],
 ] as const;
 
-export const exportPart = (part: number, ending: string): void => download(`/api/parts/${part}/export.${ending}`);
+export const exportPart = (part: number, ending: string): void => void download(`/api/parts/${part}/export.${ending}`);
 
 const ITEM =
   'flex cursor-pointer items-baseline gap-3 rounded px-3 py-1 outline-none data-[highlighted]:bg-rule/50 data-[disabled]:opacity-45';
