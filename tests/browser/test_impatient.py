@@ -226,6 +226,19 @@ class OneOrder(Impatient):
         person.wait_for_rest().wait_for_answers()
         expect(person.see("planned-mark")).to_have_count(0)
 
+    def test_the_last_part_that_was_deleted_is_had_back_by_undo(self) -> None:
+        Part.objects.exclude(name="Deck plate").delete()
+        person = self.person
+        person.page.reload()
+        person.wait_for_rest()
+        person.page.get_by_role("button", name="Part: take out").click()
+        person.page.get_by_role("menuitem", name="Delete the part").click()
+        expect(person.page.get_by_text("This project has no part yet")).to_be_visible()
+        self.undo_says("Deck plate deleted")
+        person.press("Control+z")
+        person.wait_for_rest()
+        expect(person.page.get_by_role("button", name="Deck plate", exact=True)).to_be_visible()
+
     def test_a_deleted_part_stands_in_a_list_with_a_way_back(self) -> None:
         person = self.person
         person.page.get_by_role("button", name="Part: take out").click()

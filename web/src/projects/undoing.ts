@@ -8,6 +8,7 @@ import { alongPlan, bringBackPlan, callOff, tellOfLetGo } from '../hand/planning
 import { go } from '../page/route';
 import { type Entry, goToStep, meet, moveInProject, partStore, readAgain, turnEntry } from '../stores/partStore';
 import { planStore } from '../stores/planStore';
+import { tableStore } from '../stores/tableStore';
 import { toast } from '../stores/toastStore';
 import { countOf } from '../ui/numbers';
 
@@ -17,8 +18,9 @@ type Way = 'undo' | 'redo';
 export function canMove(way: Way): boolean {
   const { canTakeBack, canPutAgain, letGo } = planStore.getState();
   const { part, busy } = partStore.getState();
-  if (way === 'redo') return canPutAgain || part?.next.redo != null;
-  return canTakeBack || letGo !== null || busy || part?.next.undo != null;
+  const next = (part ?? tableStore.getState()).next?.[way] ?? null;
+  if (way === 'redo') return canPutAgain || next !== null;
+  return canTakeBack || letGo !== null || busy || next !== null;
 }
 
 /** What is taken back next, or done again, as words after *Undo* or *Redo*; null if there is nothing. */
@@ -27,10 +29,12 @@ export function useNext(way: Way): string | null {
     planStore,
     useShallow(({ canTakeBack, canPutAgain, letGo }) => ({ canTakeBack, canPutAgain, letGo })),
   );
-  const { entry, id } = useStore(
+  const { own, id } = useStore(
     partStore,
-    useShallow(({ part }) => ({ entry: part?.next[way] ?? null, id: part?.id })),
+    useShallow(({ part }) => ({ own: part?.next[way], id: part?.id })),
   );
+  const onTable = useStore(tableStore, (s) => s.next?.[way] ?? null);
+  const entry = own === undefined ? onTable : own;
   if (way === 'undo' && canTakeBack) return ' the last change of the plan';
   if (way === 'redo' && canPutAgain) return ' the change of the plan';
   if (way === 'undo' && letGo !== null) return `: the plan of ${letGo} let go`;
@@ -51,6 +55,12 @@ export function move(way: Way): void {
 
 async function moveOn(way: Way): Promise<void> {
   const before = partStore.getState().part;
+  const { project, next: onTable } = tableStore.getState();
+  const entry = onTable?.[way];
+  if (!before && project !== null && entry) {
+    await turn(project, way, entry);
+    return;
+  }
   try {
     const turned = await moveInProject(way);
     if (before && turned && turned.length > 0) await settle(before.project, way, turned);
@@ -86,11 +96,13 @@ export async function goBackTo(applied: number): Promise<void> {
 }
 
 /** Undo what was done just now, by the button beside the words that tell of it. */
-export async function undoEntry(project: number, entry: Entry): Promise<void> {
+export const undoEntry = (project: number, entry: Entry): Promise<void> => turn(project, 'undo', entry);
+
+async function turn(project: number, way: Way, entry: Entry): Promise<void> {
   try {
-    await settle(project, 'undo', await turnEntry(project, 'undo', entry.id));
+    await settle(project, way, await turnEntry(project, way, entry.id));
   } catch (error) {
-    if (error instanceof Refusal && error.code === 'unreachable') waitForIt(project, 'undo', entry);
+    if (error instanceof Refusal && error.code === 'unreachable') waitForIt(project, way, entry);
     else meet(error);
   }
 }

@@ -16,6 +16,9 @@ interface TableState {
   /** Points settle on vertices of the other parts. */
   settles: boolean;
   parts: TablePart[];
+  /** The project, and what is undone and done again next in it: that counts where no part is in hand. */
+  project: number | null;
+  next: Schemas['NextOut'] | null;
   /** Ticked in the list. */
   ticked: number[];
   /** Where the part in hand is being moved to, before it is let go. */
@@ -33,6 +36,8 @@ export const tableStore = createStore<TableState>(() => ({
   others: localStorage.getItem('others') !== 'off',
   settles: false,
   parts: [],
+  project: null,
+  next: null,
   ticked: [],
   ...NOTHING_SHOWN,
 }));

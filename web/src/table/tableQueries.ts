@@ -22,14 +22,22 @@ export function useTable(project: number): Schemas['TableOut'] | undefined {
   useEffect(() => {
     if (!data) return;
     const there = new Set(data.parts.map((part) => part.id));
-    tableStore.setState(({ ticked }) => ({ parts: data.parts, ticked: ticked.filter((id) => there.has(id)) }));
+    tableStore.setState(({ ticked }) => ({
+      parts: data.parts,
+      project,
+      next: data.next,
+      ticked: ticked.filter((id) => there.has(id)),
+    }));
     // What was done to other parts is undone from here, too.
     partStore.setState(({ part }) =>
       part?.project === project && !same(part.next, data.next) ? { part: { ...part, next: data.next } } : {},
     );
     tellOfLetGo();
   }, [data, project]);
-  useEffect(() => () => tableStore.setState({ parts: [], ticked: [], ...NOTHING_SHOWN }), []);
+  useEffect(
+    () => () => tableStore.setState({ parts: [], project: null, next: null, ticked: [], ...NOTHING_SHOWN }),
+    [],
+  );
   return data;
 }
 
