@@ -45,8 +45,29 @@ function write(key: string, kept: unknown): void {
   }
 }
 
-export const keepOpen = (plan: KeptPlan): void => write(keyOf(plan.part), plan);
-export const forgetOpen = (part: number): void => localStorage.removeItem(keyOf(part));
+/** A drag changes a plan at every frame: what is kept of it is written when there is time, and before the page goes. */
+const WRITE_AFTER_MS = 200;
+let unwritten: KeptPlan | null = null;
+let timer: ReturnType<typeof setTimeout> | undefined;
+
+function flush(): void {
+  clearTimeout(timer);
+  if (unwritten) write(keyOf(unwritten.part), unwritten);
+  unwritten = null;
+}
+window.addEventListener('pagehide', flush);
+
+export function keepOpen(plan: KeptPlan): void {
+  if (unwritten && unwritten.part !== plan.part) flush();
+  unwritten = plan;
+  clearTimeout(timer);
+  timer = setTimeout(flush, WRITE_AFTER_MS);
+}
+
+export function forgetOpen(part: number): void {
+  if (unwritten?.part === part) unwritten = null;
+  localStorage.removeItem(keyOf(part));
+}
 
 /** The plan that was open when the page went, if there is one of this part. */
 export const openOf = (part: number): KeptPlan | null => read<KeptPlan>(keyOf(part));
