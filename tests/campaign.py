@@ -106,7 +106,7 @@ def assert_texture_kept(before: Mesh, result: Result) -> None:
     known = np.isfinite(before.uv).all(axis=1)
     table = np.column_stack([before.points - before.box.mean(axis=0), np.ones(len(before.points))])
     ways, *_ = np.linalg.lstsq(table[before.corners[known]], before.uv[known], rcond=None)
-    if np.abs(table[before.corners[known]] @ ways - before.uv[known]).max() > 1e-9:
+    if np.abs(table[before.corners[known]] @ ways - before.uv[known]).max(initial=0.0) > 1e-9:
         return
     now = np.column_stack([after.points - before.box.mean(axis=0), np.ones(len(after.points))])
     assert after.uv is not None, "texture places are gone"

@@ -196,11 +196,16 @@ def _dissolved(mesh: Mesh, edges: Ints, straight_within: float | None, twins: In
         if len(bad) == 0:
             left = _left(mesh, np.concatenate([alone, edges[stays]]))
             return replace(made, notes=(*left, *vertices_stay(joined)))
+        left_over = np.count_nonzero(~stays)
         for g in bad.tolist():
             inside = np.flatnonzero(~stays & (group[beside[:, 0]] == g))
+            if len(inside) == 0:
+                continue  # counterparts of what stays elsewhere were all it had
             sharpest = inside[np.argmin(flatness[inside])]
             one = sharpest if flatness[sharpest] < SHARP else inside[len(inside) // 2]
             stays[[one, twins[one]]] = True
+        if np.count_nonzero(~stays) == left_over:
+            break
     return Result(mesh, Origin.same(mesh), notes=_left(mesh, np.concatenate([alone, edges])))
 
 

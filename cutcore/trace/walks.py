@@ -131,13 +131,14 @@ def crossings_of(trace: Trace, walk: Walk) -> Crossings:
 
 
 def without_undone(trace: Trace, crossings: Crossings) -> Crossings:
-    """Crossings without those that undo each other: what leaves a face and comes back over the same
-    edge."""
+    """Crossings without those that undo each other: what leaves a face and comes back into it over
+    the same edge. Of an edge of more than two faces it may go on into a third."""
     anchors = crossings.anchors.tolist()
     kept: list[int] = []
     for k, anchor in enumerate(anchors):
         back = kept and crossings.onward[kept[-1]] >= 0
-        if back and _same_edge(trace, anchors[kept[-1]], anchor):
+        again = back and crossings.onward[k] in (-1, crossings.before[kept[-1]])
+        if again and _same_edge(trace, anchors[kept[-1]], anchor):
             kept.pop()
         else:
             kept.append(k)

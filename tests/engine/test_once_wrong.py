@@ -130,6 +130,15 @@ class Pairs(SimpleTestCase):
         assert lifted is not None
         self.assertGreater(np.abs(lifted).max(), 0.01)
 
+    def test_thinning_where_counterparts_keep_all_edges_of_a_face_leaves_it(self) -> None:
+        before, result = carried_out("thin-counterparts")
+        self.assert_sound(before, result)
+
+    def test_a_score_goes_on_into_a_third_face_at_an_edge(self) -> None:
+        before, result = carried_out("score-three-faces")
+        self.assert_sound(before, result)
+        self.assertGreater(result.mesh.face_count, before.face_count)
+
     def test_lines_that_end_in_quads_cross_nothing(self) -> None:
         before, result = carried_out("ruled-quads")
         self.assert_sound(before, result)
