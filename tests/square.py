@@ -73,12 +73,17 @@ def changed_faces(result: Result) -> np.ndarray:
 
 
 def crossed_anew(before: Mesh, result: Result, *, pieces: bool = False) -> Iterator[int]:
-    """The faces that cross themselves and came of none that did. Those that are `pieces` of others
-    may be simple only as seen square to these: slivers of bent ones."""
+    """The faces that cross themselves and came of none that did, or that had hardly any area and so
+    no side to be seen from. Those that are `pieces` of others may be simple only as seen square to
+    these: slivers of bent ones."""
     for face in changed_faces(result).tolist():
         parent = int(result.origin.face[face])
-        if not is_crossed(result.mesh, face) or (parent >= 0 and is_crossed(before, parent)):
+        if not is_crossed(result.mesh, face):
             continue
+        if parent >= 0:
+            was = before.points[before.face(parent)]
+            if is_narrow(was) or is_crossed(before, parent):
+                continue
         if pieces and parent >= 0:
             normal = area_vector(before.points[before.face(parent)])
             if not crosses_itself(seen_along(result.mesh.points[result.mesh.face(face)], normal)):
