@@ -238,7 +238,7 @@ def read_project(path: str, spool: str) -> ReadProject:
         with zipfile.ZipFile(path) as archive, Path(spool).open("wb") as out:
             if len(archive.infolist()) > MOST_ENTRIES:
                 raise FormatError("the project is too large to be unpacked")
-            size = sum(info.compress_size for info in archive.infolist())
+            size = Path(path).stat().st_size
             return _Reading(archive, out, MOST_TIMES * size + A_LITTLE).read()
     except CutError:
         raise

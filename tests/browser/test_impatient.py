@@ -177,36 +177,33 @@ class OneOrder(Impatient):
         expect(self.person.see("planned-mark")).to_have_count(0)
         self.assertEqual(list(Entry.objects.values_list("undone", flat=True)), [1])
 
-    def test_what_goes_along_is_told_before_going_back(self) -> None:
-        self.person.press("n")
-        self.person.see("mend-shards").click()
-        self.person.see("plan-adds").wait_for()
-        self.person.press("Enter")
-        self.applied(1)
-        piece = Part.objects.get(name="Deck plate, shard 2")
-        part = Part.objects.get(name="Deck plate, shard 1")
+    def step_by_api(self, part: str, step: dict[str, object]) -> None:
+        """Make a step of a part behind the page's back."""
+        found = Part.objects.get(name=part, deleted=None)
         ask = """([part, body]) => fetch(`/api/parts/${part}/steps`, {method: "POST", headers: {
             "Content-Type": "application/json",
             "X-CSRFToken": document.cookie.match(/csrftoken=([^;]+)/)[1]}, body: JSON.stringify(body)})"""
-        for number, revision in ((piece.pk, 1), (part.pk, 2)):
-            self.person.page.evaluate(
-                ask, [number, {"revision": revision, "step": {"tool": "triangulate"}}]
-            )
-        self.person.page.reload()
-        self.person.wait_for_rest()
-        self.applied(2)
-        self.slice_by_api_undo()
+        self.person.page.evaluate(ask, [found.pk, {"revision": found.revision, "step": step}])
 
-    def slice_by_api_undo(self) -> None:
-        """Undo twice: the shards go only with what was done to one of them."""
+    def test_what_goes_along_is_told_before_going_back(self) -> None:
         person = self.person
-        person.press("Control+z")
+        self.slice_by_api(2.0)
+        shards = {"tool": "shards", "by": {"way": "counts", "x": 2, "y": 1, "z": 1}}
+        self.step_by_api("Deck plate", shards)
+        self.step_by_api("Deck plate, shard 2", {"tool": "triangulate"})
+        person.page.reload()
+        person.wait_for_rest()
+        self.applied(2)
+        person.see("steps").get_by_role("button", name="1.").click()
+        person.is_told("Going back takes along 1 more thing")
+        self.applied(2)
+        person.page.get_by_role("button", name="Go back", exact=True).click()
         self.applied(1)
-        self.undo_says("on Deck plate, shard 2")
-        person.press("Control+z")
-        expect(
-            person.page.get_by_role("button", name="Deck plate, shard 2", exact=True)
-        ).to_have_attribute("aria-current", "true")
+        expect(person.page.get_by_role("button", name="Deck plate, shard 2")).to_have_count(0)
+        # Done again, what went along comes back with it.
+        person.press("Control+Shift+z")
+        person.is_told("Done again")
+        self.assertEqual(Part.objects.get(name="Deck plate, shard 2").position, 1)
 
     def test_an_open_plan_is_there_again_after_a_reload(self) -> None:
         self.plan_a_loop()
@@ -221,7 +218,17 @@ class OneOrder(Impatient):
         expect(person.see("planned-mark")).to_have_count(1)
         person.make()
         self.assertEqual(self.exported().face_count, PLATE.face_count + 8)
-        # Made, it is not open any more.
+        # One that waits while another tool is in hand is kept, too.
+        self.plan_a_loop()
+        person.press("p")
+        expect(person.see("planned-mark")).to_have_count(0)
+        person.page.reload()
+        person.wait_for_rest()
+        person.is_told("The plan of Edge loop was kept")
+        person.press("e")
+        expect(person.see("planned-mark")).to_have_count(1)
+        person.press("Escape")
+        # Let go or made, it is not open any more.
         person.page.reload()
         person.wait_for_rest().wait_for_answers()
         expect(person.see("planned-mark")).to_have_count(0)

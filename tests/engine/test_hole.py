@@ -132,6 +132,13 @@ class Holes(SimpleTestCase):
         meeting = taken(BOX, circle(24, 0.3, 0.1), mirror=mirror)
         self.assertTrue(is_closed(meeting.mesh))
 
+    def test_a_pocket_and_its_mirror_image_over_each_other_are_one(self) -> None:
+        square = {"points": [[-0.2, -0.4, 5], [0.5, -0.4, 5], [0.5, 0.4, 5], [-0.2, 0.4, 5]]}
+        pocket = {"what": "pocket", "depth": 0.3}
+        result = taken(BOX, square, takes=pocket, mirror={"axis": "x", "offset": 0})
+        self.assertTrue(is_closed(result.mesh))
+        self.assertAlmostEqual(volume_of(result.mesh), 8 - 1.0 * 0.8 * 0.3, delta=1e-9)
+
     def test_the_plan_tells_the_volume(self) -> None:
         step = parse_step(
             {

@@ -345,6 +345,26 @@ class Order(TestCase):
         self.assertEqual(self.hand.move("undo").status_code, 200)
         self.assertEqual(len(self.hand.table()), 2)
 
+    def test_a_piece_that_is_gone_for_good_leaves_the_step_it_came_with(self) -> None:
+        number, names = self.broken()
+        piece = max(self.hand.table())
+        self.hand.ask(f"/parts/{piece}", method="delete")
+        Part.objects.filter(pk=piece).update(deleted=timezone.now() - timedelta(days=KEPT_DAYS + 1))
+        self.assertEqual(purge(), 1)
+        for way, count in (("undo", 2), ("redo", 2)):
+            body = {"revision": self.hand.part(number)["revision"]}
+            self.assertEqual(self.hand.ask(f"/parts/{number}/{way}", body).status_code, 200)
+            self.assertEqual(len(self.hand.table()), count)
+        self.assertEqual(self.hand.part(number)["name"], names[0])
+
+    def test_a_key_counts_for_the_part_it_was_said_of(self) -> None:
+        one, two = self.hand.table()
+        plane = {"point": [0.1, 0, 0], "normal": [1, 0, 0]}
+        body = {"revision": 1, "step": {"tool": "slice", "plane": plane}, "key": "abc"}
+        for number in (one, two):
+            self.assertEqual(self.hand.ask(f"/parts/{number}/steps", body).status_code, 201)
+        self.assertEqual(Step.objects.count(), 2)
+
     def test_a_joined_part_with_cuts_can_be_had_again_when_the_joining_is_undone(self) -> None:
         one, two = self.hand.table()
         made = self.hand.ask(f"/projects/{self.project.pk}/join", {"parts": [one, two]})

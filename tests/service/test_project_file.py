@@ -18,7 +18,7 @@ from django.test import TestCase, override_settings
 
 from cutcore.errors import FormatError
 from workshop.mesh_arrays import digest_of
-from workshop.models import Drawing, GaugeList, Outline, Part, Project, Snapshot
+from workshop.models import Drawing, GaugeList, Outline, Part, Project, Snapshot, Step
 from workshop.project_file import read_project
 from workshop.services.live_meshes import forget_all, mesh_of, read_kept
 from workshop.services.parts import part_at
@@ -165,6 +165,15 @@ class ProjectFile(TestCase):
         self.assertEqual(again.status_code, 201, again.content)
         twin = Project.objects.get(pk=again.json()["id"])
         self.assertEqual(self.facts(twin), self.facts(self.project))
+
+    def test_what_an_earlier_version_told_of_a_step_is_no_hindrance(self) -> None:
+        for step in Step.objects.filter(part__project=self.project):
+            step.report.pop("title")
+            step.report |= {"made_parts": [1], "something": "else"}
+            step.params |= {"no longer": "known"}
+            step.save()
+        answer = self.bring_in(self.taken_out())
+        self.assertEqual(answer.status_code, 201, answer.content)
 
     def test_what_would_take_far_more_room_than_the_file_is_refused(self) -> None:
         with tempfile.TemporaryDirectory() as folder:

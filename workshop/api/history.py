@@ -10,7 +10,7 @@ from ninja import Router, Schema
 from pydantic import Field
 
 from workshop.api.base import Id, In
-from workshop.api.shapes import EntryOut, ErrorOut, NextOut
+from workshop.api.shapes import EntryOut, ErrorOut, NextOut, ProjectOut
 from workshop.models import Entry
 from workshop.services import history
 from workshop.services.deleted import days_left, deleted_parts
@@ -83,16 +83,21 @@ def redo(request: HttpRequest, project_id: Id, body: EntryIn) -> TurnedOut:
     return _turned(project_id, "redo", body.entry)
 
 
-@router.post("/projects/{project_id}/undo-deed", response=TURNED)
-def undo_deed(request: HttpRequest, project_id: Id) -> TurnedOut:
+ON_TABLE = {200: ProjectOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut}
+
+
+@router.post("/projects/{project_id}/undo-deed", response=ON_TABLE)
+def undo_deed(request: HttpRequest, project_id: Id) -> ProjectOut:
     """Undo what was done last on the table, and first what was done since and rests on it."""
-    return _turned(project_id, "undo", on_table=True)
+    _turned(project_id, "undo", on_table=True)
+    return ProjectOut.of(project_at(project_id))
 
 
-@router.post("/projects/{project_id}/redo-deed", response=TURNED)
-def redo_deed(request: HttpRequest, project_id: Id) -> TurnedOut:
+@router.post("/projects/{project_id}/redo-deed", response=ON_TABLE)
+def redo_deed(request: HttpRequest, project_id: Id) -> ProjectOut:
     """Do again what was undone last on the table."""
-    return _turned(project_id, "redo", on_table=True)
+    _turned(project_id, "redo", on_table=True)
+    return ProjectOut.of(project_at(project_id))
 
 
 @router.get("/parts/{part_id}/steps/{number}/along", response={200: list[EntryOut], 404: ErrorOut})

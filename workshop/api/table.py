@@ -97,14 +97,15 @@ class DoneOut(Schema):
 
     parts: list[PartCard]
     notes: list[str]
-    entry: EntryOut
+    entry: EntryOut | None
 
     @staticmethod
     def of(made: list[Part], notes: list[str]) -> DoneOut:
+        entry = entry_that_made(made[0])
         return DoneOut(
             parts=[PartCard.of(part) for part in made],
             notes=notes,
-            entry=EntryOut.of(entry_that_made(made[0])),
+            entry=None if entry is None else EntryOut.of(entry),
         )
 
 

@@ -104,7 +104,7 @@ class Migration(migrations.Migration):
             model_name="entry",
             constraint=models.UniqueConstraint(
                 condition=models.Q(("key", ""), _negated=True),
-                fields=("project", "key"),
+                fields=("part", "key"),
                 name="one_entry_a_key",
             ),
         ),

@@ -11,9 +11,9 @@ class Entry(models.Model):
 
     A step of a part names it and the step's `number`. `made` are the parts that came with it and
     `gone` those it took away, by number; `placed` tells of each part it moved where that stood
-    before and after. `undone` is 0 while it is done; those that were undone together have
-    the same, and the greatest are done again first. `key` is what whoever asked for it calls it, so that asking twice
-    does it once."""
+    before and after. `undone` is 0 while it is done; those that were undone together have the same,
+    and the greatest are done again first. `key` is what whoever asked for a step of the part calls
+    it, so that asking twice does it once."""
 
     project = models.ForeignKey(Project, on_delete=models.CASCADE, related_name="entries")
     words = models.CharField(max_length=200)
@@ -29,7 +29,7 @@ class Entry(models.Model):
         ordering = ["pk"]
         constraints = [
             models.UniqueConstraint(
-                fields=["project", "key"], condition=~models.Q(key=""), name="one_entry_a_key"
+                fields=["part", "key"], condition=~models.Q(key=""), name="one_entry_a_key"
             )
         ]
 

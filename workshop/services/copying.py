@@ -14,28 +14,23 @@ from workshop.services.history import parts_of_project
 from workshop.services.placing import placement_of, stored_placement
 
 
-def copy_parts(
-    parts: Sequence[Part], project: Project, placement: dict[str, Any] | None = None
-) -> dict[int, Part]:
-    """Copies of parts in a project, by the numbers of those they were made of, with their steps and
-    undone states; each has the same place in the order, and stands where the other does, or all at
-    `placement`.
+def copy_part(part: Part, placement: dict[str, Any] | None = None) -> Part:
+    """A copy of a part in its project, with its steps and undone states; it has the same place in
+    the order, and stands where the part does, or at `placement`.
 
-    What a step of a part left beside it is copied as it was left, out of sight: it comes when that
-    step of the copy is done again."""
-    copies = {part.pk: _copied(part, project, placement) for part in parts}
-    numbers = {number: part.pk for number, part in copies.items()}
-    entries = list(Entry.objects.filter(part__in=copies.keys()).order_by("number"))
-    for number, copy in copies.items():
-        own = [entry for entry in entries if entry.part_id == number]
-        for entry, before, after in _where_it_stands(own, placement_of(copy)):
-            if entry.placed:
-                entry.placed = {str(number): [stored_placement(before), stored_placement(after)]}
-            for piece in Part.objects.filter(pk__in=entry.made).exclude(pk__in=copies.keys()):
-                left = _copied(piece, project, stored_placement(after), as_left=True)
-                numbers[piece.pk] = left.pk
-    copy_entries(entries, numbers, project)
-    return copies
+    What a step of it left beside it is copied as it was left, out of sight: it comes when that step
+    of the copy is done again."""
+    copy = _copied(part, part.project, placement)
+    numbers = {part.pk: copy.pk}
+    steps = list(Entry.objects.filter(part=part).order_by("number"))
+    for entry, before, after in _where_it_stands(steps, placement_of(copy)):
+        if entry.placed:
+            entry.placed = {str(part.pk): [stored_placement(before), stored_placement(after)]}
+        for piece in Part.objects.filter(pk__in=entry.made):
+            left = _copied(piece, part.project, stored_placement(after), as_left=True)
+            numbers[piece.pk] = left.pk
+    add_entries(steps, numbers, part.project)
+    return copy
 
 
 def _where_it_stands(
@@ -66,7 +61,7 @@ def copy_all(original: Project, copy: Project) -> None:
     """Copy all parts of a project, with what undoing or doing again would bring back, and the order
     of what was done, into an empty one."""
     numbers = {part.pk: _copied(part, copy, None).pk for part in parts_of_project(original)}
-    copy_entries(Entry.objects.filter(project=original), numbers, copy)
+    add_entries(Entry.objects.filter(project=original), numbers, copy)
 
 
 def _copied(
@@ -94,9 +89,9 @@ def _copied(
     return copy
 
 
-def copy_entries(entries: Iterable[Entry], numbers: Mapping[int, int], project: Project) -> None:
-    """Copies of entries in a project, in their order, that tell of other parts instead: the values
-    of `numbers`. Those of parts that have none are left out."""
+def add_entries(entries: Iterable[Entry], numbers: Mapping[int, int], project: Project) -> None:
+    """Add entries to a project, in their order, that tell of parts by numbers of elsewhere: these
+    become the values of `numbers`. Those of parts that have none are left out."""
     entries = list(entries)
     copies = []
     # Those of the project that are undone are done again first.

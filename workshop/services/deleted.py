@@ -62,7 +62,7 @@ def purge() -> int:
         # Asked anew after each: with it go entries that kept others.
         while (old := _long_gone(project_id, long_ago)) is not None:
             with transaction.atomic():
-                forget_part(old.pk)
+                forget_part(old)
                 old.delete()
             gone += 1
     return gone

@@ -8,7 +8,7 @@ it rests on. Those that rest on nothing of one another may be undone in any orde
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Mapping
 from typing import Literal
 
 from django.db.models import F, Max, Q, QuerySet
@@ -54,6 +54,7 @@ def note(
     _drop_those_against(entry)
     entry.save()
     _put_parts(entry, done=True)
+    touch(project_id)
     return entry
 
 
@@ -98,10 +99,10 @@ def entry_of_step(part: Part, number: int) -> Entry:
     return Entry.objects.get(part=part, number=number)
 
 
-def entry_that_made(part: Part) -> Entry:
-    """The entry that a part came with last."""
+def entry_that_made(part: Part) -> Entry | None:
+    """The entry that a part came with last; none if that is in the order no more."""
     entries = Entry.objects.filter(project=part.project_id).order_by("-pk")
-    return next(entry for entry in entries.iterator() if part.pk in entry.made)
+    return next((entry for entry in entries.iterator() if part.pk in entry.made), None)
 
 
 def along_with(part: Part, number: int) -> list[Entry]:
@@ -235,15 +236,19 @@ def _put_parts(entry: Entry, *, done: bool) -> None:
         Part.objects.filter(pk=int(number)).update(placement=after if done else before)
 
 
-def forget_part(number: int) -> None:
-    """A part goes for good: nothing it belonged to can be undone or done again any more."""
-    for entry in _naming(Part.objects.get(pk=number).project_id, number):
-        entry.delete()
-
-
-def _naming(project_id: int, number: int) -> Sequence[Entry]:
-    entries = Entry.objects.filter(project=project_id)
-    return [e for e in entries if number in (*e.made, *e.gone) or str(number) in e.placed]
+def forget_part(part: Part) -> None:
+    """A part goes for good: what took it away can't be undone any more, and what else was done tells
+    of the others alone. Steps of other parts stay, whatever they left beside them."""
+    for entry in Entry.objects.filter(project=part.project_id):
+        if part.pk not in (*entry.made, *entry.gone) and str(part.pk) not in entry.placed:
+            continue
+        took = part.pk in entry.gone
+        entry.made = [number for number in entry.made if number != part.pk]
+        entry.placed.pop(str(part.pk), None)
+        if took or (entry.part_id is None and not entry.made and not entry.placed):
+            entry.delete()
+        else:
+            entry.save(update_fields=["made", "placed"])
 
 
 def parts_kept_for(project_id: int) -> set[int]:

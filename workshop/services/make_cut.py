@@ -35,7 +35,6 @@ from workshop.services import history
 from workshop.services.live_meshes import State, keep, mesh_of, note_state
 from workshop.services.parts import add_part, part_at
 from workshop.services.placing import placement_of
-from workshop.services.touched import touch
 
 # After so many differences in a row a mesh is kept whole, so that opening a part need not redo all
 # its cuts.
@@ -125,7 +124,6 @@ def make_cut(
         )
         snapshot = Snapshot.objects.create(part=part, number=number, **asdict(stored))
         part.save(update_fields=["position", "revision", "name"])
-        touch(part.project_id)
         note_state(part, State(snapshot.pk, stored.digest))
         # The answer looks at the mesh, which is not among the live ones before it is kept for good.
         made = answer(Made(part, before, result, held, new_edges))
@@ -138,7 +136,7 @@ def _made_before(part_id: int, key: str) -> Made | None:
     if not key:
         return None
     part = part_at(part_id)
-    if not Entry.objects.filter(project=part.project_id, key=key).exists():
+    if not Entry.objects.filter(part=part, key=key).exists():
         return None
     mesh = mesh_of(part)
     none = np.zeros(0, dtype=np.int64)

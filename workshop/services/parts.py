@@ -14,7 +14,7 @@ from workshop.errors import NotThere, Stale
 from workshop.mesh_arrays import StoredForm, stored_whole
 from workshop.models import Part, Project, Snapshot
 from workshop.services import history
-from workshop.services.copying import copy_parts
+from workshop.services.copying import copy_part
 from workshop.services.live_meshes import State, keep, mesh_of, mesh_of_state, note_state
 from workshop.services.placing import stored_placement
 from workshop.services.touched import touch
@@ -87,13 +87,12 @@ def duplicate_part(part_id: int) -> Part:
     """A copy of a part beside it."""
     with transaction.atomic():
         part = part_at(part_id)
-        (copy,) = copy_parts([part], part.project).values()
+        copy = copy_part(part)
         behind = Part.objects.filter(project=part.project_id, order__gt=part.order)
         behind.update(order=F("order") + 1)
         copy.name, copy.order, copy.hidden = f"{part.name[:112]} (copy)", part.order + 1, False
         copy.save(update_fields=["name", "order", "hidden"])
         history.note(part.project_id, f"{part.name} copied", made=[copy])
-        touch(part.project_id)
     return copy
 
 
@@ -113,7 +112,6 @@ def delete_part(part_id: int) -> None:
     with transaction.atomic():
         part = part_at(part_id)
         history.note(part.project_id, f"{part.name} deleted", gone=[part])
-        touch(part.project_id)
 
 
 def restore_part(part_id: int) -> Part:
@@ -124,5 +122,4 @@ def restore_part(part_id: int) -> Part:
         if part.deleted is not None:
             history.note(part.project_id, f"{part.name} brought back", made=[part])
             part.refresh_from_db()
-            touch(part.project_id)
     return part

@@ -39,10 +39,12 @@ from workshop.project_file import (
     read_project,
     write_project,
 )
+from workshop.services.copying import add_entries
 from workshop.services.history import parts_of_project
 from workshop.services.live_meshes import UNREADABLE, stored_mesh
 from workshop.services.placing import placement_of, stored_placement
 from workshop.services.projects import project_at
+from workshop.storage.reading import reading
 
 # A project has many meshes: reading it may take longer than one part, and all the longer the larger
 # it is.
@@ -58,7 +60,8 @@ def taken_out(project_id: int) -> tuple[str, BinaryIO]:
     NotThere, or Damaged if a mesh can't be read."""
     out = cast(BinaryIO, tempfile.TemporaryFile(dir=settings.DATA, prefix=UNFINISHED))  # noqa: SIM115
     try:
-        with transaction.atomic():
+        # Nobody waits for it who cuts meanwhile.
+        with reading():
             project = project_at(project_id)
             kept = _kept(project)
             write_project(out, _files(project, kept), kept)
@@ -119,10 +122,7 @@ def _part(part: Part, k: int) -> KeptPart:
         away=part.deleted is not None,
         placement=placement_of(part),
         position=part.position,
-        steps=[
-            KeptStep(params=step.params, report=KeptReport.model_validate(step.report))
-            for step in part.steps.all()
-        ],
+        steps=[_kept_step(step) for step in part.steps.all()],
         states=[f"parts/{k}/{number}.npz" for number, _, _ in states],
         whole=[whole for _, whole, _ in states],
         digests=[digest for _, _, digest in states],
@@ -214,22 +214,8 @@ def _stored(found: ReadProject, spool: BinaryIO) -> Project:
             for k, step in enumerate(part.steps, 1)
         )
     told = _entries_of_old(kept) if kept.entries is None else kept.entries
-    Entry.objects.bulk_create(
-        Entry(
-            project=project,
-            words=entry.words,
-            part_id=None if entry.part is None else numbers[entry.part],
-            number=entry.number,
-            made=[numbers[number] for number in entry.made],
-            gone=[numbers[number] for number in entry.gone],
-            placed={
-                str(numbers[int(number)]): [stored_placement(stands) for stands in both]
-                for number, both in entry.placed.items()
-            },
-            undone=entry.undone,
-        )
-        for entry in told
-    )
+    entries = [_entry_of(entry) for entry in told]
+    add_entries(entries, numbers, project)
     for outline in kept.outlines:
         Outline.objects.create(
             project=project,
@@ -253,12 +239,22 @@ def _stored(found: ReadProject, spool: BinaryIO) -> Project:
     return project
 
 
+def _entry_of(told: KeptEntry) -> Entry:
+    """An entry with the numbers that parts have in the file."""
+    return Entry(**told.model_dump(mode="json", exclude={"part"}), part_id=told.part)
+
+
 def _report(report: KeptReport) -> dict[str, Any]:
     """A report as a step keeps it. What it says of other parts stands in the entries."""
     of_old = {"made_parts", "taken_away", "own_place"}
-    return report.model_dump(mode="json", exclude=of_old, exclude_defaults=False) | (
-        {} if report.names else {"names": None}
-    )
+    return report.model_dump(mode="json", exclude=of_old, exclude_none=True)
+
+
+def _kept_step(step: Step) -> KeptStep:
+    """A step as a file has it; of what an earlier version told of it, what is known today."""
+    report = {name: step.report[name] for name in KeptReport.model_fields if name in step.report}
+    report["title"] = report.get("title") or str(step.report.get("tool", "Step")).capitalize()
+    return KeptStep(params=step.params, report=KeptReport.model_validate(report))
 
 
 def _entries_of_old(kept: KeptProject) -> list[KeptEntry]:

@@ -31,7 +31,7 @@ from cutcore.tool import place_of
 from workshop.errors import Stale
 from workshop.models import Part, Project, Snapshot
 from workshop.services import history
-from workshop.services.copying import copy_parts as copies_of
+from workshop.services.copying import copy_part
 from workshop.services.live_meshes import mesh_of, state_of
 from workshop.services.make_cut import Made, make_cut
 from workshop.services.outlines import drawn_of, outline_at
@@ -95,7 +95,6 @@ def place_parts(project_id: int, placements: dict[int, Placement]) -> Project:
         placed = {part: placements[part.pk] for part in parts}
         what = parts[0].name if len(parts) == 1 else f"{len(parts)} parts"
         history.note(project_id, f"{what} placed", placed=placed)
-        touch(project_id)
     return project_at(project_id)
 
 
@@ -156,7 +155,6 @@ def _in_place_of(parts: list[Part], name: str, mesh: Mesh, words: str) -> Part:
         made.order = parts[0].order
         made.save(update_fields=["order"])
         history.note(project.pk, words, made=[made], gone=parts)
-        touch(project.pk)
     return made
 
 
@@ -171,14 +169,12 @@ def copy_parts(part_id: int, copies: InARow | RoundAnAxis | Mirrored) -> list[Pa
         else:
             _refuse_too_much(part, copies.count)
             for k, placement in enumerate(placements_of(copies, placement_of(part)), 2):
-                stands = stored_placement(placement)
-                (copy,) = copies_of([part], part.project, stands).values()
+                copy = copy_part(part, stored_placement(placement))
                 copy.name, copy.hidden = f"{part.name[:110]} {k}", False
                 copy.save(update_fields=["name", "hidden"])
                 made.append(copy)
         many = "a copy" if len(made) == 1 else f"{len(made)} copies"
         history.note(part.project_id, f"{many} of {part.name}", made=made)
-        touch(part.project_id)
     return made
 
 
@@ -201,7 +197,6 @@ def spread_parts(project_id: int, numbers: list[int], by: float) -> Project:
         spread = _spread(parts, by)
         placed = {part: spread[part.pk] for part in parts}
         history.note(project_id, f"{len(parts)} parts spread", placed=placed)
-        touch(project_id)
     return project_at(project_id)
 
 

@@ -56,6 +56,8 @@ def opened(pocket: Result, walls: Ints, cutting: Cutting, *, weld: float) -> Res
         # Cutting leaves faces that were there their numbers, with one of what they fall into.
         now = whole.mesh
         side = np.flatnonzero(np.isin(whole.origin.face, chain.side) & ~_padded(gone, now))
+        if len(side) == 0:
+            continue  # another wall has opened all of it
         cut, inside = cutting(now, chain.polygon, -chain.normal, side)
         gone = _padded(gone, cut.mesh)
         gone |= inside & np.isin(cut.origin.face, side)
@@ -109,10 +111,21 @@ def _flush(mesh: Mesh, walls: Ints, weld: float) -> list[_Flush]:
         plane = mesh.points[near[0]] @ normal
         level = np.abs(mesh.points[mesh.corners] @ normal - plane) <= weld
         flat = np.logical_and.reduceat(level, mesh.starts[:-1]) & (normals @ normal > -AGAINST)
-        chains.append(
-            _Flush(numbers, mesh.points[[*near, *far[::-1]]], normal, np.flatnonzero(flat))
-        )
+        polygon = _corners_of(mesh.points[[*near, *far[::-1]]], weld)
+        chains.append(_Flush(numbers, polygon, normal, np.flatnonzero(flat)))
     return chains
+
+
+def _corners_of(polygon: Floats, weld: float) -> Floats:
+    """A polygon (n, 3) without the points at which it runs straight on."""
+    kept = [0]
+    for k in range(1, len(polygon)):
+        ahead = polygon[(k + 1) % len(polygon)]
+        # All that were passed over, not the last alone: a fine curve would be taken for straight.
+        passed = polygon[kept[-1] + 1 : k + 1]
+        if distance_to_segments(passed, polygon[kept[-1]][None], ahead[None]).max() > weld:
+            kept.append(k)
+    return polygon[kept]
 
 
 def _sewn(whole: Result, weld: float) -> Result:

@@ -194,14 +194,13 @@ def _taken_out(
         assert isinstance(params.takes, Pocket)  # it is one of the two
         result = cut
         first = cut.mesh.face_count
-        for projection, faces in zip(seen, inside, strict=True):
-            if faces.any() or len(seen) == 1:
+        pushed = _pushed_alike([projection.camera for projection in seen], inside)
+        for camera, faces in pushed:
+            if faces.any() or len(pushed) == 1:
                 # Pushing faces in leaves those there were their numbers.
                 more = np.zeros(result.mesh.face_count, dtype=bool)
                 more[: len(faces)] = faces
-                made = pocketed(
-                    result, more, projection.camera, params.takes.depth, params.takes.floor
-                )
+                made = pocketed(result, more, camera, params.takes.depth, params.takes.floor)
                 picked = np.union1d(result.picked.faces, made.picked.faces)
                 result = replace(made, picked=replace(made.picked, faces=picked))
         walls = np.arange(first, result.mesh.face_count)
@@ -215,6 +214,19 @@ def _taken_out(
         taken = volume_of(mesh) - volume_of(result.mesh)
         last_answer(mesh, "_taken", params, lambda: taken)
     return result
+
+
+def _pushed_alike(cameras: list[Camera], inside: list[Bools]) -> list[tuple[Camera, Bools]]:
+    """The faces (F,) inside outlines, those together that go the same way: an outline and its mirror
+    image may lie over each other."""
+    found: list[tuple[Camera, Bools]] = []
+    for camera, faces in zip(cameras, inside, strict=True):
+        same = camera.parallel and found and found[-1][0].parallel
+        if same and np.allclose(found[-1][0].forward, camera.forward, rtol=0, atol=1e-12):
+            found[-1] = (found[-1][0], found[-1][1] | faces)
+        else:
+            found.append((camera, faces))
+    return found
 
 
 def _cut_into(

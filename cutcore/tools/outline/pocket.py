@@ -5,11 +5,11 @@ from __future__ import annotations
 from typing import Literal
 
 import numpy as np
+import shapely
 
 from cutcore.errors import StepError
 from cutcore.geometry.arrays import Bools, Floats, Ints
 from cutcore.geometry.camera import Camera
-from cutcore.geometry.polygons import distance_to_segments
 from cutcore.geometry.vectors import NOT_ZERO, units
 from cutcore.mesh.result import Result
 from cutcore.mesh.submesh import then
@@ -113,9 +113,11 @@ def _stays_inside(
 
 def _lies_on(pixels: Floats, start: Floats, end: Floats, within: float) -> Bools:
     """Which pixels (n, 2) lie on one of some stretches (k, 2)."""
-    low, high = np.minimum(start, end).min(axis=0), np.maximum(start, end).max(axis=0)
-    near = ((pixels >= low - within) & (pixels <= high + within)).all(axis=1)
+    stretches = shapely.linestrings(np.stack([start, end], axis=1))
+    seen = np.flatnonzero(np.isfinite(pixels).all(axis=1))
+    near = shapely.STRtree(stretches).query(
+        shapely.points(pixels[seen]), predicate="dwithin", distance=within
+    )
     found = np.zeros(len(pixels), dtype=bool)
-    for k in np.flatnonzero(near).tolist():
-        found[k] = distance_to_segments(pixels[k : k + 1], start, end).min() <= within
+    found[seen[near[0]]] = True
     return found

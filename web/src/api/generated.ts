@@ -6727,7 +6727,7 @@ export interface components {
             parts: components["schemas"]["PartCard"][];
             /** Notes */
             notes: string[];
-            entry: components["schemas"]["EntryOut"];
+            entry: components["schemas"]["EntryOut"] | null;
         };
         /**
          * JoinIn
@@ -10302,7 +10302,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TurnedOut"];
+                    "application/json": components["schemas"]["ProjectOut"];
                 };
             };
             /** @description Not Found */
@@ -10351,7 +10351,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TurnedOut"];
+                    "application/json": components["schemas"]["ProjectOut"];
                 };
             };
             /** @description Not Found */

@@ -10,9 +10,20 @@ import { type Lock, NO_PLAN, type PlanState, planStore, sharedDefaults } from '.
 import { toast } from '../stores/toastStore';
 import { takeTool, toolStore } from '../stores/toolStore';
 import { viewStore } from '../stores/viewStore';
-import { forgetOpen, type KeptPlan, keepLetGo, keepOpen, lastLetGo, openOf, takeLetGo } from './keptPlans';
+import {
+  flush,
+  forgetOpen,
+  type KeptPlan,
+  keepLetGo,
+  keepOpen,
+  lastLetGo,
+  openOf,
+  PAGE,
+  stateOf,
+  takeLetGo,
+} from './keptPlans';
 import { remember, startOver, stepAlong } from './planHistory';
-import { allTools, toolInHand } from './tool';
+import { allTools, toolInHand, toolNamed } from './tool';
 
 const textOf = (step: Step | null): string | null => step && JSON.stringify(step);
 const stepInHand = (): Step | null => toolInHand().step();
@@ -177,18 +188,23 @@ export function changeTool(name: string): void {
   replan();
 }
 
-/** The plan of the tool in hand, as it is kept beyond the moment; null if nothing is planned. */
+/** What is planned on the part, as it is kept beyond the moment; null if that is nothing. */
 function planToKeep(): KeptPlan | null {
   const { part } = partStore.getState();
   const tool = toolInHand();
-  if (!part || tool.step() === null) return null;
+  // Pick and the tray have one plan between them.
+  const others = allTools().filter((other) => other.keep !== tool.keep && other.step() !== null);
+  const planning = tool.step() === null ? others : [tool, ...others];
+  if (!part || planning.length === 0) return null;
   return {
     part: part.id,
-    snapshot: part.snapshot,
+    state: stateOf(part),
+    page: PAGE,
     tool: tool.name,
-    words: tool.words,
+    words: planning.map((one) => one.words).join(' and '),
     picked: { ...picked(), limited: pickStore.getState().limited },
     kept: kept(),
+    beside: Object.fromEntries(others.map((other) => [other.name, other.keep()])),
   };
 }
 
@@ -207,6 +223,7 @@ function keepForLater(): void {
 function takeUp(plan: KeptPlan): void {
   changeTool(plan.tool);
   pickStore.setState({ ...plan.picked, inOrder: plan.picked.vertices });
+  for (const [name, state] of Object.entries(plan.beside)) toolNamed(name).putBack(state);
   const { tool, shared } = plan.kept as { tool: unknown; shared: Partial<PlanState> };
   moveOn();
   toolInHand().putBack(tool);
@@ -220,8 +237,8 @@ export function takeUpOpenPlan(): void {
   if (!part || takenUp === part.id) return;
   takenUp = part.id;
   const plan = openOf(part.id);
-  if (!plan || isAnythingPlanned() || !allTools().some((tool) => tool.name === plan.tool)) return;
-  if (plan.snapshot !== part.snapshot) {
+  if (!plan || isAnythingPlanned()) return;
+  if (plan.state !== stateOf(part)) {
     forgetOpen(part.id);
     toast({ title: `The plan of ${plan.words} was put away`, words: 'The part was changed since.' });
     return;
@@ -266,12 +283,15 @@ export function clearOtherPlans(): string[] {
 /** Whether something is planned, with whatever tool. */
 export const isAnythingPlanned = (): boolean => allTools().some((tool) => tool.step() !== null);
 
+/** Whether something is planned that would be lost with the page: the browser has no room for it. */
+export const isLostWithThePage = (): boolean => isAnythingPlanned() && !flush();
+
 /** Throw the plan away; the tool stays in hand. */
 export function discard(): void {
   makeAfterwards = false;
-  const plan = planToKeep();
   const { part } = partStore.getState();
-  if (plan && part) keepLetGo({ ...plan, after: part.next.undo?.id ?? null });
+  const plan = stepInHand() === null ? null : planToKeep();
+  if (plan && part) keepLetGo({ ...plan, words: toolInHand().words, beside: {}, after: part.next.undo?.id ?? null });
   clearPlan();
   tellOfLetGo();
   pointAgain();

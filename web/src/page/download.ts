@@ -1,17 +1,23 @@
 /** Bring a file of the service to the person, without leaving the page; what is refused is said. */
 import { Refusal, refusalOf, unreachable } from '../api/client';
-import { followed } from '../stores/jobStore';
+import { SHOW_PROGRESS_AFTER_MS } from '../options';
 import { toast } from '../stores/toastStore';
 
 /** The file stays for the browser to take over for so long. */
 const TAKEN_OVER_WITHIN_MS = 60_000;
 
 export async function download(address: string): Promise<void> {
+  const telling = setTimeout(
+    () => toast({ title: 'It is being taken out', words: 'What is large takes a while; you can go on meanwhile.' }),
+    SHOW_PROGRESS_AFTER_MS,
+  );
   try {
-    await followed('Taking it out', () => take(address));
+    await take(address);
   } catch (error) {
     const words = error instanceof Refusal ? error.words : String(error);
     toast({ title: 'It could not be taken out', words, tone: 'warning' });
+  } finally {
+    clearTimeout(telling);
   }
 }
 

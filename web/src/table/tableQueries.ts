@@ -28,10 +28,11 @@ export function useTable(project: number): Schemas['TableOut'] | undefined {
       next: data.next,
       ticked: ticked.filter((id) => there.has(id)),
     }));
-    // What was done to other parts is undone from here, too.
-    partStore.setState(({ part }) =>
-      part?.project === project && !same(part.next, data.next) ? { part: { ...part, next: data.next } } : {},
-    );
+    // What was done to other parts is undone from here, too; an answer about an older state of this one tells less.
+    partStore.setState(({ part }) => {
+      const newer = data.parts.some((one) => one.id === part?.id && one.snapshot === part.snapshot);
+      return part && newer && !same(part.next, data.next) ? { part: { ...part, next: data.next } } : {};
+    });
     tellOfLetGo();
   }, [data, project]);
   useEffect(
@@ -68,8 +69,8 @@ export function useTableChanges(project: number) {
   const told = (title: string, done: Schemas['DoneOut'] | undefined): void => {
     if (!done) return;
     const { entry } = done;
-    const undo = { label: 'Undo', run: () => void undoEntry(project, entry) };
-    toast({ title, words: done.notes.join(' '), action: undo });
+    const undo = entry && { label: 'Undo', run: () => void undoEntry(project, entry) };
+    toast({ title, words: done.notes.join(' '), ...(undo && { action: undo }) });
   };
   return {
     place: (part: number, placement: Placement) =>

@@ -5,7 +5,14 @@ import { useStore } from 'zustand';
 import { Refusal } from '../api/client';
 import { DrawingMarks, DrawingPicture } from '../drawing/DrawingLayer';
 import { drawingStore } from '../drawing/drawingStore';
-import { clearOtherPlans, discard, isAnythingPlanned, planAgain, takeUpOpenPlan } from '../hand/planning';
+import {
+  clearOtherPlans,
+  discard,
+  isAnythingPlanned,
+  isLostWithThePage,
+  planAgain,
+  takeUpOpenPlan,
+} from '../hand/planning';
 import { bringInSvg, USUAL_TOLERANCE_MM } from '../outlines/bringInSvg';
 import { go, holdNavigation } from '../page/route';
 import { PatchCard } from '../patches/PatchCard';
@@ -157,6 +164,14 @@ export function WorkshopScreen({ projectId, partId }: Props) {
     // A step may have left parts beside this one, or taken them back.
     if (revision !== undefined) changed();
   }, [revision]);
+
+  useEffect(() => {
+    const ask = (event: BeforeUnloadEvent) => {
+      if (isLostWithThePage()) event.preventDefault();
+    };
+    window.addEventListener('beforeunload', ask);
+    return () => window.removeEventListener('beforeunload', ask);
+  }, []);
 
   useEffect(() => {
     const away = error instanceof Refusal && error.code === 'not-there';
