@@ -112,11 +112,11 @@ P_in = TypeVar("P_in", bound=Params, contravariant=True)
 
 
 class Traces(Protocol[P_in]):
-    def __call__(self, mesh: Mesh, params: P_in, *, weld: float | None = None) -> Trace: ...
+    def __call__(self, mesh: Mesh, params: P_in) -> Trace: ...
 
 
 class Applies(Protocol[P_in]):
-    def __call__(self, mesh: Mesh, params: P_in, *, weld: float | None = None) -> Result: ...
+    def __call__(self, mesh: Mesh, params: P_in) -> Result: ...
 
 
 def _never(params: Any) -> bool:
@@ -158,19 +158,20 @@ class Cut(Tool[P]):
     apply: Applies[P] | None = None
     done_to_know: Callable[[P], bool] = _never
 
-    def made(self, mesh: Mesh, params: P, weld: float | None) -> Result:
+    def made(self, mesh: Mesh, params: P) -> Result:
         """What the tool makes of a mesh. Raises CutError."""
         come_to("finding where it runs")
-        if self.apply is not None:
-            result = self.apply(mesh, params, weld=weld)
-        else:
-            result = imprint(mesh, self.trace(mesh, params, weld=weld), weld=weld)
+        apply = self._cut if self.apply is None else self.apply
+        result = apply(mesh, params)
         result = hardened(result, getattr(params, "hard_above", None))
         if not ends_in_quads(params) or result.mesh is mesh:
             return result
         limit = limit_mask(mesh, getattr(params, "limit", None))
-        along = self.trace(mesh, params, weld=weld).along_edges(mesh)
-        return finished(result, along, limit, weld=weld_of(mesh) if weld is None else weld)
+        along = self.trace(mesh, params).along_edges(mesh)
+        return finished(result, along, limit, weld=weld_of(mesh))
+
+    def _cut(self, mesh: Mesh, params: P) -> Result:
+        return imprint(mesh, self.trace(mesh, params))
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -27,6 +27,9 @@ BYTES = 1 << 30
 PROCESSES = 2
 # A reading that minds its own time is given this much longer to say so in its own words.
 GRACE_SECONDS = 0.5
+# A process begins within this, even where the one it is forked off has to begin itself.
+START_SECONDS = 60.0
+READY = "ready"
 # How often it is asked whether anybody still waits.
 LOOK_SECONDS = 0.1
 
@@ -72,16 +75,23 @@ def aside(
 def _received(
     here: Connection, given: tuple[Any, ...], stopped: Callable[[], bool], seconds: float
 ) -> Any:
-    ends = time.monotonic() + seconds + GRACE_SECONDS
-    try:
-        here.send(given)
+    def wait(seconds: float, words: str) -> None:
+        ends = time.monotonic() + seconds
         while not here.poll(LOOK_SECONDS):
             if stopped():
                 raise Stopped("the reading was broken off: nobody waits for it any more")
             if time.monotonic() > ends:
-                raise FormatError(
-                    f"reading it takes more than {seconds:g} seconds: it is too large or too intricate"
-                )
+                raise FormatError(words)
+
+    try:
+        # How long it takes to begin is the machine's matter, not the file's.
+        wait(START_SECONDS, "the machine is too busy to read it now: try again")
+        here.recv()
+        here.send(given)
+        wait(
+            seconds + GRACE_SECONDS,
+            f"reading it takes more than {seconds:g} seconds: it is too large or too intricate",
+        )
         done, found = here.recv()
     except (EOFError, ConnectionError) as gone:
         raise FormatError("reading it took more than the machine allows") from gone
@@ -98,6 +108,7 @@ def _answer(there: Connection, read: Callable[..., Any]) -> None:
     """In the process aside: read what comes, answer, end."""
     _bound_memory()
     try:
+        there.send(READY)
         given = there.recv()
         answer: tuple[bool, Any] = (True, read(*given))
     except CutError as refusal:

@@ -17,7 +17,7 @@ class DrawingPlacement(Schema):
     origin, and its height, in the part's units; whether before the part, how strong (0 to 1), and
     whether it may be moved."""
 
-    model_config = ConfigDict(allow_inf_nan=False)
+    model_config = ConfigDict(allow_inf_nan=False, extra="forbid")
 
     view: Literal["front", "back", "left", "right", "top", "bottom"] = "front"
     x: Real = 0.0
@@ -31,6 +31,8 @@ class DrawingPlacement(Schema):
 class WidthMark(Schema):
     """A width read off a drawing, and how high up it was."""
 
+    model_config = ConfigDict(extra="forbid")
+
     at: Real
     width: Length
 
@@ -38,6 +40,8 @@ class WidthMark(Schema):
 class DrawingMarks(Schema):
     """What was read off a drawing, in its view, in the part's units: heights along its side, and
     widths."""
+
+    model_config = ConfigDict(extra="forbid")
 
     heights: list[Real] = Field(default=[], max_length=MOST_MARKS)
     widths: list[WidthMark] = Field(default=[], max_length=MOST_MARKS)

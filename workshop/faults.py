@@ -71,7 +71,10 @@ class InWords:
         if answer.status_code >= 400 and not answer.headers.get("Content-Type", "").startswith(
             "application/json"
         ):
+            allowed = answer.headers.get("Allow")
             answer = Fault.of(answer.status_code).answer()
+            if allowed is not None:
+                answer["Allow"] = allowed
         # Also what is answered before those inside have seen it.
         answer.headers.setdefault("X-Content-Type-Options", "nosniff")
         return answer

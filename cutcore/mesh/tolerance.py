@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
+from contextvars import ContextVar
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
@@ -11,6 +14,20 @@ if TYPE_CHECKING:
 RELATIVE_WELD = 1e-7
 
 
-def weld_of(mesh: Mesh, relative: float = RELATIVE_WELD) -> float:
+_in_force: ContextVar[float] = ContextVar("weld", default=RELATIVE_WELD)
+
+
+def weld_of(mesh: Mesh) -> float:
     """The length within which two places on this part count as one: a share of its box diagonal."""
-    return relative * mesh.diagonal
+    return _in_force.get() * mesh.diagonal
+
+
+@contextmanager
+def welding(share: float) -> Iterator[None]:
+    """Within, places count as one that are so near as a share of the part's diagonal: in all that is
+    done, so that no operation can pass over it."""
+    before = _in_force.set(share)
+    try:
+        yield
+    finally:
+        _in_force.reset(before)

@@ -21,8 +21,6 @@ MOST_QUADS = 400_000
 MOST_ROUNDS = 2
 # A patch depends on faces so many rings away, its normals included.
 RINGS = 2
-# For how far the form moves so many triangles near each place are looked at.
-NEAR = 8
 # In which order the corners of the quads of two rounds make a grid of three by three: of the four
 # quads at a corner which one, and which corner of it.
 _GRID = {
@@ -206,7 +204,7 @@ def moves_of(form: SmoothForm, before: Mesh, made: Remade) -> Floats:
     gone[before.face_of_corner[~copied]] = True
     near = _grown(before, gone, 1) if gone.any() else np.ones(before.face_count, dtype=bool)
     corners = near[before.face_of_corner]
-    surface = Surface(_triangles(form.places[corners].astype(np.float64)), near=NEAR)
+    surface = Surface(_triangles(form.places[corners].astype(np.float64)))
     places = made.form.places[made.fresh].astype(np.float64).reshape(-1, 3)
     away = np.linalg.norm(surface.nearest(places) - places, axis=1)
     return np.asarray(away.reshape(len(made.fresh), -1))

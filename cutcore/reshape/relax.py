@@ -15,7 +15,7 @@ from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Result
 from cutcore.params import Real
 from cutcore.progress import come_to
-from cutcore.queries.nearest import Lines, Surface
+from cutcore.queries.nearest import Surface
 from cutcore.reshape.moving import moved_to
 from cutcore.reshape.picked import OnPick
 from cutcore.reshape.subdivide import sharp_edges
@@ -59,7 +59,7 @@ def apply(mesh: Mesh, params: RelaxParams) -> Result:
         surface = Surface.of_faces(mesh, faces)
         if len(line_at):
             near = sharp & reached[ends].any(axis=1)
-            lines = Lines(mesh.points[ends[near]])
+            lines = Surface.of_lines(mesh.points[ends[near]])
     for k in range(params.rounds):
         come_to(f"round {k + 1} of {params.rounds}", k / params.rounds)
         goal = links @ points

@@ -173,7 +173,9 @@ def _with_rings(mesh: Mesh, crossed: dict[int, float]) -> dict[int, float]:
 def _dissolved(mesh: Mesh, edges: Ints, straight_within: float | None, twins: Ints) -> Result:
     """The edges dissolved, in the order they were crossed, without those over which a face would
     fold, tear, or be no simple one: of each such face its sharpest edge stays, or one half-way if
-    none is sharp, and with each its counterpart, until all are sound."""
+    none is sharp, and with each its counterpart, until all are sound.
+
+    Only what was unsound is looked at again, and in the end all together."""
     beside = mesh.edges.faces[edges]
     two = np.logical_and.reduce(beside >= 0, axis=1) & (beside[:, 0] != beside[:, 1])
     two &= ~np.isin(edges, np.array(list(mesh.edges.crowded), dtype=np.int64))
@@ -186,25 +188,30 @@ def _dissolved(mesh: Mesh, edges: Ints, straight_within: float | None, twins: In
     unit = units(mesh.face_normals(beside.ravel())).reshape(-1, 2, 3)
     flatness = np.einsum("ij,ij->i", unit[:, 0], unit[:, 1])
     stays = np.zeros(len(edges), dtype=bool)
+    again = np.ones(len(edges), dtype=bool)
     while not stays.all():
-        joined = join_over(mesh, edges[~stays], straight_within=straight_within)
+        tried = again & ~stays
+        joined = join_over(mesh, edges[tried], straight_within=straight_within)
         made = Result(joined.mesh, joined.origin, Picked(faces=joined.faces))
-        group = components(beside[~stays], mesh.face_count)[1]
-        turned = _folded(mesh, made, group, np.unique(beside[~stays]))
+        group = components(beside[tried], mesh.face_count)[1]
+        turned = _folded(mesh, made, group, np.unique(beside[tried]))
         folded = made.origin.face[np.concatenate([turned, _torn(mesh, made)])]
         bad = np.unique(group[np.concatenate([joined.stuck, folded])])
-        if len(bad) == 0:
+        if len(bad) == 0 and (tried == ~stays).all():
             left = _left(mesh, np.concatenate([alone, edges[stays]]))
             return replace(made, notes=(*left, *vertices_stay(joined)))
+        again = tried & np.isin(group[beside[:, 0]], bad)
+        if not again.any():
+            again[:] = True
         left_over = np.count_nonzero(~stays)
         for g in bad.tolist():
-            inside = np.flatnonzero(~stays & (group[beside[:, 0]] == g))
+            inside = np.flatnonzero(tried & ~stays & (group[beside[:, 0]] == g))
             if len(inside) == 0:
                 continue  # counterparts of what stays elsewhere were all it had
             sharpest = inside[np.argmin(flatness[inside])]
             one = sharpest if flatness[sharpest] < SHARP else inside[len(inside) // 2]
             stays[[one, twins[one]]] = True
-        if np.count_nonzero(~stays) == left_over:
+        if len(bad) and np.count_nonzero(~stays) == left_over:
             break
     return Result(mesh, Origin.same(mesh), notes=_left(mesh, np.concatenate([alone, edges])))
 

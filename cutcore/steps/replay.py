@@ -10,7 +10,7 @@ import numpy as np
 from cutcore.errors import CutError, StepError
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Result
-from cutcore.mesh.tolerance import RELATIVE_WELD, weld_of
+from cutcore.mesh.tolerance import RELATIVE_WELD, welding
 from cutcore.notes import Note
 from cutcore.params import LARGEST
 from cutcore.progress import come_to
@@ -20,25 +20,24 @@ from cutcore.tool import Breaking, Cut
 from cutcore.trace.trace import Trace
 
 
-def trace_step(mesh: Mesh, step: CuttingStep, *, weld: float | None = None) -> Trace:
-    """What a cutting step would draw on the part; `weld` is a length, by default 1e-7 of the part's
-    diagonal."""
+def trace_step(mesh: Mesh, step: CuttingStep) -> Trace:
+    """What a cutting step would draw on the part."""
     tool = tool_of(step)
     assert isinstance(tool, Cut)
-    return tool.trace(mesh, step, weld=weld)
+    return tool.trace(mesh, step)
 
 
 SO_ALREADY = Note("nothing-to-do", "Nothing would change: it is so already.")
 
 
-def apply_step(mesh: Mesh, step: Step, *, weld: float | None = None) -> Result:
-    """Carry out one step on a mesh, which stays as it is; `weld` as for `trace_step`.
+def apply_step(mesh: Mesh, step: Step) -> Result:
+    """Carry out one step on a mesh, which stays as it is.
 
     Raises CutError if it can't be carried out, or if what it would give is no mesh that can be
     worked on."""
     tool = tool_of(step)
     if isinstance(tool, Cut):
-        result = tool.made(mesh, step, weld)
+        result = tool.made(mesh, step)
         if tool.apply is not None and result.mesh is not mesh:
             # Where vertices move, what becomes of pieces is no more seen square to what they were.
             result = noted_ill(mesh, result, pieces=tool.moves is None)
@@ -106,7 +105,8 @@ def apply_steps(mesh: Mesh, steps: tuple[Step, ...], *, weld: float = RELATIVE_W
     for k, step in enumerate(steps):
         come_to(f"step {k + 1} of {len(steps)}", k / len(steps))
         try:
-            result = apply_step(mesh, step, weld=weld_of(mesh, weld))
+            with welding(weld):
+                result = apply_step(mesh, step)
         except CutError as refusal:
             raise refusal.at(f"steps[{k}]") from refusal
         reports.append(report_of(step, mesh, result))

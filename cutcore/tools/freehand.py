@@ -62,10 +62,10 @@ class FreehandParams(Following, Drawing):
         return self
 
 
-def trace(mesh: Mesh, params: FreehandParams, *, weld: float | None = None) -> Trace:
+def trace(mesh: Mesh, params: FreehandParams) -> Trace:
     """The spans of all scores. Raises StepError, naming the end, for a stroke that ends on an
     element that is not there."""
-    tolerance = weld_of(mesh) if weld is None else weld
+    tolerance = weld_of(mesh)
     limit = limit_mask(mesh, params.limit)
     laid = _laid(mesh, params, tolerance, limit)
     made = laid.trace if params.keeps == "shape" else _at_edges(mesh, params, laid, tolerance)

@@ -105,9 +105,9 @@ def positions_of(datum: Datum, params: GaugeParams) -> list[float]:
     return [middle + sign * float(t) for t in total for sign in (-1, 1)]
 
 
-def cuts_of(mesh: Mesh, params: GaugeParams, *, weld: float | None = None) -> list[GaugeCut]:
+def cuts_of(mesh: Mesh, params: GaugeParams) -> list[GaugeCut]:
     """Every cut, those that add nothing with the reason."""
-    tolerance = weld_of(mesh) if weld is None else weld
+    tolerance = weld_of(mesh)
     datum = datum_of(mesh, params)
     found: list[GaugeCut] = []
     made: list[float] = []
@@ -140,13 +140,13 @@ def cuts_of(mesh: Mesh, params: GaugeParams, *, weld: float | None = None) -> li
     return found
 
 
-def trace(mesh: Mesh, params: GaugeParams, *, weld: float | None = None) -> Trace:
+def trace(mesh: Mesh, params: GaugeParams) -> Trace:
     """The sections at every distance, each on the line of its cut; a cut that adds nothing is
     noted."""
-    tolerance = weld_of(mesh) if weld is None else weld
+    tolerance = weld_of(mesh)
     limit = limit_mask(mesh, params.limit)
     normal = _normal(params, _along(params))
-    cuts = cuts_of(mesh, params, weld=tolerance)
+    cuts = cuts_of(mesh, params)
     name = _name(params)
     notes = [cut.adds_nothing for cut in cuts if cut.adds_nothing is not None]
     made = [k for k, cut in enumerate(cuts) if cut.adds_nothing is None]

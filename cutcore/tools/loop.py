@@ -75,12 +75,12 @@ class LoopParams(LoopSettings):
         return self.spread.shares() if self.spread is not None else self.at or ()
 
 
-def trace(mesh: Mesh, params: LoopParams, *, weld: float | None = None) -> Trace:
+def trace(mesh: Mesh, params: LoopParams) -> Trace:
     """The spans of all loops, with notes on where and why they stop.
 
     Raises StepError if the edge is not there, no quad lies beside it, or a distance is longer than
     an edge."""
-    tolerance = weld_of(mesh) if weld is None else weld
+    tolerance = weld_of(mesh)
     ring = ring_of(mesh, params)
     notes = list(ring.stops)
     lengths = np.linalg.norm(

@@ -57,16 +57,16 @@ def gauge_of(params: ProfileParams) -> GaugeParams:
     return GaugeParams(axis=params.axis, start=params.start, widths=heights, measure="positions")
 
 
-def trace(mesh: Mesh, params: ProfileParams, *, weld: float | None = None) -> Trace:
+def trace(mesh: Mesh, params: ProfileParams) -> Trace:
     """The sections at every height."""
-    return trace_of_gauge(mesh, gauge_of(params), weld=weld)
+    return trace_of_gauge(mesh, gauge_of(params))
 
 
-def apply(mesh: Mesh, params: ProfileParams, *, weld: float | None = None) -> Result:
+def apply(mesh: Mesh, params: ProfileParams) -> Result:
     """Cut at every height, then size what lies there: p becomes c + d/d' (p - c) in its plane, with
     c and d' the centre and the diameter of the circle fitted to the ring (`fitted_ring`)."""
-    tolerance = weld_of(mesh) if weld is None else weld
-    cut = imprint(mesh, trace(mesh, params, weld=tolerance), weld=tolerance)
+    tolerance = weld_of(mesh)
+    cut = imprint(mesh, trace(mesh, params), weld=tolerance)
     datum = datum_of(mesh, gauge_of(params))
     points = cut.mesh.points.copy()
     heights = points @ datum.along

@@ -100,10 +100,10 @@ class _Line:
     wanted: bool
 
 
-def trace(mesh: Mesh, params: RuledParams, *, weld: float | None = None) -> Trace:
+def trace(mesh: Mesh, params: RuledParams) -> Trace:
     """The spans of all wanted lines. Raises StepError, naming the value, for a base that is not
     there, bends, or has no face beside it that may be cut."""
-    tolerance = weld_of(mesh) if weld is None else weld
+    tolerance = weld_of(mesh)
     limit = limit_mask(mesh, params.limit)
     walker = Walker(mesh, limit, tolerance)
     wanted = [(n, line) for n, line in enumerate(_lines(mesh, params, tolerance)) if line.wanted]

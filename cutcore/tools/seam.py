@@ -48,10 +48,10 @@ class SeamParams(Cutting):
     closed: bool = False
 
 
-def trace(mesh: Mesh, params: SeamParams, *, weld: float | None = None) -> Trace:
+def trace(mesh: Mesh, params: SeamParams) -> Trace:
     """The spans of the seam. Raises StepError, naming the point, if one is not on the part or can't
     be joined to the next."""
-    tolerance = weld_of(mesh) if weld is None else weld
+    tolerance = weld_of(mesh)
     limit = limit_mask(mesh, params.limit)
     places = _located(mesh, params, tolerance)
     builder = TraceBuilder(mesh, tolerance)

@@ -196,6 +196,15 @@ class CommandLine(SimpleTestCase):
                 "apply", file, "--in", self.part, "--out", self.folder / "out.obj", "--weld", weld
             )
             self.assertEqual((status, json.loads(out)["steps"][0]["faces"]["after"]), (0, faces))
+        # So it can to what reshapes: a circle that all but meets the sides of its face.
+        file.write_text(
+            '{"wertome": 1, "steps": [{"tool": "circle", "face": 0, "diameter": 1.999}]}'
+        )
+        for weld, wanted in (("1e-7", 0), ("0.001", 2)):
+            status, _, _ = self.run_line(
+                "apply", file, "--in", self.part, "--out", self.folder / "out.obj", "--weld", weld
+            )
+            self.assertEqual(status, wanted)
         with self.assertRaises(SystemExit), contextlib.redirect_stderr(io.StringIO()):
             self.run_line(
                 "apply", file, "--in", self.part, "--out", self.folder / "out.obj", "--weld", "7"

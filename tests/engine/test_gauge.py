@@ -10,6 +10,7 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from cutcore import CutError, Mesh, Result, StepError, apply_step, parse_step, trace_step
+from cutcore.mesh.tolerance import welding
 from cutcore.queries.problems import zero_area_faces
 from cutcore.shapes.box import box
 from cutcore.tools.gauge import cuts_of
@@ -160,7 +161,8 @@ class Lists(SimpleTestCase):
                 {"tool": "slice", "plane": {"point": [0, 0, 0], "normal": [0, 1, 0]}},
                 {"tool": "gauge", "axis": "y", "measure": "positions", "widths": [1.0]},
             ):
-                made = apply_step(part, parse_step(step), weld=weld).mesh
+                with welding(weld / part.diagonal):
+                    made = apply_step(part, parse_step(step)).mesh
                 self.assertEqual(made.vertex_count - part.vertex_count, new, step)
                 self.assertEqual(len(zero_area_faces(made, weld=weld)), 0)
 

@@ -12,7 +12,6 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from cutcore import CutError, Mesh, Result, StepError, apply_step, parse_step
-from cutcore.queries.nearest import nearest_in_triangles
 from cutcore.queries.rails import rails_of_chains
 from cutcore.shapes.ball import ball
 from cutcore.shapes.box import box
@@ -237,21 +236,6 @@ class Relax(SimpleTestCase):
         rested = made(shaken, "relax", rounds=60, strength=0.8).mesh.points
         self.assertEqual(np.abs(rested).max(axis=1).min(), 1.0)
         np.testing.assert_allclose(rested, cube.points, atol=0.02)
-
-    @settings(max_examples=40)
-    @given(st.integers(0, 100_000))
-    def test_the_nearest_place_of_a_triangle_is_that_of_a_search(self, seed) -> None:
-        source = np.random.default_rng(seed)
-        corners, place = source.uniform(-1, 1, (1, 3, 3)), source.uniform(-2, 2, (1, 3))
-        found = nearest_in_triangles(corners, place)[0]
-        weights = source.dirichlet([0.5] * 3, 4000)
-        near = np.linalg.norm(weights @ corners[0] - place, axis=1).min()
-        self.assertLessEqual(np.linalg.norm(found - place[0]), near + 1e-12)
-        # It is a place of the triangle.
-        u, v = corners[0, 1:] - corners[0, 0]
-        share, *_ = np.linalg.lstsq(np.stack([u, v], axis=1), found - corners[0, 0], rcond=None)
-        self.assertTrue((share >= -1e-9).all() and share.sum() <= 1 + 1e-9)
-        np.testing.assert_allclose(share @ [u, v] + corners[0, 0], found, atol=1e-9)
 
 
 class OnAnyMesh(SimpleTestCase):

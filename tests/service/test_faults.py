@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import random
 import threading
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any
@@ -16,11 +15,13 @@ from django.test import Client, TransactionTestCase
 from cutcore import parse_step
 from cutcore.shapes.box import box
 from cutcore.shapes.torus import torus
+from tests import fresh_seed
 from tests.fuzz import assault, lines
 from tests.guarantees import assert_same_mesh
 from tests.pictures import picture
 from tests.service.test_parts_api import WithCube
 from workshop import aside, readers
+from workshop.api import api
 from workshop.models import Part, Project, Snapshot, Step
 from workshop.services import live_meshes
 from workshop.services.live_meshes import forget_all, mesh_of
@@ -43,9 +44,38 @@ class Asked(WithCube):
         self.assertTrue(0 < len(said["words"]) <= 300 and "\n" not in said["words"], said)
 
     def test_requests_drawn_from_the_schema_are_answered_in_words(self) -> None:
-        told = assault(500, seed=random.SystemRandom().randrange(10**6))
+        told = assault(500, seed=fresh_seed(10**6))
         self.assertEqual(told.faults, [], "\n".join(lines(told)))
         self.assertGreater(told.statuses[200] + told.statuses[201], 100)
+
+    def test_fields_that_nobody_knows_are_refused(self) -> None:
+        part = f"/api/parts/{self.part.pk}"
+        answer = self.client.patch(part, {"hiden": True}, content_type="application/json")
+        self.assert_in_words(answer, 422, "bad-request")
+        self.assertEqual(answer.json()["where"], "body.hiden")
+        unknown, described = [], api.get_openapi_schema()
+
+        def look(found: Any) -> None:
+            if isinstance(found, dict):
+                name = found.get("$ref", "").rpartition("/")[2]
+                if name and name not in seen:
+                    seen.add(name)
+                    look(described["components"]["schemas"][name])
+                if "properties" in found and found.get("additionalProperties") is not False:
+                    unknown.append(found["title"])
+            for value in found.values() if isinstance(found, dict) else found:
+                if isinstance(value, dict | list):
+                    look(value)
+
+        seen: set[str] = set()
+        operations = [one for ways in described["paths"].values() for one in ways.values()]
+        for one in operations:
+            look(one.get("requestBody", {}).get("content", {}).get("application/json", {}))
+            self.assertTrue(any(str(status)[0] == "2" for status in one["responses"]), one)
+        self.assertEqual(unknown, [])
+        self.assertGreater(len(seen), 100)
+        names = [one["operationId"] for one in operations]
+        self.assertEqual(len(set(names)), len(names))
 
     def test_impossible_numbers_are_refused_before_anything_is_made(self) -> None:
         for step in (
@@ -118,7 +148,9 @@ class Asked(WithCube):
     def test_what_never_reaches_the_api_is_in_words_too(self) -> None:
         self.assert_in_words(self.client.get("/api/nowhere"), 404, "not-there")
         self.assert_in_words(self.client.get("/assets/nothing.js"), 404, "not-there")
-        self.assert_in_words(self.client.put("/api/projects"), 405, "not-possible")
+        closed = self.client.put("/api/projects")
+        self.assert_in_words(closed, 405, "not-possible")
+        self.assertEqual(set(closed["Allow"].split(", ")), {"GET", "POST"})
         self.assert_in_words(
             self.client.get("/api/projects", headers={"host": "elsewhere.example"}),
             400,
@@ -214,7 +246,7 @@ class AtOnce(TransactionTestCase):
         part = add_part(project, "Box", box(2, 2, 2, (3, 3, 3)))
         separate = parse_step({"tool": "separate", "faces": [0, 1]})
         full = mock.patch(
-            "workshop.services.make_cut.touch",
+            "workshop.services.history.touch",
             side_effect=OperationalError("database or disk is full"),
         )
         with full, self.assertRaises(OperationalError):

@@ -43,7 +43,7 @@ class Faults(TestCase):
         before = mesh_at(self.part.pk, 1)
         for place in (
             "workshop.services.make_cut.Snapshot.objects.create",
-            "workshop.services.make_cut.touch",
+            "workshop.services.history.touch",
         ):
             with (
                 mock.patch(place, side_effect=OperationalError("disk full")),

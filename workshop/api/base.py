@@ -15,9 +15,9 @@ Id = Annotated[int, Field(ge=0, lt=2**63)]
 
 
 class In(Schema):
-    """The body of a request."""
+    """The body of a request: a field that is none of its own is refused, not passed over."""
 
-    model_config = ConfigDict(allow_inf_nan=False)
+    model_config = ConfigDict(allow_inf_nan=False, extra="forbid")
 
 
 def has_left(request: HttpRequest) -> Callable[[], bool]:

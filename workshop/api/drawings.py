@@ -10,7 +10,7 @@ from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 
 from workshop.api.base import Id, In, has_left
-from workshop.api.rendering import tagged
+from workshop.api.rendering import sends, tagged
 from workshop.api.shapes import ErrorOut
 from workshop.drawing_shapes import DrawingMarks, DrawingPlacement
 from workshop.errors import TooLarge
@@ -73,7 +73,9 @@ def add_drawing(
     )
 
 
-@router.get("/drawings/{drawing_id}/picture", response={404: ErrorOut})
+@router.get(
+    "/drawings/{drawing_id}/picture", response={404: ErrorOut}, openapi_extra=sends("image/*")
+)
 def get_picture(request: HttpRequest, drawing_id: Id) -> HttpResponse:
     """The picture itself. What it may do is taken from it: an SVG opened alone runs nothing and
     loads nothing."""

@@ -14,6 +14,7 @@ from django.http.multipartparser import MultiPartParserError
 from ninja import NinjaAPI
 from ninja.errors import HttpError, ValidationError
 from ninja.errors import ValidationErrorContext as Complaints
+from ninja.operation import Operation
 
 from cutcore.errors import CutError, FormatError, shortened
 from workshop.errors import Damaged, NothingTo, NotThere, Stale, Stopped, TooLarge, WorkshopError
@@ -84,6 +85,10 @@ _UNFORESEEN = Fault(
 
 class Api(NinjaAPI):
     """The API; of a request with very many wrong values it says only that."""
+
+    def get_openapi_operation_id(self, operation: Operation) -> str:
+        """Operations are called as the functions that answer them."""
+        return operation.view_func.__name__
 
     def validation_error_from_error_contexts(
         self, error_contexts: list[Complaints[Any]]

@@ -35,6 +35,7 @@ from cutcore.tool import Place, place_of
 from cutcore.tools.outline.outline import Curve
 from workshop.api.base import Id, In, has_left
 from workshop.api.parts import AtRevision
+from workshop.api.rendering import sends
 from workshop.api.shapes import ErrorOut
 from workshop.aside import aside
 from workshop.errors import TooLarge
@@ -228,7 +229,11 @@ def drop_outline(request: HttpRequest, outline_id: Id) -> tuple[int, None]:
     return 204, None
 
 
-@router.get("/outlines/{outline_id}/export.svg", response={404: ErrorOut})
+@router.get(
+    "/outlines/{outline_id}/export.svg",
+    response={404: ErrorOut},
+    openapi_extra=sends("image/svg+xml"),
+)
 def export_outline(request: HttpRequest, outline_id: Id) -> HttpResponse:
     """The outline as a drawing in millimetres."""
     outline = service.outline_at(outline_id)

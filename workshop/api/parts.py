@@ -21,7 +21,7 @@ from cutcore.shapes.starter import KINDS, NAMES, StarterShape, limits_of, make_s
 from cutcore.steps.registry import Step
 from workshop.api.base import Id, In, has_left
 from workshop.api.jobs import JobName
-from workshop.api.rendering import rendered, tagged
+from workshop.api.rendering import BYTES, rendered, sends, tagged
 from workshop.api.shapes import (
     EntryOut,
     ErrorOut,
@@ -109,7 +109,7 @@ def import_file(
 
 def download_of(name: str, data: bytes) -> HttpResponse:
     """The answer that a browser keeps as a file."""
-    answer = HttpResponse(data, content_type="application/octet-stream")
+    answer = HttpResponse(data, content_type=BYTES)
     answer["Content-Disposition"] = f'attachment; filename="{name}"'
     return answer
 
@@ -143,12 +143,10 @@ def list_shape_limits(request: HttpRequest) -> dict[str, dict[str, tuple[float, 
     return {name: limits_of(kind) for name, kind in KINDS.items()}
 
 
-@router.post("/shapes", response={422: ErrorOut})
+@router.post("/shapes", response={422: ErrorOut}, openapi_extra=sends())
 def shape_mesh(request: HttpRequest, body: ShapeIn) -> HttpResponse:
     """The mesh of a starter shape as bytes, to be looked at before it is made a part."""
-    return HttpResponse(
-        mesh_payload(make_shape(body.shape)), content_type="application/octet-stream"
-    )
+    return HttpResponse(mesh_payload(make_shape(body.shape)), content_type=BYTES)
 
 
 @router.get("/parts/{part_id}", response={200: PartOut, 404: ErrorOut}, by_alias=True)
@@ -196,7 +194,7 @@ def restore_part(request: HttpRequest, part_id: Id) -> PartOut:
         return _out(service.restore_part(part_id))
 
 
-@router.get("/meshes/{snapshot}", response={404: ErrorOut})
+@router.get("/meshes/{snapshot}", response={404: ErrorOut}, openapi_extra=sends())
 def get_mesh(request: HttpRequest, snapshot: Id, since: Id | None = None) -> HttpResponse:
     """The mesh of a snapshot as bytes; it never changes, so it may be kept, but only beside the
     data it came from.
@@ -206,10 +204,10 @@ def get_mesh(request: HttpRequest, snapshot: Id, since: Id | None = None) -> Htt
     named = states_of((snapshot,) if since is None else (snapshot, since))
     # By what is in it: another data folder on the same port numbers its snapshots from 1 again.
     tag = "-".join([str(MAGIC_OF_DIFFERENCE), *(state.digest for state in named)])
-    return tagged(request, tag, lambda: _payload(named), content_type="application/octet-stream")
+    return tagged(request, tag, lambda: _payload(named), content_type=BYTES)
 
 
-@router.get("/meshes/{snapshot}/shaded", response={404: ErrorOut})
+@router.get("/meshes/{snapshot}/shaded", response={404: ErrorOut}, openapi_extra=sends())
 def get_shaded(request: HttpRequest, snapshot: Id) -> HttpResponse:
     """The mesh of a snapshot shaded by hard and soft edges, as bytes."""
     (state,) = states_of((snapshot,))
@@ -218,11 +216,13 @@ def get_shaded(request: HttpRequest, snapshot: Id) -> HttpResponse:
         request,
         tag,
         lambda: shaded_payload(shaded(mesh_of_state(state))),
-        content_type="application/octet-stream",
+        content_type=BYTES,
     )
 
 
-@router.get("/meshes/{snapshot}/smooth", response={404: ErrorOut, 422: ErrorOut})
+@router.get(
+    "/meshes/{snapshot}/smooth", response={404: ErrorOut, 422: ErrorOut}, openapi_extra=sends()
+)
 def get_smooth(request: HttpRequest, snapshot: Id, since: Id | None = None) -> HttpResponse:
     """The smooth form of a snapshot as bytes; with `since`, the one before, whose form the asker has,
     only what has changed in it, if that is known."""
@@ -234,7 +234,7 @@ def get_smooth(request: HttpRequest, snapshot: Id, since: Id | None = None) -> H
         before = None
     return HttpResponse(
         smooth_payload(form_of(state, before)),
-        content_type="application/octet-stream",
+        content_type=BYTES,
     )
 
 
@@ -249,7 +249,11 @@ def _payload(named: list[State]) -> bytes:
     )
 
 
-@router.get("/parts/{part_id}/export.{ending}", response={404: ErrorOut, 422: ErrorOut})
+@router.get(
+    "/parts/{part_id}/export.{ending}",
+    response={404: ErrorOut, 422: ErrorOut},
+    openapi_extra=sends(),
+)
 def export_part(request: HttpRequest, part_id: Id, ending: Ending) -> HttpResponse:
     """The part as a file."""
     part = service.part_at(part_id)
@@ -311,7 +315,7 @@ def pick_of(mesh: Mesh, pick: PickOut) -> Pick:
     response={200: MovedOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut},
     by_alias=True,
 )
-def undo(request: HttpRequest, part_id: Id, body: AtRevision) -> HttpResponse:
+def undo_step(request: HttpRequest, part_id: Id, body: AtRevision) -> HttpResponse:
     """Go back one step of the part, and undo first what was done since and rests on it."""
     return moves.undo(part_id, body.revision, _moved)
 
@@ -321,7 +325,7 @@ def undo(request: HttpRequest, part_id: Id, body: AtRevision) -> HttpResponse:
     response={200: MovedOut, 404: ErrorOut, 409: ErrorOut, 422: ErrorOut},
     by_alias=True,
 )
-def redo(request: HttpRequest, part_id: Id, body: AtRevision) -> HttpResponse:
+def redo_step(request: HttpRequest, part_id: Id, body: AtRevision) -> HttpResponse:
     """Go forward one step of the part, and do first what it rests on."""
     return moves.redo(part_id, body.revision, _moved)
 

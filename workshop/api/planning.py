@@ -29,6 +29,7 @@ from cutcore.trace.surface_points import KnifePoint
 from cutcore.trace.trace import ON_EDGE
 from workshop.api.base import Id
 from workshop.api.parts import AtRevision, StepIn
+from workshop.api.rendering import BYTES, sends
 from workshop.api.shapes import (
     AimOut,
     ChainOut,
@@ -126,7 +127,9 @@ def plan(request: HttpRequest, part_id: Id, body: PlanIn) -> PlanOut:
 
 
 @router.post(
-    "/parts/{part_id}/planned-mesh", response={404: ErrorOut, 409: ErrorOut, 422: ErrorOut}
+    "/parts/{part_id}/planned-mesh",
+    response={404: ErrorOut, 409: ErrorOut, 422: ErrorOut},
+    openapi_extra=sends(),
 )
 def planned_mesh(request: HttpRequest, part_id: Id, body: StepIn) -> HttpResponse:
     """The mesh as a step would leave it, as bytes, to be looked at before it is made: what would
@@ -137,7 +140,7 @@ def planned_mesh(request: HttpRequest, part_id: Id, body: StepIn) -> HttpRespons
     made = result.mesh
     return HttpResponse(
         mesh_payload(made) if change is None else difference_payload(mesh, made, change),
-        content_type="application/octet-stream",
+        content_type=BYTES,
     )
 
 
@@ -148,7 +151,9 @@ class SmoothIn(StepIn):
 
 
 @router.post(
-    "/parts/{part_id}/planned-smooth", response={404: ErrorOut, 409: ErrorOut, 422: ErrorOut}
+    "/parts/{part_id}/planned-smooth",
+    response={404: ErrorOut, 409: ErrorOut, 422: ErrorOut},
+    openapi_extra=sends(),
 )
 def planned_smooth(request: HttpRequest, part_id: Id, body: SmoothIn) -> HttpResponse:
     """The smooth form as a step would leave it, as bytes: what would change in that of the part as it
@@ -157,7 +162,7 @@ def planned_smooth(request: HttpRequest, part_id: Id, body: SmoothIn) -> HttpRes
     made, moves, most = planned_form(state, body.step, moves=body.moves)
     return HttpResponse(
         smooth_payload(made, moves),
-        content_type="application/octet-stream",
+        content_type=BYTES,
         headers={"X-Moves-Most": repr(most)},
     )
 
@@ -166,12 +171,16 @@ class SmoothPickIn(AtRevision):
     faces: tuple[Index, ...] = Field(min_length=1)
 
 
-@router.post("/parts/{part_id}/smooth-pick", response={404: ErrorOut, 409: ErrorOut, 422: ErrorOut})
+@router.post(
+    "/parts/{part_id}/smooth-pick",
+    response={404: ErrorOut, 409: ErrorOut, 422: ErrorOut},
+    openapi_extra=sends(),
+)
 def smooth_pick(request: HttpRequest, part_id: Id, body: SmoothPickIn) -> HttpResponse:
     """The smooth form of some faces alone, as bytes: of a part that is too large for more."""
     mesh = mesh_at(part_id, body.revision)
     form = smooth_form_of(mesh, np.flatnonzero(face_mask(mesh, body.faces)))
-    return HttpResponse(smooth_payload(whole(form)), content_type="application/octet-stream")
+    return HttpResponse(smooth_payload(whole(form)), content_type=BYTES)
 
 
 def _plan_out(mesh: Mesh, step: Step, camera: Camera | None) -> PlanOut:

@@ -27,6 +27,15 @@ def rendered(answer: Schema, *, status: int = 200) -> HttpResponse:
     )
 
 
+BYTES = "application/octet-stream"
+
+
+def sends(content_type: str = BYTES) -> dict[str, Any]:
+    """What is told, in the description of the API, of an answer that is bytes."""
+    content = {content_type: {"schema": {"type": "string", "format": "binary"}}}
+    return {"responses": {200: {"description": "OK", "content": content}}}
+
+
 def tagged(
     request: HttpRequest, tag: str, content: Callable[[], bytes], *, content_type: str
 ) -> HttpResponse:

@@ -7,7 +7,7 @@ from datetime import datetime
 from typing import Any, Literal
 
 from ninja import Schema
-from pydantic import Field
+from pydantic import ConfigDict, Field
 
 from cutcore import CutError, Mesh
 from cutcore.geometry.placement import Placement
@@ -224,6 +224,8 @@ class MovedOut(PartOut):
 
 class PickOut(Schema):
     """Picked elements by number; edges as the mesh that is drawn numbers them."""
+
+    model_config = ConfigDict(extra="forbid")
 
     vertices: list[Index] = []
     edges: list[Index] = []

@@ -24,7 +24,7 @@ from workshop.api.base import Id, In, has_left
 from workshop.api.jobs import JobName
 from workshop.api.outlines import OutlineOut
 from workshop.api.parts import AtRevision, download_of, made_out
-from workshop.api.rendering import rendered
+from workshop.api.rendering import BYTES, rendered, sends
 from workshop.api.shapes import EntryOut, ErrorOut, MadeOut, NextOut, PartCard, ProjectOut
 from workshop.api.uploads import bytes_of, on_disk
 from workshop.errors import Damaged
@@ -335,7 +335,11 @@ def import_objects(
     return 201, DoneOut.of(made, [note.words for note in notes])
 
 
-@router.get("/projects/{project_id}/export.{ending}", response={404: ErrorOut, 422: ErrorOut})
+@router.get(
+    "/projects/{project_id}/export.{ending}",
+    response={404: ErrorOut, 422: ErrorOut},
+    openapi_extra=sends(),
+)
 def export_parts(
     request: HttpRequest, project_id: Id, ending: Literal["obj", "glb", "ply", "stl"]
 ) -> HttpResponse:
@@ -349,6 +353,7 @@ def export_parts(
 @router.get(
     "/projects/{project_id}/project.zip",
     response={404: ErrorOut, 413: ErrorOut, 422: ErrorOut},
+    openapi_extra=sends(),
 )
 def take_project_out(request: HttpRequest, project_id: Id) -> FileResponse:
     """The whole project as one file, to be brought in again."""
@@ -357,7 +362,7 @@ def take_project_out(request: HttpRequest, project_id: Id) -> FileResponse:
         file,
         as_attachment=True,
         filename=f"{slugify(name) or 'project'}.zip",
-        content_type="application/octet-stream",
+        content_type=BYTES,
     )
 
 

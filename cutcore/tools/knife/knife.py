@@ -22,10 +22,10 @@ from cutcore.words import count_of
 __all__ = ["TOOL", "KnifeExtra", "KnifeLine", "KnifeParams", "trace"]
 
 
-def trace(mesh: Mesh, params: KnifeParams, *, weld: float | None = None) -> Trace:
+def trace(mesh: Mesh, params: KnifeParams) -> Trace:
     """The spans of all lines. Raises StepError, naming the point, if one can't be placed or joined
     to the next."""
-    tolerance = weld_of(mesh) if weld is None else weld
+    tolerance = weld_of(mesh)
     limit = limit_mask(mesh, params.limit)
     builder = TraceBuilder(mesh, tolerance)
     for number, line in enumerate(params.lines):

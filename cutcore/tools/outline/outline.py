@@ -141,10 +141,10 @@ class Projection:
         return [flat for flat, closed, beside in every if closed and not beside]
 
 
-def trace(mesh: Mesh, params: OutlineParams, *, weld: float | None = None) -> Trace:
+def trace(mesh: Mesh, params: OutlineParams) -> Trace:
     """The spans of all curves, with notes where one misses, is cut off, lies behind the part or is
     seen edge-on."""
-    tolerance = weld_of(mesh) if weld is None else weld
+    tolerance = weld_of(mesh)
     limit = limit_mask(mesh, params.limit)
     builder = TraceBuilder(mesh, tolerance)
     line = 0
@@ -161,12 +161,12 @@ def trace(mesh: Mesh, params: OutlineParams, *, weld: float | None = None) -> Tr
     return builder.build()
 
 
-def apply(mesh: Mesh, params: OutlineParams, *, weld: float | None = None) -> Result:
+def apply(mesh: Mesh, params: OutlineParams) -> Result:
     """Cut, or weave in, and pick the faces inside."""
-    tolerance = weld_of(mesh) if weld is None else weld
+    tolerance = weld_of(mesh)
     if params.weave is not None:
-        return _woven(mesh, params, params.weave, tolerance)
-    cut = imprint(mesh, trace(mesh, params, weld=tolerance), weld=tolerance)
+        return _woven(mesh, params, params.weave)
+    cut = imprint(mesh, trace(mesh, params), weld=tolerance)
     seen = projected(mesh, params)
     through = params.reach == "through"
     inside = [
@@ -240,7 +240,7 @@ def _cut_into(
         reach="through",
         limit=tuple(faces.tolist()),
     )
-    cut = imprint(mesh, trace(mesh, params, weld=weld), weld=weld)
+    cut = imprint(mesh, trace(mesh, params), weld=weld)
     (seen,) = projected(mesh, params)
     return cut, faces_inside(mesh, cut, seen.camera, seen.closed_loops(), through=True)
 
@@ -256,7 +256,7 @@ def _refuse_unsound(before: Mesh, after: Mesh, weld: float) -> None:
             raise StepError(words, where="takes", elements=(position(at),))
 
 
-def _woven(mesh: Mesh, params: OutlineParams, weave: Weave, weld: float) -> Result:
+def _woven(mesh: Mesh, params: OutlineParams, weave: Weave) -> Result:
     """All curves woven in, one after the other."""
     if params.reach == "through" or params.mirror is not None or params.collar > 0:
         raise StepError(
@@ -269,7 +269,7 @@ def _woven(mesh: Mesh, params: OutlineParams, weave: Weave, weld: float) -> Resu
             update={"curves": (curve,), "weave": None, "limit": None, "finish": "as cut"}
         )
         now = result.mesh
-        drawn = trace(now, one, weld=weld)
+        drawn = trace(now, one)
         (projection,) = projected(now, one)
         if not projection.closed[0]:
             raise StepError("only a closed outline can be woven in", where="curves")

@@ -105,9 +105,9 @@ def planes_of(params: SliceParams) -> list[Plane]:
     )
 
 
-def trace(mesh: Mesh, params: SliceParams, *, weld: float | None = None) -> Trace:
+def trace(mesh: Mesh, params: SliceParams) -> Trace:
     """The sections of the part by its planes, a line each, within the limit and reach."""
-    tolerance = weld_of(mesh) if weld is None else weld
+    tolerance = weld_of(mesh)
     limit = limit_mask(mesh, params.limit)
     planes = planes_of(params)
     if params.repeat is None:
@@ -148,10 +148,10 @@ def _near_side(made: Trace) -> Trace:
     return replace(made, **spans)
 
 
-def apply(mesh: Mesh, params: SliceParams, *, weld: float | None = None) -> Result:
+def apply(mesh: Mesh, params: SliceParams) -> Result:
     """Cut, then keep both sides, discard one, part them or mirror one; cap what that opens."""
-    tolerance = weld_of(mesh) if weld is None else weld
-    cut = imprint(mesh, trace(mesh, params, weld=tolerance), weld=tolerance)
+    tolerance = weld_of(mesh)
+    cut = imprint(mesh, trace(mesh, params), weld=tolerance)
     if params.then == "keep":
         return cut
     planes = planes_of(params)

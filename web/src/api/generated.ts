@@ -12,10 +12,10 @@ export interface paths {
             cookie?: never;
         };
         /** List Projects */
-        get: operations["workshop_api_projects_list_projects"];
+        get: operations["list_projects"];
         put?: never;
         /** Create Project */
-        post: operations["workshop_api_projects_create_project"];
+        post: operations["create_project"];
         delete?: never;
         options?: never;
         head?: never;
@@ -30,7 +30,7 @@ export interface paths {
             cookie?: never;
         };
         /** List Deleted Projects */
-        get: operations["workshop_api_projects_list_deleted_projects"];
+        get: operations["list_deleted_projects"];
         put?: never;
         post?: never;
         delete?: never;
@@ -47,15 +47,15 @@ export interface paths {
             cookie?: never;
         };
         /** Get Project */
-        get: operations["workshop_api_projects_get_project"];
+        get: operations["get_project"];
         put?: never;
         post?: never;
         /** Delete Project */
-        delete: operations["workshop_api_projects_delete_project"];
+        delete: operations["delete_project"];
         options?: never;
         head?: never;
         /** Change Project */
-        patch: operations["workshop_api_projects_change_project"];
+        patch: operations["change_project"];
         trace?: never;
     };
     "/api/projects/{project_id}/order": {
@@ -70,7 +70,7 @@ export interface paths {
          * Arrange Parts
          * @description Put the parts in another order.
          */
-        put: operations["workshop_api_projects_arrange_parts"];
+        put: operations["arrange_parts"];
         post?: never;
         delete?: never;
         options?: never;
@@ -88,7 +88,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Duplicate Project */
-        post: operations["workshop_api_projects_duplicate_project"];
+        post: operations["duplicate_project"];
         delete?: never;
         options?: never;
         head?: never;
@@ -105,7 +105,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Restore Project */
-        post: operations["workshop_api_projects_restore_project"];
+        post: operations["restore_project"];
         delete?: never;
         options?: never;
         head?: never;
@@ -126,7 +126,7 @@ export interface paths {
          * @description Bring a file in as a part; its ending says what format it is, `unit` what its lengths are
          *     in, `job` the name under which it can be followed.
          */
-        post: operations["workshop_api_parts_import_file"];
+        post: operations["import_file"];
         delete?: never;
         options?: never;
         head?: never;
@@ -146,7 +146,7 @@ export interface paths {
          * Add Shape
          * @description Begin a part with a starter shape.
          */
-        post: operations["workshop_api_parts_add_shape"];
+        post: operations["add_shape"];
         delete?: never;
         options?: never;
         head?: never;
@@ -164,13 +164,13 @@ export interface paths {
          * List Shapes
          * @description The starter shapes, each with its usual sizes.
          */
-        get: operations["workshop_api_parts_list_shapes"];
+        get: operations["list_shapes"];
         put?: never;
         /**
          * Shape Mesh
          * @description The mesh of a starter shape as bytes, to be looked at before it is made a part.
          */
-        post: operations["workshop_api_parts_shape_mesh"];
+        post: operations["shape_mesh"];
         delete?: never;
         options?: never;
         head?: never;
@@ -188,7 +188,7 @@ export interface paths {
          * List Shape Limits
          * @description For each starter shape the least and the greatest value of its numbers.
          */
-        get: operations["workshop_api_parts_list_shape_limits"];
+        get: operations["list_shape_limits"];
         put?: never;
         post?: never;
         delete?: never;
@@ -205,15 +205,15 @@ export interface paths {
             cookie?: never;
         };
         /** Get Part */
-        get: operations["workshop_api_parts_get_part"];
+        get: operations["get_part"];
         put?: never;
         post?: never;
         /** Delete Part */
-        delete: operations["workshop_api_parts_delete_part"];
+        delete: operations["delete_part"];
         options?: never;
         head?: never;
         /** Change Part */
-        patch: operations["workshop_api_parts_change_part"];
+        patch: operations["change_part"];
         trace?: never;
     };
     "/api/parts/{part_id}/steps/{number}": {
@@ -227,7 +227,7 @@ export interface paths {
          * Get Step
          * @description The parameters of a recorded step.
          */
-        get: operations["workshop_api_parts_get_step"];
+        get: operations["get_step"];
         put?: never;
         post?: never;
         delete?: never;
@@ -249,7 +249,7 @@ export interface paths {
          * Duplicate Part
          * @description A copy of the part, with its steps, beside it.
          */
-        post: operations["workshop_api_parts_duplicate_part"];
+        post: operations["duplicate_part"];
         delete?: never;
         options?: never;
         head?: never;
@@ -266,7 +266,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Restore Part */
-        post: operations["workshop_api_parts_restore_part"];
+        post: operations["restore_part"];
         delete?: never;
         options?: never;
         head?: never;
@@ -288,7 +288,7 @@ export interface paths {
          *     With `since`, a snapshot that the asker has: only what has changed, if that is the one before
          *     and little has.
          */
-        get: operations["workshop_api_parts_get_mesh"];
+        get: operations["get_mesh"];
         put?: never;
         post?: never;
         delete?: never;
@@ -308,7 +308,7 @@ export interface paths {
          * Get Shaded
          * @description The mesh of a snapshot shaded by hard and soft edges, as bytes.
          */
-        get: operations["workshop_api_parts_get_shaded"];
+        get: operations["get_shaded"];
         put?: never;
         post?: never;
         delete?: never;
@@ -329,7 +329,7 @@ export interface paths {
          * @description The smooth form of a snapshot as bytes; with `since`, the one before, whose form the asker has,
          *     only what has changed in it, if that is known.
          */
-        get: operations["workshop_api_parts_get_smooth"];
+        get: operations["get_smooth"];
         put?: never;
         post?: never;
         delete?: never;
@@ -349,7 +349,7 @@ export interface paths {
          * Export Part
          * @description The part as a file.
          */
-        get: operations["workshop_api_parts_export_part"];
+        get: operations["export_part"];
         put?: never;
         post?: never;
         delete?: never;
@@ -371,7 +371,7 @@ export interface paths {
          * Make Step
          * @description Make the cut; `job` is the name under which it can be followed.
          */
-        post: operations["workshop_api_parts_make_step"];
+        post: operations["make_step"];
         delete?: never;
         options?: never;
         head?: never;
@@ -388,10 +388,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Undo
+         * Undo Step
          * @description Go back one step of the part, and undo first what was done since and rests on it.
          */
-        post: operations["workshop_api_parts_undo"];
+        post: operations["undo_step"];
         delete?: never;
         options?: never;
         head?: never;
@@ -408,10 +408,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Redo
+         * Redo Step
          * @description Go forward one step of the part, and do first what it rests on.
          */
-        post: operations["workshop_api_parts_redo"];
+        post: operations["redo_step"];
         delete?: never;
         options?: never;
         head?: never;
@@ -431,7 +431,7 @@ export interface paths {
          * Aim
          * @description The mark under the pointer and the stretch to it.
          */
-        post: operations["workshop_api_planning_aim"];
+        post: operations["aim"];
         delete?: never;
         options?: never;
         head?: never;
@@ -451,7 +451,7 @@ export interface paths {
          * Plan
          * @description What a step would do. A step that can't be made is answered too, with the refusal.
          */
-        post: operations["workshop_api_planning_plan"];
+        post: operations["plan"];
         delete?: never;
         options?: never;
         head?: never;
@@ -472,7 +472,7 @@ export interface paths {
          * @description The mesh as a step would leave it, as bytes, to be looked at before it is made: what would
          *     change in the one there is, or the whole where too much would.
          */
-        post: operations["workshop_api_planning_planned_mesh"];
+        post: operations["planned_mesh"];
         delete?: never;
         options?: never;
         head?: never;
@@ -493,7 +493,7 @@ export interface paths {
          * @description The smooth form as a step would leave it, as bytes: what would change in that of the part as it
          *     stands. How far the form moves at most is told in a header.
          */
-        post: operations["workshop_api_planning_planned_smooth"];
+        post: operations["planned_smooth"];
         delete?: never;
         options?: never;
         head?: never;
@@ -513,7 +513,7 @@ export interface paths {
          * Smooth Pick
          * @description The smooth form of some faces alone, as bytes: of a part that is too large for more.
          */
-        post: operations["workshop_api_planning_smooth_pick"];
+        post: operations["smooth_pick"];
         delete?: never;
         options?: never;
         head?: never;
@@ -533,7 +533,7 @@ export interface paths {
          * Measure
          * @description The measures of a pick.
          */
-        post: operations["workshop_api_picking_measure"];
+        post: operations["measure"];
         delete?: never;
         options?: never;
         head?: never;
@@ -551,7 +551,7 @@ export interface paths {
          * Flow Places
          * @description The places of the flow report.
          */
-        get: operations["workshop_api_picking_flow_places"];
+        get: operations["flow_places"];
         put?: never;
         post?: never;
         delete?: never;
@@ -573,7 +573,7 @@ export interface paths {
          * Flow Lines
          * @description The loop and the ring that the edge under the pointer belongs to.
          */
-        post: operations["workshop_api_picking_flow_lines"];
+        post: operations["flow_lines"];
         delete?: never;
         options?: never;
         head?: never;
@@ -591,7 +591,7 @@ export interface paths {
          * Patches
          * @description The patches of a part, in the order of their names' making.
          */
-        get: operations["workshop_api_picking_patches"];
+        get: operations["patches"];
         put?: never;
         post?: never;
         delete?: never;
@@ -613,7 +613,7 @@ export interface paths {
          * Pick
          * @description The elements that a way of picking means.
          */
-        post: operations["workshop_api_picking_pick"];
+        post: operations["pick"];
         delete?: never;
         options?: never;
         head?: never;
@@ -633,7 +633,7 @@ export interface paths {
          * Loop
          * @description The edge under the pointer and the loop that would run through it.
          */
-        post: operations["workshop_api_aiming_loop"];
+        post: operations["loop"];
         delete?: never;
         options?: never;
         head?: never;
@@ -653,7 +653,7 @@ export interface paths {
          * Slice Line
          * @description Where the end of a line under the pointer comes to lie, and where the part would be cut.
          */
-        post: operations["workshop_api_aiming_slice_line"];
+        post: operations["slice_line"];
         delete?: never;
         options?: never;
         head?: never;
@@ -673,7 +673,7 @@ export interface paths {
          * Walk On
          * @description The next place over the part, for those who point without a pointer.
          */
-        post: operations["workshop_api_aiming_walk_on"];
+        post: operations["walk_on"];
         delete?: never;
         options?: never;
         head?: never;
@@ -693,7 +693,7 @@ export interface paths {
          * Plane
          * @description Where a placed plane stands.
          */
-        post: operations["workshop_api_aiming_plane"];
+        post: operations["plane"];
         delete?: never;
         options?: never;
         head?: never;
@@ -713,7 +713,7 @@ export interface paths {
          * Handle
          * @description What pulling a handle of a pick means.
          */
-        post: operations["workshop_api_handles_handle"];
+        post: operations["handle"];
         delete?: never;
         options?: never;
         head?: never;
@@ -733,7 +733,7 @@ export interface paths {
          * Slide
          * @description How far along its rail a vertex slides for a pointer.
          */
-        post: operations["workshop_api_handles_slide"];
+        post: operations["slide"];
         delete?: never;
         options?: never;
         head?: never;
@@ -748,13 +748,13 @@ export interface paths {
             cookie?: never;
         };
         /** List Gauge Lists */
-        get: operations["workshop_api_gauge_lists_list_gauge_lists"];
+        get: operations["list_gauge_lists"];
         put?: never;
         /**
          * Keep Gauge List
          * @description Keep a list; one of the same name is replaced.
          */
-        post: operations["workshop_api_gauge_lists_keep_gauge_list"];
+        post: operations["keep_gauge_list"];
         delete?: never;
         options?: never;
         head?: never;
@@ -772,7 +772,7 @@ export interface paths {
         put?: never;
         post?: never;
         /** Drop Gauge List */
-        delete: operations["workshop_api_gauge_lists_drop_gauge_list"];
+        delete: operations["drop_gauge_list"];
         options?: never;
         head?: never;
         patch?: never;
@@ -786,13 +786,13 @@ export interface paths {
             cookie?: never;
         };
         /** List Drawings */
-        get: operations["workshop_api_drawings_list_drawings"];
+        get: operations["list_drawings"];
         put?: never;
         /**
          * Add Drawing
          * @description Bring a picture in; it stands in the front view until it is put elsewhere.
          */
-        post: operations["workshop_api_drawings_add_drawing"];
+        post: operations["add_drawing"];
         delete?: never;
         options?: never;
         head?: never;
@@ -811,7 +811,7 @@ export interface paths {
          * @description The picture itself. What it may do is taken from it: an SVG opened alone runs nothing and
          *     loads nothing.
          */
-        get: operations["workshop_api_drawings_get_picture"];
+        get: operations["get_picture"];
         put?: never;
         post?: never;
         delete?: never;
@@ -831,11 +831,11 @@ export interface paths {
         put?: never;
         post?: never;
         /** Delete Drawing */
-        delete: operations["workshop_api_drawings_delete_drawing"];
+        delete: operations["delete_drawing"];
         options?: never;
         head?: never;
         /** Change Drawing */
-        patch: operations["workshop_api_drawings_change_drawing"];
+        patch: operations["change_drawing"];
         trace?: never;
     };
     "/api/outline-shapes": {
@@ -849,7 +849,7 @@ export interface paths {
          * List Outline Shapes
          * @description The usual outlines, each with its usual sizes.
          */
-        get: operations["workshop_api_outlines_list_outline_shapes"];
+        get: operations["list_outline_shapes"];
         put?: never;
         post?: never;
         delete?: never;
@@ -870,13 +870,13 @@ export interface paths {
          * @description The outlines of a project; where they were lifted off something, their sheets as they stand
          *     before the part in hand, or on the table.
          */
-        get: operations["workshop_api_outlines_list_outlines"];
+        get: operations["list_outlines"];
         put?: never;
         /**
          * Add Outline
          * @description A new outline: a usual shape by its sizes, drawn, lettered, or lifted off edges of a part.
          */
-        post: operations["workshop_api_outlines_add_outline"];
+        post: operations["add_outline"];
         delete?: never;
         options?: never;
         head?: never;
@@ -897,7 +897,7 @@ export interface paths {
          * @description Bring an SVG drawing in as one outline, its curves flattened to a tolerance in millimetres,
          *     about its middle.
          */
-        post: operations["workshop_api_outlines_import_outline"];
+        post: operations["import_outline"];
         delete?: never;
         options?: never;
         head?: never;
@@ -915,11 +915,11 @@ export interface paths {
         put?: never;
         post?: never;
         /** Drop Outline */
-        delete: operations["workshop_api_outlines_drop_outline"];
+        delete: operations["drop_outline"];
         options?: never;
         head?: never;
         /** Change Outline */
-        patch: operations["workshop_api_outlines_change_outline"];
+        patch: operations["change_outline"];
         trace?: never;
     };
     "/api/outlines/{outline_id}/copy": {
@@ -932,7 +932,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Copy Outline */
-        post: operations["workshop_api_outlines_copy_outline"];
+        post: operations["copy_outline"];
         delete?: never;
         options?: never;
         head?: never;
@@ -950,7 +950,7 @@ export interface paths {
          * Export Outline
          * @description The outline as a drawing in millimetres.
          */
-        get: operations["workshop_api_outlines_export_outline"];
+        get: operations["export_outline"];
         put?: never;
         post?: never;
         delete?: never;
@@ -972,7 +972,7 @@ export interface paths {
          * Aim Outline
          * @description Place a sheet with some outlines before a part.
          */
-        post: operations["workshop_api_outlines_aim_outline"];
+        post: operations["aim_outline"];
         delete?: never;
         options?: never;
         head?: never;
@@ -987,7 +987,7 @@ export interface paths {
             cookie?: never;
         };
         /** Get Table */
-        get: operations["workshop_api_table_get_table"];
+        get: operations["get_table"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1008,7 +1008,7 @@ export interface paths {
          * Place Parts
          * @description Put parts somewhere else.
          */
-        put: operations["workshop_api_table_place_parts"];
+        put: operations["place_parts"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1029,7 +1029,7 @@ export interface paths {
          * Make Place Own
          * @description Move the mesh to where the part stands, as a step; the part stands at home then.
          */
-        post: operations["workshop_api_table_make_place_own"];
+        post: operations["make_place_own"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1049,7 +1049,7 @@ export interface paths {
          * Join Parts
          * @description Make parts one, as they stand.
          */
-        post: operations["workshop_api_table_join_parts"];
+        post: operations["join_parts"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1069,7 +1069,7 @@ export interface paths {
          * Bridge Parts
          * @description Make two parts one, joined by a bridge.
          */
-        post: operations["workshop_api_table_bridge_parts"];
+        post: operations["bridge_parts"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1089,7 +1089,7 @@ export interface paths {
          * Copy Parts
          * @description Copies of a part, in a row, round an axis, or its mirror image.
          */
-        post: operations["workshop_api_table_copy_parts"];
+        post: operations["copy_parts"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1106,7 +1106,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Spread Parts */
-        post: operations["workshop_api_table_spread_parts"];
+        post: operations["spread_parts"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1126,7 +1126,7 @@ export interface paths {
          * Let Fall
          * @description Let parts fall, to look at how they come to lie. Nothing is changed.
          */
-        post: operations["workshop_api_table_let_fall"];
+        post: operations["let_fall"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1145,7 +1145,7 @@ export interface paths {
          * Show Parts
          * @description Show some parts and hide the others, or show all.
          */
-        put: operations["workshop_api_table_show_parts"];
+        put: operations["show_parts"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1166,7 +1166,7 @@ export interface paths {
          * Whose
          * @description Which part is seen at a pixel.
          */
-        post: operations["workshop_api_table_whose"];
+        post: operations["whose"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1186,7 +1186,7 @@ export interface paths {
          * Take Stencil
          * @description Take an outline from a part as it stands, and keep it.
          */
-        post: operations["workshop_api_table_take_stencil"];
+        post: operations["take_stencil"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1206,7 +1206,7 @@ export interface paths {
          * Make Part
          * @description Make a part of an outline.
          */
-        post: operations["workshop_api_table_make_part"];
+        post: operations["make_part"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1226,7 +1226,7 @@ export interface paths {
          * Import Objects
          * @description Bring the objects of a file in as parts, as `parts` brings it in as one.
          */
-        post: operations["workshop_api_table_import_objects"];
+        post: operations["import_objects"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1244,7 +1244,7 @@ export interface paths {
          * Export Parts
          * @description All parts that are shown as one file, as they stand.
          */
-        get: operations["workshop_api_table_export_parts"];
+        get: operations["export_parts"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1264,7 +1264,7 @@ export interface paths {
          * Take Project Out
          * @description The whole project as one file, to be brought in again.
          */
-        get: operations["workshop_api_table_take_project_out"];
+        get: operations["take_project_out"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1286,7 +1286,7 @@ export interface paths {
          * Bring Project In
          * @description A new project out of a file that one was taken out as.
          */
-        post: operations["workshop_api_table_bring_project_in"];
+        post: operations["bring_project_in"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1301,7 +1301,7 @@ export interface paths {
             cookie?: never;
         };
         /** Get History */
-        get: operations["workshop_api_history_get_history"];
+        get: operations["get_history"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1324,7 +1324,7 @@ export interface paths {
          * @description Undo what was done last in the project, whatever it was. Asked for twice for the same entry, it
          *     is undone once.
          */
-        post: operations["workshop_api_history_undo"];
+        post: operations["undo"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1344,7 +1344,7 @@ export interface paths {
          * Redo
          * @description Do again what was undone last in the project.
          */
-        post: operations["workshop_api_history_redo"];
+        post: operations["redo"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1364,7 +1364,7 @@ export interface paths {
          * Undo Deed
          * @description Undo what was done last on the table, and first what was done since and rests on it.
          */
-        post: operations["workshop_api_history_undo_deed"];
+        post: operations["undo_deed"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1384,7 +1384,7 @@ export interface paths {
          * Redo Deed
          * @description Do again what was undone last on the table.
          */
-        post: operations["workshop_api_history_redo_deed"];
+        post: operations["redo_deed"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1403,7 +1403,7 @@ export interface paths {
          * @description What undoing a step of a part takes along beside later steps of it: what was done since and
          *     rests on it, the last first.
          */
-        get: operations["workshop_api_history_get_along"];
+        get: operations["get_along"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1420,7 +1420,7 @@ export interface paths {
             cookie?: never;
         };
         /** List Deleted Parts */
-        get: operations["workshop_api_history_list_deleted_parts"];
+        get: operations["list_deleted_parts"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1437,14 +1437,14 @@ export interface paths {
             cookie?: never;
         };
         /** Get Job */
-        get: operations["workshop_api_jobs_get_job"];
+        get: operations["get_job"];
         put?: never;
         post?: never;
         /**
          * Stop Job
          * @description Break it off: what began it is answered `stopped`, and nothing is changed.
          */
-        delete: operations["workshop_api_jobs_stop_job"];
+        delete: operations["stop_job"];
         options?: never;
         head?: never;
         patch?: never;
@@ -7090,7 +7090,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    workshop_api_projects_list_projects: {
+    list_projects: {
         parameters: {
             query?: never;
             header?: never;
@@ -7110,7 +7110,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_projects_create_project: {
+    create_project: {
         parameters: {
             query?: never;
             header?: never;
@@ -7134,7 +7134,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_projects_list_deleted_projects: {
+    list_deleted_projects: {
         parameters: {
             query?: never;
             header?: never;
@@ -7154,7 +7154,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_projects_get_project: {
+    get_project: {
         parameters: {
             query?: never;
             header?: never;
@@ -7185,7 +7185,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_projects_delete_project: {
+    delete_project: {
         parameters: {
             query?: never;
             header?: never;
@@ -7214,7 +7214,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_projects_change_project: {
+    change_project: {
         parameters: {
             query?: never;
             header?: never;
@@ -7249,7 +7249,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_projects_arrange_parts: {
+    arrange_parts: {
         parameters: {
             query?: never;
             header?: never;
@@ -7293,7 +7293,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_projects_duplicate_project: {
+    duplicate_project: {
         parameters: {
             query?: never;
             header?: never;
@@ -7324,7 +7324,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_projects_restore_project: {
+    restore_project: {
         parameters: {
             query?: never;
             header?: never;
@@ -7355,7 +7355,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_parts_import_file: {
+    import_file: {
         parameters: {
             query?: {
                 unit?: ("mm" | "cm" | "m" | "in") | null;
@@ -7417,7 +7417,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_parts_add_shape: {
+    add_shape: {
         parameters: {
             query?: never;
             header?: never;
@@ -7461,7 +7461,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_parts_list_shapes: {
+    list_shapes: {
         parameters: {
             query?: never;
             header?: never;
@@ -7481,7 +7481,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_parts_shape_mesh: {
+    shape_mesh: {
         parameters: {
             query?: never;
             header?: never;
@@ -7494,6 +7494,15 @@ export interface operations {
             };
         };
         responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -7505,7 +7514,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_parts_list_shape_limits: {
+    list_shape_limits: {
         parameters: {
             query?: never;
             header?: never;
@@ -7532,7 +7541,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_parts_get_part: {
+    get_part: {
         parameters: {
             query?: never;
             header?: never;
@@ -7563,7 +7572,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_parts_delete_part: {
+    delete_part: {
         parameters: {
             query?: never;
             header?: never;
@@ -7592,7 +7601,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_parts_change_part: {
+    change_part: {
         parameters: {
             query?: never;
             header?: never;
@@ -7627,7 +7636,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_parts_get_step: {
+    get_step: {
         parameters: {
             query?: never;
             header?: never;
@@ -7659,7 +7668,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_parts_duplicate_part: {
+    duplicate_part: {
         parameters: {
             query?: never;
             header?: never;
@@ -7690,7 +7699,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_parts_restore_part: {
+    restore_part: {
         parameters: {
             query?: never;
             header?: never;
@@ -7721,7 +7730,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_parts_get_mesh: {
+    get_mesh: {
         parameters: {
             query?: {
                 since?: number | null;
@@ -7734,6 +7743,15 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -7745,7 +7763,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_parts_get_shaded: {
+    get_shaded: {
         parameters: {
             query?: never;
             header?: never;
@@ -7756,6 +7774,15 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -7767,7 +7794,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_parts_get_smooth: {
+    get_smooth: {
         parameters: {
             query?: {
                 since?: number | null;
@@ -7780,6 +7807,15 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -7800,7 +7836,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_parts_export_part: {
+    export_part: {
         parameters: {
             query?: never;
             header?: never;
@@ -7812,6 +7848,15 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -7832,7 +7877,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_parts_make_step: {
+    make_step: {
         parameters: {
             query?: {
                 job?: string | null;
@@ -7887,7 +7932,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_parts_undo: {
+    undo_step: {
         parameters: {
             query?: never;
             header?: never;
@@ -7940,7 +7985,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_parts_redo: {
+    redo_step: {
         parameters: {
             query?: never;
             header?: never;
@@ -7993,7 +8038,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_planning_aim: {
+    aim: {
         parameters: {
             query?: never;
             header?: never;
@@ -8046,7 +8091,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_planning_plan: {
+    plan: {
         parameters: {
             query?: never;
             header?: never;
@@ -8099,7 +8144,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_planning_planned_mesh: {
+    planned_mesh: {
         parameters: {
             query?: never;
             header?: never;
@@ -8114,6 +8159,15 @@ export interface operations {
             };
         };
         responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -8143,7 +8197,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_planning_planned_smooth: {
+    planned_smooth: {
         parameters: {
             query?: never;
             header?: never;
@@ -8158,6 +8212,15 @@ export interface operations {
             };
         };
         responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -8187,7 +8250,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_planning_smooth_pick: {
+    smooth_pick: {
         parameters: {
             query?: never;
             header?: never;
@@ -8202,6 +8265,15 @@ export interface operations {
             };
         };
         responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -8231,7 +8303,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_picking_measure: {
+    measure: {
         parameters: {
             query?: never;
             header?: never;
@@ -8275,7 +8347,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_picking_flow_places: {
+    flow_places: {
         parameters: {
             query: {
                 revision: number;
@@ -8317,7 +8389,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_picking_flow_lines: {
+    flow_lines: {
         parameters: {
             query?: never;
             header?: never;
@@ -8370,7 +8442,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_picking_patches: {
+    patches: {
         parameters: {
             query: {
                 revision: number;
@@ -8412,7 +8484,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_picking_pick: {
+    pick: {
         parameters: {
             query?: never;
             header?: never;
@@ -8465,7 +8537,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_aiming_loop: {
+    loop: {
         parameters: {
             query?: never;
             header?: never;
@@ -8518,7 +8590,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_aiming_slice_line: {
+    slice_line: {
         parameters: {
             query?: never;
             header?: never;
@@ -8571,7 +8643,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_aiming_walk_on: {
+    walk_on: {
         parameters: {
             query?: never;
             header?: never;
@@ -8624,7 +8696,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_aiming_plane: {
+    plane: {
         parameters: {
             query?: never;
             header?: never;
@@ -8677,7 +8749,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_handles_handle: {
+    handle: {
         parameters: {
             query?: never;
             header?: never;
@@ -8730,7 +8802,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_handles_slide: {
+    slide: {
         parameters: {
             query?: never;
             header?: never;
@@ -8783,7 +8855,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_gauge_lists_list_gauge_lists: {
+    list_gauge_lists: {
         parameters: {
             query?: never;
             header?: never;
@@ -8814,7 +8886,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_gauge_lists_keep_gauge_list: {
+    keep_gauge_list: {
         parameters: {
             query?: never;
             header?: never;
@@ -8858,7 +8930,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_gauge_lists_drop_gauge_list: {
+    drop_gauge_list: {
         parameters: {
             query?: never;
             header?: never;
@@ -8887,7 +8959,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_drawings_list_drawings: {
+    list_drawings: {
         parameters: {
             query?: never;
             header?: never;
@@ -8918,7 +8990,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_drawings_add_drawing: {
+    add_drawing: {
         parameters: {
             query?: never;
             header?: never;
@@ -8977,7 +9049,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_drawings_get_picture: {
+    get_picture: {
         parameters: {
             query?: never;
             header?: never;
@@ -8988,6 +9060,15 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/*": string;
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -8999,7 +9080,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_drawings_delete_drawing: {
+    delete_drawing: {
         parameters: {
             query?: never;
             header?: never;
@@ -9028,7 +9109,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_drawings_change_drawing: {
+    change_drawing: {
         parameters: {
             query?: never;
             header?: never;
@@ -9081,7 +9162,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_outlines_list_outline_shapes: {
+    list_outline_shapes: {
         parameters: {
             query?: never;
             header?: never;
@@ -9101,7 +9182,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_outlines_list_outlines: {
+    list_outlines: {
         parameters: {
             query?: {
                 hand?: number | null;
@@ -9134,7 +9215,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_outlines_add_outline: {
+    add_outline: {
         parameters: {
             query?: never;
             header?: never;
@@ -9187,7 +9268,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_outlines_import_outline: {
+    import_outline: {
         parameters: {
             query?: {
                 tolerance?: number;
@@ -9248,7 +9329,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_outlines_drop_outline: {
+    drop_outline: {
         parameters: {
             query?: never;
             header?: never;
@@ -9277,7 +9358,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_outlines_change_outline: {
+    change_outline: {
         parameters: {
             query?: never;
             header?: never;
@@ -9321,7 +9402,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_outlines_copy_outline: {
+    copy_outline: {
         parameters: {
             query?: never;
             header?: never;
@@ -9352,7 +9433,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_outlines_export_outline: {
+    export_outline: {
         parameters: {
             query?: never;
             header?: never;
@@ -9363,6 +9444,15 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/svg+xml": string;
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -9374,7 +9464,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_outlines_aim_outline: {
+    aim_outline: {
         parameters: {
             query?: never;
             header?: never;
@@ -9427,7 +9517,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_table_get_table: {
+    get_table: {
         parameters: {
             query?: never;
             header?: never;
@@ -9458,7 +9548,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_table_place_parts: {
+    place_parts: {
         parameters: {
             query?: never;
             header?: never;
@@ -9502,7 +9592,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_table_make_place_own: {
+    make_place_own: {
         parameters: {
             query?: never;
             header?: never;
@@ -9555,7 +9645,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_table_join_parts: {
+    join_parts: {
         parameters: {
             query?: {
                 job?: string | null;
@@ -9610,7 +9700,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_table_bridge_parts: {
+    bridge_parts: {
         parameters: {
             query?: never;
             header?: never;
@@ -9663,7 +9753,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_table_copy_parts: {
+    copy_parts: {
         parameters: {
             query?: never;
             header?: never;
@@ -9707,7 +9797,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_table_spread_parts: {
+    spread_parts: {
         parameters: {
             query?: never;
             header?: never;
@@ -9751,7 +9841,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_table_let_fall: {
+    let_fall: {
         parameters: {
             query?: {
                 job?: string | null;
@@ -9797,7 +9887,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_table_show_parts: {
+    show_parts: {
         parameters: {
             query?: never;
             header?: never;
@@ -9832,7 +9922,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_table_whose: {
+    whose: {
         parameters: {
             query?: never;
             header?: never;
@@ -9876,7 +9966,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_table_take_stencil: {
+    take_stencil: {
         parameters: {
             query?: never;
             header?: never;
@@ -9920,7 +10010,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_table_make_part: {
+    make_part: {
         parameters: {
             query?: never;
             header?: never;
@@ -9964,7 +10054,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_table_import_objects: {
+    import_objects: {
         parameters: {
             query?: {
                 unit?: ("mm" | "cm" | "m" | "in") | null;
@@ -10026,7 +10116,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_table_export_parts: {
+    export_parts: {
         parameters: {
             query?: never;
             header?: never;
@@ -10038,6 +10128,15 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -10058,7 +10157,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_table_take_project_out: {
+    take_project_out: {
         parameters: {
             query?: never;
             header?: never;
@@ -10069,6 +10168,15 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -10098,7 +10206,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_table_bring_project_in: {
+    bring_project_in: {
         parameters: {
             query?: {
                 job?: string | null;
@@ -10148,7 +10256,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_history_get_history: {
+    get_history: {
         parameters: {
             query?: never;
             header?: never;
@@ -10179,7 +10287,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_history_undo: {
+    undo: {
         parameters: {
             query?: never;
             header?: never;
@@ -10232,7 +10340,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_history_redo: {
+    redo: {
         parameters: {
             query?: never;
             header?: never;
@@ -10285,7 +10393,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_history_undo_deed: {
+    undo_deed: {
         parameters: {
             query?: never;
             header?: never;
@@ -10334,7 +10442,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_history_redo_deed: {
+    redo_deed: {
         parameters: {
             query?: never;
             header?: never;
@@ -10383,7 +10491,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_history_get_along: {
+    get_along: {
         parameters: {
             query?: never;
             header?: never;
@@ -10415,7 +10523,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_history_list_deleted_parts: {
+    list_deleted_parts: {
         parameters: {
             query?: never;
             header?: never;
@@ -10446,7 +10554,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_jobs_get_job: {
+    get_job: {
         parameters: {
             query?: never;
             header?: never;
@@ -10477,7 +10585,7 @@ export interface operations {
             };
         };
     };
-    workshop_api_jobs_stop_job: {
+    stop_job: {
         parameters: {
             query?: never;
             header?: never;
