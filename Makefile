@@ -8,7 +8,7 @@ BIN := .venv/bin
 STAMPS := .stamps
 WEB_SOURCES := $(shell find web/src web/index.html web/vite.config.ts web/tsconfig.json 2>/dev/null)
 
-.PHONY: help setup demo test check bench drills types screenshots chromium
+.PHONY: help setup demo test check bench drills types screenshots chromium wheel
 
 help: ## list the targets
 	@grep -E '^[a-z]+:.*##' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
@@ -64,6 +64,10 @@ types: $(STAMPS)/app $(STAMPS)/node ## make generated files anew: API types, sch
 	$(BIN)/python manage.py schema api/openapi.json
 	$(BIN)/python -m cutcore schema > docs/steps.schema.json
 	cd web && npm run --silent types
+	$(BIN)/python -m scripts.licences
+
+wheel: web/dist/compressed ## one file to install the application from, with its built front end
+	scripts/wheel
 
 bench: $(STAMPS)/bench $(STAMPS)/warm ## measure the engine: ratios, in one table
 	$(BIN)/python -m bench

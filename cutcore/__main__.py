@@ -17,6 +17,7 @@ from cutcore.notes import Note
 from cutcore.queries.flow import flow
 from cutcore.steps.replay import apply_steps
 from cutcore.steps.steps_file import parse_steps, steps_schema
+from cutcore.version import VERSION
 
 FORMATS = ", ".join(READERS)
 
@@ -51,6 +52,7 @@ class _Parser(argparse.ArgumentParser):
 
 def _parser() -> argparse.ArgumentParser:
     parser = _Parser(prog="cutcore", description="Cuts across polygon meshes, from a steps file.")
+    parser.add_argument("--version", action="version", version=f"cutcore {VERSION}")
     commands = parser.add_subparsers(required=True, metavar="COMMAND")
     apply = commands.add_parser("apply", help="carry out a steps file on a part")
     apply.add_argument("steps", type=Path, metavar="STEPS.json")

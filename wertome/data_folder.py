@@ -20,6 +20,11 @@ class CannotStart(Exception):
     """Why the workshop can't be started, and a way out, in one line."""
 
 
+def home_of_data() -> Path:
+    """Where an installed workshop keeps its data if it is not told: the user's own place for data."""
+    return Path(os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share") / "wertome"
+
+
 def data_folder(folder: Path) -> Path:
     """The folder, made if it is not there, and writable. Raises CannotStart."""
     if folder.exists() and not folder.is_dir():

@@ -5,11 +5,15 @@ from __future__ import annotations
 import os
 from pathlib import Path
 
-from wertome.data_folder import DATABASE, data_folder, secret_key
+from wertome.data_folder import DATABASE, data_folder, home_of_data, secret_key
 
-ROOT = Path(__file__).resolve().parent.parent
-DATA = data_folder(Path(os.environ.get("WERTOME_DATA", ROOT / "data")))
-WEB_BUILD = ROOT / "web" / "dist"
+HERE = Path(__file__).resolve().parent
+# Worked on, it runs from its sources; installed, the built page lies within the package.
+FROM_SOURCES = (HERE.parent / "web" / "package.json").exists()
+WEB_BUILD = HERE.parent / "web" / "dist" if FROM_SOURCES else HERE / "built"
+DATA = data_folder(
+    Path(os.environ.get("WERTOME_DATA", HERE.parent / "data" if FROM_SOURCES else home_of_data()))
+)
 
 SECRET_KEY = secret_key(DATA)
 DEBUG = False

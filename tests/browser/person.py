@@ -54,11 +54,20 @@ FLAGS = [
 ROUGH = [
     "--webgl-antialiasing-mode=none",
     "--disable-gpu-compositing",
-    # One site, one page at a time.
+    "--in-process-gpu",
+    "--num-raster-threads=1",
+    "--disable-checker-imaging",
+    "--disable-smooth-scrolling",
+    # One site: a page that is left goes on in the same process, with all that was compiled for it.
+    "--process-per-site",
+    "--renderer-process-limit=1",
     "--disable-site-isolation-trials",
-    "--disable-features=IsolateOrigins,site-per-process,PaintHolding,BackForwardCache",
+    # The address bar's own pages cost as much as ours: every window loads them anew.
+    "--disable-features=IsolateOrigins,site-per-process,PaintHolding,BackForwardCache,"
+    "WebUIOmniboxPopup,WebUIOmniboxAimPopup,WebUIOmniboxFullPopup",
     "--disable-extensions",
     "--disable-breakpad",
+    "--js-flags=--single-threaded --min-semi-space-size=64 --initial-heap-size=1024",
 ]
 # Three lots of tests share the machine: an answer may take its time.
 expect.set_options(timeout=15_000)

@@ -11,6 +11,7 @@ from typing import Any
 from unittest import mock
 
 import numpy as np
+from django.test import tag
 from PIL import Image
 from playwright.sync_api import Page, expect
 
@@ -398,6 +399,9 @@ def pixels_round(page: Page, at: tuple[float, float], reach: int) -> np.ndarray:
 
 
 class Looks(OverThePlate):
+    # Lines are looked at as thin as people see them.
+    scale = 1.0
+
     def test_hatches_stand_out_from_the_part_by_day_and_by_night(self) -> None:
         person = self.person
         at = person.pixel_of([0, 8, 0])
@@ -481,6 +485,7 @@ SWITCH_OFTEN = """async (times) => {
 }"""
 
 
+@tag("drill")
 class Leaks(WorkshopCase):
     def test_five_hundred_repaints_and_sixty_parts_hold_no_more_than_a_few(self) -> None:
         project = Project.objects.get()

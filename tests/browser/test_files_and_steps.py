@@ -6,6 +6,7 @@ from __future__ import annotations
 import json
 
 import numpy as np
+from django.test import tag
 from playwright.sync_api import expect
 
 from cutcore import apply_steps, parse_steps, read_part, write_part
@@ -54,6 +55,7 @@ class Files(WorkshopCase):
         person.drop("notes.txt", b"hello")
         person.is_told("try .obj, .ply, .stl, .glb")
 
+    @tag("drill")
     def test_a_large_part_is_drawn_and_answers(self) -> None:
         person = self.person.open_part("Deck plate")
         person.drop("ring.ply", write_part("x.ply", torus(60.0, 20.0, 160, 64)))

@@ -80,9 +80,11 @@ class LostAnswers(Impatient):
         self.person.wait_for_rest()
         self.applied(1)
         for done in (True, False):
-            with self.subTest(done=done), self.unanswered("**/undo", done=done):
+            with self.subTest(done=done), self.unanswered("**/undo", done=done) as asked:
                 self.person.press("Control+z")
                 self.person.is_told("as soon as it is back")
+                # However long that takes.
+                self.person.wait_until(lambda _, asked=asked: len(asked) > 2, at_rest=False)
             self.applied(0)
             self.person.press("Control+Shift+z")
             self.applied(1)

@@ -3,9 +3,12 @@ for everyone."""
 
 from __future__ import annotations
 
+import re
+
 import numpy as np
 from playwright.sync_api import expect
 
+from cutcore.version import VERSION
 from tests.browser.workshop_case import WorkshopCase
 from workshop.sample.skerry_light import float_hull
 
@@ -19,6 +22,20 @@ VIEWS = {
     "t": ([0, -1, 0], [1, 0, 0]),
     "b": ([0, 1, 0], [1, 0, 0]),
 }
+
+
+class About(WorkshopCase):
+    def test_it_tells_the_version_and_what_others_made(self) -> None:
+        page = self.person.open().page
+        page.get_by_role("link", name="About Wertome").click()
+        expect(self.person.see("version")).to_have_text(f"Wertome {VERSION}")
+        rows = self.person.see("licences").locator("li")
+        expect(rows.filter(has_text="in the service").filter(has_text="numpy")).to_have_count(1)
+        three = rows.filter(has_text=re.compile("^three "))
+        three.locator("summary").click()
+        expect(three).to_contain_text("Permission is hereby granted")
+        page.go_back()
+        expect(page.get_by_role("heading", name="Projects")).to_be_visible()
 
 
 class Views(WorkshopCase):

@@ -33,6 +33,8 @@ def running_browser() -> Browser:
 class WorkshopCase(StaticLiveServerTestCase):
     """Starts from the sample project before every test, and fails on any error on the page."""
 
+    # What is drawn costs a quarter at a half; all places and sizes on the page are as ever.
+    scale: ClassVar[float] = 0.5
     _browser: ClassVar[Browser]
     _window: ClassVar[Page]
 
@@ -51,8 +53,7 @@ class WorkshopCase(StaticLiveServerTestCase):
     def _new_window(cls) -> Page:
         return cls._browser.new_context(
             viewport=SCREEN,
-            # What is drawn costs a quarter; all places and sizes on the page are as ever.
-            device_scale_factor=0.5,
+            device_scale_factor=cls.scale,
             reduced_motion="reduce",
             accept_downloads=True,
         ).new_page()

@@ -13,6 +13,7 @@ HERE = Path(__file__).parents[2]
 
 # Each room may use those before it, and itself.
 ROOMS = (
+    "version",
     "notes",
     "errors",
     "progress",
@@ -50,6 +51,7 @@ FOLDERS = (
     "hand",
     "viewport",
     "page",
+    "about",
     "shapes",
     "projects",
     "outlines",

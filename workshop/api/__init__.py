@@ -14,6 +14,7 @@ from workshop.api.picking import router as picking_router
 from workshop.api.planning import router as planning_router
 from workshop.api.projects import router as projects_router
 from workshop.api.rendering import Json
+from workshop.api.status import router as status_router
 from workshop.api.table import router as table_router
 
 api = Api(title="Wertome", version="1", auth=SameOrigin(), docs_url=None, renderer=Json())
@@ -29,4 +30,5 @@ api.add_router("", outlines_router)
 api.add_router("", table_router)
 api.add_router("", history_router)
 api.add_router("", jobs_router)
+api.add_router("", status_router)
 register_errors(api)

@@ -1,7 +1,12 @@
 /** Which screen is on, as the address says. */
 import { createStore } from 'zustand/vanilla';
 
-type Route = { screen: 'projects' } | { screen: 'workshop'; project: number; part: number | null };
+type Route =
+  | { screen: 'projects' }
+  | { screen: 'about' }
+  | { screen: 'workshop'; project: number; part: number | null };
+
+const ABOUT = '/about';
 
 export const routeStore = createStore<{ route: Route }>(() => ({ route: read() }));
 
@@ -26,12 +31,13 @@ window.addEventListener('popstate', () => {
 
 function read(): Route {
   const found = /^\/projects\/(\d+)(?:\/parts\/(\d+))?$/.exec(location.pathname);
-  if (!found) return { screen: 'projects' };
+  if (!found) return { screen: location.pathname === ABOUT ? 'about' : 'projects' };
   return { screen: 'workshop', project: Number(found[1]), part: found[2] ? Number(found[2]) : null };
 }
 
 function addressOf(route: Route): string {
   if (route.screen === 'projects') return '/';
+  if (route.screen === 'about') return ABOUT;
   return `/projects/${route.project}${route.part === null ? '' : `/parts/${route.part}`}`;
 }
 

@@ -1,6 +1,7 @@
 /** Projects: where work begins and is found again. */
 import { Plus } from 'lucide-react';
 import { useState } from 'react';
+import { Foot } from '../page/Foot';
 import { go } from '../page/route';
 import { ThemeButton } from '../page/ThemeButton';
 import { Wordmark } from '../page/Wordmark';
@@ -128,6 +129,7 @@ export function ProjectsScreen() {
             ))}
           </ul>
           <DeletedList testId="deleted-projects" deleted={deleted} onRestore={(id) => changes.restore.mutate(id)} />
+          <Foot />
         </main>
         <ShapeSheet open={shaping} onClose={() => setShaping(false)} onShape={(shape) => void createWith(shape)} />
         <UnitQuestion

@@ -111,11 +111,15 @@ async function turn(project: number, way: Way, entry: Entry): Promise<void> {
 function waitForIt(project: number, way: Way, entry: Entry): void {
   const words = way === 'undo' ? 'undone' : 'done again';
   toast({ title: 'The workshop does not answer', words: `${entry.words} is ${words} as soon as it is back.` });
-  whenBack('turn', () => {
+  const again = () =>
     void turnEntry(project, way, entry.id)
       .then((turned) => settle(project, way, turned))
-      .catch(meet);
-  });
+      .catch((error) => {
+        // Still away: said once, and tried as long as it takes.
+        if (error instanceof Refusal && error.code === 'unreachable') whenBack('turn', again);
+        else meet(error);
+      });
+  whenBack('turn', again);
 }
 
 /** Show what was turned: a part that it happened to is taken in hand, so that nothing changes unseen. */
