@@ -79,6 +79,10 @@ class FromADrawing(WorkshopCase):
         self.settle("gauge-add", f"{TALL:g}")
         self.settle(f"diameter-{len(ROWS)}", "1")
         expect(person.see("profile-says")).to_be_visible()
+        # It is asked for nothing that a profile takes no heed of.
+        for setting in ("follow", "hard-above", "limit"):
+            expect(person.see(setting)).to_have_count(0)
+        expect(person.see("finish")).to_have_count(1)
         expect(person.see("gauge-total")).to_contain_text("nothing left")
         expect(person.see("canvas")).to_have_attribute("data-planned", "shown")
         person.see("gauge-add").press("Escape")

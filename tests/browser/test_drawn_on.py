@@ -118,8 +118,14 @@ class DrawnOn(WorkshopCase):
         person.wait_for_answers()
         person.make()
         looped = self.exported()
-        person.press("Escape", "Escape", "d", "x")
+        person.press("Escape", "Escape", "d")
+        expect(self.person.see("follow")).to_have_count(1)
+        person.press("x")
         self.choose("strokes-do", "thin: edges are removed")
+        # What makes no edges is asked nothing about them.
+        for setting in ("follow", "finish", "hard-above"):
+            expect(self.person.see(setting)).to_have_count(0)
+        expect(self.person.see("limit")).to_have_count(1)
         person.page.get_by_label("whole loops").check()
         person.wait_for_answers()
         # Across the new edge in the face that was looked for.

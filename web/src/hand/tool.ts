@@ -43,6 +43,9 @@ export interface PointerStates {
   edgeLength: () => number | null;
 }
 
+/** What tools have in common to be set: how points are placed, and what a cut does beside its lines. */
+export type Setting = 'stops' | 'lock' | 'mirror' | 'limit' | 'finish' | 'hard above' | 'follow';
+
 export interface Tool extends PointerStates {
   name: string;
   key: string;
@@ -67,7 +70,9 @@ export interface Tool extends PointerStates {
   useChanged: () => string[];
   reset: () => void;
   /** The shared settings that the tool takes heed of. */
-  uses: ('stops' | 'lock' | 'mirror' | 'finish' | 'follow')[];
+  uses: Setting[];
+  /** Which of them what is planned now takes heed of, if not all. */
+  useHeeded?: () => Setting[];
   /** The plan is not far enough to be refused. */
   unfinished?: () => boolean;
   /** Something is begun, though not planned yet: Escape throws it away. */

@@ -2,10 +2,9 @@
 import { useStore } from 'zustand';
 import { setShared } from '../hand/planning';
 import { type Finish as Ends, planStore } from '../stores/planStore';
-import { ANGLE } from '../ui/kinds';
-import { countOf, formatAngle } from '../ui/numbers';
+import { countOf } from '../ui/numbers';
 import { Row } from '../ui/Row';
-import { ChoiceRow, NumberRow } from '../ui/rows';
+import { ChoiceRow } from '../ui/rows';
 import { stageOf } from '../viewport/stageOf';
 
 const ENDS: [Ends, string][] = [
@@ -13,55 +12,41 @@ const ENDS: [Ends, string][] = [
   ['quads', 'all quads where it touches'],
 ];
 
-/** Degrees, where 0 is shown as a word. */
-const NONE_OR_ANGLE = {
-  ...ANGLE,
-  format: (value: number) => (value === 0 ? 'never' : formatAngle(value)),
-  parse: (text: string) => (text.trim() === 'never' ? 0 : ANGLE.parse(text)),
-};
-
 export function Finish() {
   const finish = useStore(planStore, (s) => s.finish);
-  const hardAbove = useStore(planStore, (s) => s.hardAbove);
-  const mending = useStore(planStore, (s) => s.plan?.mending);
   return (
-    <>
-      <ChoiceRow
-        name="flow after"
-        label="What the faces it touches end as"
-        testId="finish"
-        value={finish}
-        options={ENDS}
-        onChange={(next) => setShared({ finish: next })}
-      />
-      <NumberRow
-        name="new edges hard above"
-        label="Degrees that the surface bends by at new edges that are to be hard"
-        testId="hard-above"
-        value={hardAbove ?? 0}
-        kind={NONE_OR_ANGLE}
-        narrow
-        onSettle={(value) => setShared({ hardAbove: value > 0 ? value : null })}
-      />
-      {mending && mending.quads > 0 && (
-        <div
-          data-testid="mending"
-          data-quads={mending.quads}
-          data-angle={mending.angle}
-          data-jacobian={mending.jacobian}
-          className="mb-1 border-rule border-l-2 pl-2.5"
-        >
-          <Row name="thin lines">{countOf(mending.edges.length, 'edge')} mend the flow</Row>
-          <Row name="smallest angle">
-            {mending.angle.toFixed(1)}°<Show at={mending.angle_at} of="the smallest angle" />
-          </Row>
-          <Row name="smallest scaled Jacobian">
-            {mending.jacobian.toFixed(2)}
-            <Show at={mending.jacobian_at} of="the smallest scaled Jacobian" />
-          </Row>
-        </div>
-      )}
-    </>
+    <ChoiceRow
+      name="flow after"
+      label="What the faces it touches end as"
+      testId="finish"
+      value={finish}
+      options={ENDS}
+      onChange={(next) => setShared({ finish: next })}
+    />
+  );
+}
+
+/** How good the quads are that mending makes. */
+export function Mended() {
+  const mending = useStore(planStore, (s) => s.plan?.mending);
+  if (!mending || mending.quads === 0) return null;
+  return (
+    <div
+      data-testid="mending"
+      data-quads={mending.quads}
+      data-angle={mending.angle}
+      data-jacobian={mending.jacobian}
+      className="mb-1 border-rule border-l-2 pl-2.5"
+    >
+      <Row name="thin lines">{countOf(mending.edges.length, 'edge')} mend the flow</Row>
+      <Row name="smallest angle">
+        {mending.angle.toFixed(1)}°<Show at={mending.angle_at} of="the smallest angle" />
+      </Row>
+      <Row name="smallest scaled Jacobian">
+        {mending.jacobian.toFixed(2)}
+        <Show at={mending.jacobian_at} of="the smallest scaled Jacobian" />
+      </Row>
+    </div>
   );
 }
 

@@ -1,8 +1,9 @@
 /** The plan in words and numbers: what it is on, what it adds, why it can't be made. What is planned is the tool's own. */
 import { useStore } from 'zustand';
-import { type Tool, toolNamed } from '../hand/tool';
-import { Finish } from '../plan/Finish';
+import { type Setting, type Tool, toolNamed } from '../hand/tool';
+import { Finish, Mended } from '../plan/Finish';
 import { Follow } from '../plan/Follow';
+import { HardAbove } from '../plan/HardAbove';
 import { Limit } from '../plan/Limit';
 import { PlanFoot } from '../plan/PlanFoot';
 import { same } from '../space/same';
@@ -23,6 +24,7 @@ function PlanOf({ face }: { face: Tool }) {
   const part = useStore(partStore, (s) => s.part);
   const planned = useStore(planStore, (s) => s.planned);
   const aside = face.useAside();
+  const uses = heededBy(face)();
   const { Plan } = face;
   return (
     <Card
@@ -33,18 +35,23 @@ function PlanOf({ face }: { face: Tool }) {
     >
       {!planned && <p className="mb-1 text-soft">{face.begin}</p>}
       <Row name="on">{part?.name}</Row>
-      <Limit />
+      {uses.includes('limit') && <Limit />}
       <Plan />
-      {face.uses.includes('follow') && <Follow />}
-      {face.uses.includes('finish') && <Finish />}
-      <NotAtDefault face={face} />
+      {uses.includes('follow') && <Follow />}
+      {uses.includes('finish') && <Finish />}
+      {uses.includes('hard above') && <HardAbove />}
+      {uses.includes('finish') && <Mended />}
+      <NotAtDefault face={face} uses={uses} />
       {planned && <PlanFoot words="Make the cut" unfinished={face.unfinished?.() ?? false} />}
     </Card>
   );
 }
 
+/** The hook that tells which settings count for what a tool has planned. */
+const heededBy = (face: Tool): (() => Setting[]) => face.useHeeded ?? (() => face.uses);
+
 /** Settings that change what the cut does and are not at their defaults, with one way back. */
-function NotAtDefault({ face }: { face: Tool }) {
+function NotAtDefault({ face, uses }: { face: Tool; uses: Setting[] }) {
   const stops = useStore(planStore, (s) => s.stops);
   const lock = useStore(planStore, (s) => s.lock);
   const mirror = useStore(planStore, (s) => s.mirror);
@@ -52,12 +59,12 @@ function NotAtDefault({ face }: { face: Tool }) {
   const follow = useStore(planStore, (s) => s.follow);
   const hardAbove = useStore(planStore, (s) => s.hardAbove);
   const changed = [
-    face.uses.includes('stops') && !same(stops, sharedDefaults().stops) && 'stops',
-    face.uses.includes('lock') && lock.kind !== sharedDefaults().lock.kind && 'lock',
-    face.uses.includes('finish') && finish === 'quads' && 'all quads',
-    face.uses.includes('finish') && hardAbove !== null && `new edges hard above ${formatAngle(hardAbove)}`,
-    face.uses.includes('follow') && follow > 0 && `follow ${formatShare(follow)}`,
-    face.uses.includes('mirror') && mirror !== null && `mirror across ${mirror.axis}`,
+    uses.includes('stops') && !same(stops, sharedDefaults().stops) && 'stops',
+    uses.includes('lock') && lock.kind !== sharedDefaults().lock.kind && 'lock',
+    uses.includes('finish') && finish === 'quads' && 'all quads',
+    uses.includes('hard above') && hardAbove !== null && `new edges hard above ${formatAngle(hardAbove)}`,
+    uses.includes('follow') && follow > 0 && `follow ${formatShare(follow)}`,
+    uses.includes('mirror') && mirror !== null && `mirror across ${mirror.axis}`,
     ...face.useChanged(),
   ].filter(Boolean);
   if (changed.length === 0) return null;

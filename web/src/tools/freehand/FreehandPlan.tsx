@@ -1,6 +1,7 @@
 /** The strokes in words and numbers: what they do, and each of them. */
 import { X } from 'lucide-react';
 import { useStore } from 'zustand';
+import type { Setting } from '../../hand/tool';
 import { extraOf, planStore } from '../../stores/planStore';
 import { ANGLE, CROWDING, numberIn, only, SHARE, wholeNumber } from '../../ui/kinds';
 import { countOf } from '../../ui/numbers';
@@ -15,6 +16,8 @@ import {
   freehandStore,
   type Goes,
 } from './freehandStore';
+
+const MAKES_EDGES: Setting[] = ['finish', 'hard above', 'follow'];
 
 const DOES: [FreehandState['does'], string][] = [
   ['score', 'score: edges are added'],
@@ -236,6 +239,12 @@ function StrokeRow({ at, stroke }: { at: number; stroke: DrawnStroke }) {
 export function useFreehandAside(): string | undefined {
   const { does, strokes } = useStore(freehandStore);
   return strokes.length ? `${does}, ${countOf(strokes.length, 'stroke')}` : undefined;
+}
+
+/** Thinning makes no edges that could follow, be hard, or leave faces to mend. */
+export function useFreehandHeeded(): Setting[] {
+  const scoring = useStore(freehandStore, (s) => s.does === 'score');
+  return ['stops', 'lock', 'mirror', 'limit', ...(scoring ? MAKES_EDGES : [])];
 }
 
 /** The settings that are not at their defaults. */

@@ -1,7 +1,7 @@
 import { PencilLine } from 'lucide-react';
 import type { Tool } from '../../hand/tool';
 import { FreehandMarks } from './FreehandMarks';
-import { FreehandPlan, useFreehandAside, useFreehandChanged } from './FreehandPlan';
+import { FreehandPlan, useFreehandAside, useFreehandChanged, useFreehandHeeded } from './FreehandPlan';
 import { FreehandReadout } from './FreehandReadout';
 import { letGo, POINTER, putAgain, resetFreehand, setFreehand, takeBack } from './freehand';
 import { freehandStore } from './freehandStore';
@@ -26,7 +26,8 @@ export const TOOL: Tool = {
   useAside: useFreehandAside,
   useChanged: useFreehandChanged,
   reset: resetFreehand,
-  uses: ['stops', 'lock', 'mirror', 'finish', 'follow'],
+  uses: ['stops', 'lock', 'mirror', 'limit', 'finish', 'hard above', 'follow'],
+  useHeeded: useFreehandHeeded,
   letGo,
   keepsItsView: true,
   changeReach: () => setFreehand({ through: !freehandStore.getState().through }),

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { useStore } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
 import type { Schemas } from '../../api/client';
+import type { Setting } from '../../hand/tool';
 import { partStore } from '../../stores/partStore';
 import { extraOf, planStore } from '../../stores/planStore';
 import { Choice } from '../../ui/Choice';
@@ -16,6 +17,9 @@ import { addWidths, isAxis, isProfile, mirrorList, setAlong, setGauge, setMeasur
 import { type Along, type Axis, GAUGE_DEFAULTS, gaugeStore } from './gaugeStore';
 import { KeptLists } from './KeptLists';
 import { parseWidths, positionsOf } from './widths';
+
+const PROFILE_HEEDS: Setting[] = ['finish'];
+export const GAUGE_HEEDS: Setting[] = ['mirror', 'limit', 'finish', 'hard above', 'follow'];
 
 const ALONG: [Along, string][] = [
   ['x', 'x'],
@@ -266,6 +270,11 @@ function Total() {
 export function useGaugeAside(): string | undefined {
   const widths = useStore(gaugeStore, (s) => s.widths);
   return widths.length ? countOf(widths.length, 'distance') : undefined;
+}
+
+/** A profile sizes whole rings: of the shared settings it has only how faces end. */
+export function useGaugeHeeded(): Setting[] {
+  return useStore(gaugeStore, isProfile) ? PROFILE_HEEDS : GAUGE_HEEDS;
 }
 
 export function useGaugeChanged(): string[] {

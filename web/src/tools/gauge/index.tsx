@@ -1,7 +1,7 @@
 import { Ruler } from 'lucide-react';
 import type { Tool } from '../../hand/tool';
 import { GaugeMarks } from './GaugeMarks';
-import { GaugePlan, useGaugeAside, useGaugeChanged } from './GaugePlan';
+import { GAUGE_HEEDS, GaugePlan, useGaugeAside, useGaugeChanged, useGaugeHeeded } from './GaugePlan';
 import { GaugeReadout } from './GaugeReadout';
 import { POINTER, resetGauge } from './gauge';
 
@@ -20,5 +20,6 @@ export const TOOL: Tool = {
   useAside: useGaugeAside,
   useChanged: useGaugeChanged,
   reset: resetGauge,
-  uses: ['mirror', 'finish', 'follow'],
+  uses: GAUGE_HEEDS,
+  useHeeded: useGaugeHeeded,
 };
