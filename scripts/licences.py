@@ -77,7 +77,7 @@ def listed() -> str:
         }
     ]
     every = sorted([*in_the_page(), *in_the_service(), *fonts], key=lambda one: one["name"].lower())
-    return json.dumps(every, indent=1, ensure_ascii=False) + "\n"
+    return json.dumps(every, indent=2, ensure_ascii=False) + "\n"
 
 
 if __name__ == "__main__":
