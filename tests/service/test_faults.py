@@ -28,6 +28,7 @@ from workshop.services.live_meshes import forget_all, mesh_of
 from workshop.services.make_cut import make_cut
 from workshop.services.parts import add_part, part_at
 from workshop.services.projects import add_project
+from workshop.storage.room import free_pages
 
 ACROSS = {"tool": "slice", "plane": {"point": [0, 0.1, 0], "normal": [0, 1, 0.3]}}
 
@@ -127,6 +128,9 @@ class Asked(WithCube):
     def test_a_disk_that_is_full_loses_nothing_and_goes_on_when_there_is_room(self) -> None:
         part = add_part(self.project, "Ring", torus(1.0, 0.3, 120, 80))
         with connection.cursor() as cursor:
+            # What other tests have left free is room, too: it is taken first.
+            cursor.execute("CREATE TABLE taken (room BLOB)")
+            cursor.execute("INSERT INTO taken VALUES (zeroblob(%s))", [4096 * free_pages()])
             cursor.execute("PRAGMA page_count")
             pages = cursor.fetchone()[0]
             cursor.execute(f"PRAGMA max_page_count={pages + 2}")
