@@ -73,6 +73,8 @@ def _serve(home: Path, bin_: Path, version: str) -> None:
                 break
             except OSError:
                 time.sleep(0.1)
+        else:
+            raise AssertionError("it does not serve within a minute")
         assert json.loads(read("/api/status")) == {"version": version}
         assert len(json.loads(read("/api/projects"))[0]["parts"]) == 3
         named = re.findall(r'(?:src|href)="(/assets/[^"]+)"', page)
