@@ -34,6 +34,8 @@ VIEW_KEYS = {
     "t": "top",
     "b": "bottom",
 }
+# Asked to see whether the browser catches requests.
+PROBE = "/api/status?caught"
 # The page is looked at so often while something is waited for.
 BETWEEN_LOOKS_MS = 20
 CHROMIUM = shutil.which("chromium") or "/usr/bin/chromium"
@@ -179,11 +181,29 @@ class Person:
 
         return self.wait_until(all_drawn, at_rest=False)
 
+    def intercept(
+        self, pattern: str | re.Pattern[str], handle: Callable[[Route], object]
+    ) -> Person:
+        """Have what the page asks from now on pass through `handle`: the browser is told to catch
+        it, and does so a moment later; a key pressed meanwhile would get its answer all the same."""
+        self.page.route(pattern, handle)
+        caught: list[Route] = []
+
+        def catch(probe: Route) -> None:
+            caught.append(probe)
+            probe.fulfill()
+
+        self.page.route("**" + PROBE, catch)
+        while not caught:
+            self.page.evaluate("probe => fetch(probe).then(() => null)", PROBE)
+        self.page.unroute("**" + PROBE)
+        return self
+
     @contextmanager
     def held(self, pattern: str | re.Pattern[str]) -> Iterator[None]:
         """What the page asks within is held back, and let go at the end: answers that come late."""
         asked: list[Route] = []
-        self.page.route(pattern, lambda ask: asked.append(ask))
+        self.intercept(pattern, lambda ask: asked.append(ask))
         try:
             with self.page.expect_request(pattern):
                 yield

@@ -27,7 +27,7 @@ class Impatient(Plate):
                 route.fetch()
             route.abort()
 
-        self.person.page.route(pattern, lost)
+        self.person.intercept(pattern, lost)
         try:
             yield asked
         finally:
@@ -100,7 +100,7 @@ class LostAnswers(Impatient):
             else:
                 never.append(route)
 
-        person.page.route("**/aim", hold_the_first)
+        person.intercept("**/aim", hold_the_first)
         person.page.mouse.move(x - 9, y)
         person.wait_until(lambda _: never, at_rest=False)
         person.point_at(on_edge(2, 3, 0.3), kind="edge")

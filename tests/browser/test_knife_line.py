@@ -257,7 +257,7 @@ class KnifeLine(WorkshopCase):
     def test_the_plan_waits_while_the_server_is_gone(self) -> None:
         person = self.person
         person.point_at(on_edge(2, 3, 0.3), kind="edge", share=0.3).choose()
-        person.page.route("**/api/**", lambda route: route.abort())
+        person.intercept("**/api/**", lambda route: route.abort())
         person.page.mouse.move(*person.pixel_of([0, 8, 10]))
         expect(person.see("trouble")).to_contain_text("does not answer")
         self.assertEqual(person.points(), 1)

@@ -95,7 +95,7 @@ class Outlines(WorkshopCase):
     def test_numbers_typed_faster_than_they_are_answered_all_count(self) -> None:
         person = self.badge_on_the_plate()
         held: list[Route] = []
-        person.page.route("**/aim/outline", lambda route: held.append(route))
+        person.intercept("**/aim/outline", lambda route: held.append(route))
         self.settle("sheet-x", "1.5cm")
         self.settle("sheet-z", "-5")
         self.settle("sheet-turn-field", "90")
