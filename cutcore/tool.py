@@ -13,7 +13,7 @@ from typing import Annotated, Any, Generic, Literal, Protocol, TypeVar
 from pydantic import BaseModel, Field
 
 from cutcore.geometry.arrays import Ints
-from cutcore.imprint import Subdivision, imprint
+from cutcore.imprint import Subdivision, imprinted
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Result
 from cutcore.mesh.tolerance import weld_of
@@ -171,7 +171,7 @@ class Cut(Tool[P]):
         return finished(result, along, limit, weld=weld_of(mesh))
 
     def _cut(self, mesh: Mesh, params: P) -> Result:
-        return imprint(mesh, self.trace(mesh, params))
+        return imprinted(mesh, self.trace(mesh, params))
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -7,14 +7,12 @@ import json
 import os
 import signal
 import socket
-import subprocess
-import sys
 import urllib.request
+from functools import cache
 from http.cookiejar import CookieJar
-from pathlib import Path
 from typing import Any
 
-ROOT = Path(__file__).resolve().parent.parent
+from tests.warm_start import WarmStart
 
 
 def free_port() -> int:
@@ -24,28 +22,34 @@ def free_port() -> int:
     return port
 
 
+@cache
+def _warm() -> WarmStart:
+    return WarmStart()
+
+
+def told(command: str, data: str) -> str:
+    """What a command of `manage.py` prints, of a folder, with a line more if it does not end well."""
+    process, printed = _warm().start(command, {**os.environ, "WERTOME_DATA": data})
+    with printed:
+        words = printed.read()
+    ended = _warm().wait(process)
+    return words if ended == 0 else f"{words}ended with {ended}\n"
+
+
 class Server:
-    """`manage.py serve` on a free port, and a client with the page's token."""
+    """The real server on a free port, and a client with the page's token."""
 
     def __init__(self, data: str, port: int | None = None) -> None:
         self.port = free_port() if port is None else port
         environment = {**os.environ, "WERTOME_DATA": data, "PORT": str(self.port)}
-        command = [sys.executable, "manage.py", "serve"]
-        self.process = subprocess.Popen(
-            command,
-            cwd=ROOT,
-            env=environment,
-            stdout=subprocess.PIPE,
-            stderr=subprocess.DEVNULL,
-            text=True,
-        )
+        self.process, self._printed = _warm().start("serve", environment)
+        self._ended: int | None = None
         self.jar = CookieJar()
         self.opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(self.jar))
-        assert self.process.stdout is not None
         self.lines: list[str] = []
         # What it has to say before it serves, and then where it is.
         while not self.lines or "http://" not in self.lines[-1]:
-            line = self.process.stdout.readline()
+            line = self._printed.readline()
             assert line, f"the server did not start: {self.lines}"
             self.lines.append(line)
         self.opener.open(f"http://127.0.0.1:{self.port}/").close()
@@ -61,15 +65,17 @@ class Server:
 
     def kill(self) -> None:
         """End it at once, as a power cut would."""
-        self.process.send_signal(signal.SIGKILL)
-        self.process.wait()
-        assert self.process.stdout is not None
-        self.process.stdout.close()
+        if self._ended is None:
+            os.kill(self.process, signal.SIGKILL)
+        self._wait()
 
     def stop(self) -> int:
         """Ask it to end, and wait for that; gives what it ends with."""
-        self.process.terminate()
-        ended = self.process.wait(timeout=90)
-        assert self.process.stdout is not None
-        self.process.stdout.close()
-        return ended
+        os.kill(self.process, signal.SIGTERM)
+        return self._wait()
+
+    def _wait(self) -> int:
+        if self._ended is None:
+            self._printed.close()
+            self._ended = _warm().wait(self.process)
+        return self._ended

@@ -34,7 +34,7 @@ READY = "ready"
 LOOK_SECONDS = 0.1
 
 _context = multiprocessing.get_context("forkserver")
-_context.set_forkserver_preload(["workshop.readers"])
+_context.set_forkserver_preload(["workshop.readers_loaded"])
 _turns = threading.BoundedSemaphore(PROCESSES)
 
 Found = TypeVar("Found")

@@ -9,9 +9,7 @@ from __future__ import annotations
 import argparse
 import contextlib
 import json
-import os
 import random
-import subprocess
 import sys
 import tempfile
 import threading
@@ -22,7 +20,7 @@ from typing import Any
 
 from cutcore.shapes.starter import TorusShape, make_shape
 from tests.random_steps import TOOLS, random_step
-from tests.server_process import ROOT, Server
+from tests.server_process import Server, told
 
 RING = {"shape": "torus", "diameter": 100, "thickness": 30, "around": 40, "across": 16}
 # Work goes on for so long before it is interrupted.
@@ -78,20 +76,6 @@ class Work:
         }
 
 
-def verified(data: str) -> str:
-    """What `manage.py verify` says of a folder."""
-    command = [sys.executable, "manage.py", "verify"]
-    ended = subprocess.run(
-        command,
-        cwd=ROOT,
-        env={**os.environ, "WERTOME_DATA": data},
-        capture_output=True,
-        text=True,
-        check=False,
-    )
-    return ended.stdout + ended.stderr
-
-
 def drill(times: int, seed: int) -> list[str]:
     """Kill a server so many times; gives what was lost or wrong."""
     source = random.Random(seed)
@@ -114,7 +98,7 @@ def drill(times: int, seed: int) -> list[str]:
             work_done += work.requests
             wrong += work.faults
             if turn % 10 == 9 or turn == times - 1:
-                said = verified(data)
+                said = told("verify", data)
                 if ": 0 differ from their steps, 0 made anew, 0 lost" not in said:
                     wrong.append(f"kill {turn}: {said}")
     print(json.dumps({"kills": times, "requests": work_done, "wrong": len(wrong)}))

@@ -38,7 +38,7 @@ def resident(server: Server) -> int:
                 parents[int(entry.name)] = int(
                     (entry / "stat").read_text().rsplit(")", 1)[1].split()[1]
                 )
-    found = {server.process.pid}
+    found = {server.process}
     while more := {pid for pid, parent in parents.items() if parent in found} - found:
         found |= more
     kilobytes = 0

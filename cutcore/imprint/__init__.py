@@ -18,12 +18,12 @@ from cutcore.notes import Note
 from cutcore.progress import come_to
 from cutcore.trace.trace import Trace
 
-__all__ = ["Subdivision", "assemble", "imprint", "subdivide"]
+__all__ = ["Subdivision", "assemble", "imprinted", "subdivide"]
 
 NOTHING = Note("nothing-to-do", "The cut adds nothing: everything it would add is there already.")
 
 
-def imprint(mesh: Mesh, trace: Trace, *, weld: float | None = None) -> Result:
+def imprinted(mesh: Mesh, trace: Trace, *, weld: float | None = None) -> Result:
     """The mesh with a trace cut into it; the mesh given stays as it is.
 
     Vertices keep their numbers and new ones come after. A touched face keeps its number for the

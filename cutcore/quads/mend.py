@@ -10,7 +10,7 @@ import numpy as np
 from cutcore.errors import ImprintError
 from cutcore.geometry.arrays import Bools, Floats, Ints, cross, owner_of, row_positions
 from cutcore.geometry.chart import chart_of
-from cutcore.imprint import imprint
+from cutcore.imprint import imprinted
 from cutcore.imprint.weights import interpolate_inside
 from cutcore.kernels import crossed_rows
 from cutcore.mesh.joined_faces import Joined, join_over
@@ -147,7 +147,7 @@ class _Mending:
                 if trace is None:
                     return None
                 try:
-                    made = imprint(self.mesh, trace, weld=self.weld)
+                    made = imprinted(self.mesh, trace, weld=self.weld)
                     stands = self._folded(made)
                     if not stands:
                         return made

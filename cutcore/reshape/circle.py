@@ -12,7 +12,7 @@ from cutcore.geometry.camera import Vector
 from cutcore.geometry.chart import chart_of
 from cutcore.geometry.polygons import distance_to_segments, inside_loop
 from cutcore.geometry.vectors import unit
-from cutcore.imprint import imprint
+from cutcore.imprint import imprinted
 from cutcore.imprint.weights import interpolate_inside
 from cutcore.mesh.changed_edges import edges_of_picked_faces
 from cutcore.mesh.mesh import Mesh
@@ -75,7 +75,7 @@ def apply(mesh: Mesh, params: CircleParams) -> Result:
     if params.tie == "spokes":
         for corner, anchor, face in spokes_of(builder, 0):
             builder.span(builder.vertex(corner), anchor, face, SpanOf(0))
-    result = imprint(mesh, builder.build(), weld=weld)
+    result = imprinted(mesh, builder.build(), weld=weld)
     within = np.flatnonzero(result.origin.kept < 0)
     fresh = np.concatenate([within, np.arange(mesh.face_count, result.mesh.face_count)])
     inside = [f for f in fresh.tolist() if (result.mesh.face(f) >= mesh.vertex_count).all()]

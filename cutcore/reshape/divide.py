@@ -9,7 +9,7 @@ from pydantic import Field
 
 from cutcore.errors import StepError
 from cutcore.geometry.arrays import Bools, Ints
-from cutcore.imprint import imprint
+from cutcore.imprint import imprinted
 from cutcore.mesh.changed_edges import edges_of_picked_faces
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Picked, Result
@@ -55,7 +55,7 @@ def apply(mesh: Mesh, params: DivideParams) -> Result:
     drawn = KnownFaces(mesh)
     for f in one_by_one("splitting faces", np.flatnonzero(fits).tolist()):
         _split(drawn, parts, f)
-    made = imprint(mesh, drawn.trace(), weld=weld_of(mesh))
+    made = imprinted(mesh, drawn.trace(), weld=weld_of(mesh))
     inside = np.flatnonzero(fits[made.origin.face])
     return Result(made.mesh, made.origin, Picked(inside, made.picked.edges), notes)
 

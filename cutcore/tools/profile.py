@@ -11,7 +11,7 @@ from pydantic import Field
 from cutcore.geometry.arrays import Bools, Floats
 from cutcore.geometry.axes import Axis
 from cutcore.geometry.components import components
-from cutcore.imprint import imprint
+from cutcore.imprint import imprinted
 from cutcore.mesh.changed_edges import edges_of_moved_vertices
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Result
@@ -66,7 +66,7 @@ def apply(mesh: Mesh, params: ProfileParams) -> Result:
     """Cut at every height, then size what lies there: p becomes c + d/d' (p - c) in its plane, with
     c and d' the centre and the diameter of the circle fitted to the ring (`fitted_ring`)."""
     tolerance = weld_of(mesh)
-    cut = imprint(mesh, trace(mesh, params), weld=tolerance)
+    cut = imprinted(mesh, trace(mesh, params), weld=tolerance)
     datum = datum_of(mesh, gauge_of(params))
     points = cut.mesh.points.copy()
     heights = points @ datum.along

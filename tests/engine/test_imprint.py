@@ -7,7 +7,7 @@ from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from cutcore import ImprintError, Mesh, imprint
+from cutcore import ImprintError, Mesh, imprinted
 from cutcore.imprint.arrangement import Arrangement, FaceLines, arrange
 from cutcore.shapes.sheet import sheet
 from cutcore.trace.trace import SpanOf, TraceBuilder
@@ -155,7 +155,7 @@ class Spans(SimpleTestCase):
         self.builder = TraceBuilder(self.plate, WELD)
 
     def made(self) -> Mesh:
-        result = imprint(self.plate, self.builder.build())
+        result = imprinted(self.plate, self.builder.build())
         assert_guarantees(self.plate, result, flat=True)
         return result.mesh
 

@@ -25,7 +25,7 @@ ROOMS = (
     "shapes",
     "queries",
     "trace",
-    "imprint",
+    "imprinted",
     "quads",
     "tool",
     "reshape",

@@ -25,7 +25,7 @@ class Crash(SimpleTestCase):
 
     def start(self) -> Server:
         server = Server(self.data)
-        self.addCleanup(server.process.kill)
+        self.addCleanup(server.kill)
         return server
 
     def test_a_made_cut_outlives_a_killed_server_and_can_still_be_undone(self) -> None:
@@ -139,7 +139,7 @@ class Crash(SimpleTestCase):
     def test_two_run_side_by_side_on_folders_of_their_own(self) -> None:
         with tempfile.TemporaryDirectory() as other:
             one, two = self.start(), Server(other)
-            self.addCleanup(two.process.kill)
+            self.addCleanup(two.kill)
             one.ask("/parts/1/steps", {"revision": 1, "step": STEP})
             self.assertEqual(
                 (one.ask("/parts/1")["revision"], two.ask("/parts/1")["revision"]), (2, 1)

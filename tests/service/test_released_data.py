@@ -13,7 +13,8 @@ from pathlib import Path
 from django.test import SimpleTestCase
 
 from cutcore.version import VERSION
-from tests.server_process import ROOT, Server
+from tests.server_process import Server
+from tests.warm_start import ROOT
 
 RELEASED = sorted((ROOT / "tests" / "data").glob("*.sqlite3.xz"))
 

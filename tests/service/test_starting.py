@@ -20,7 +20,8 @@ from typing import Any
 from django.test import SimpleTestCase
 
 from tests.campaign import SECONDS, limited
-from tests.server_process import ROOT, Server, free_port
+from tests.server_process import Server, free_port
+from tests.warm_start import ROOT
 from wertome.data_folder import CannotStart, check_database, data_folder, secret_key
 from workshop.server import port_of
 
@@ -131,7 +132,7 @@ class Running(SimpleTestCase):
         self.addCleanup(folder.cleanup)
         self.data = folder.name
         self.server = Server(self.data)
-        self.addCleanup(self.server.process.kill)
+        self.addCleanup(self.server.kill)
 
     def test_a_cut_in_hand_is_finished_and_answered_when_the_server_is_told_to_stop(self) -> None:
         ring = {"shape": "torus", "diameter": 100, "thickness": 30, "around": 500, "across": 200}
@@ -153,7 +154,7 @@ class Running(SimpleTestCase):
         log = Path(self.data) / "wertome.sqlite3-wal"
         self.assertEqual(log.stat().st_size if log.exists() else 0, 0)
         again = Server(self.data)
-        self.addCleanup(again.process.kill)
+        self.addCleanup(again.kill)
         self.assertEqual(again.ask(f"/parts/{part}")["revision"], 2)
         self.assertEqual(again.stop(), 0)
 
@@ -197,7 +198,7 @@ class Running(SimpleTestCase):
 
     def test_two_servers_on_one_folder_see_each_others_work(self) -> None:
         other = Server(self.data)
-        self.addCleanup(other.process.kill)
+        self.addCleanup(other.kill)
         made = self.server.ask("/parts/1/steps", {"revision": 1, "step": STEP})
         self.assertEqual(other.ask("/parts/1")["revision"], 2)
         self.assertEqual(

@@ -9,7 +9,7 @@ import numpy as np
 
 from cutcore.errors import StepError
 from cutcore.geometry.arrays import Bools, Floats, Ints
-from cutcore.imprint import imprint
+from cutcore.imprint import imprinted
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Picked, Result
 from cutcore.mesh.submesh import then, with_faces, without_faces
@@ -122,7 +122,7 @@ def _matched(cut: Result, drawn: list[list[tuple[int, float]]], weld: float) -> 
     for edge, share in places:
         builder.on_edge(edge, share)
     trace = builder.build()
-    split = imprint(cut.mesh, replace(trace, stands=trace.kind == ON_EDGE), weld=weld)
+    split = imprinted(cut.mesh, replace(trace, stands=trace.kind == ON_EDGE), weld=weld)
     return Result(split.mesh, then(cut.origin, split.origin), cut.picked, cut.notes)
 
 

@@ -13,7 +13,7 @@ from cutcore.errors import StepError
 from cutcore.geometry.arrays import Bools, Floats, Ints
 from cutcore.geometry.polygons import distance_to_segments
 from cutcore.geometry.vectors import NOT_ZERO, units
-from cutcore.imprint import imprint
+from cutcore.imprint import imprinted
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Picked, Result
 from cutcore.mesh.submesh import then, without_faces
@@ -148,7 +148,7 @@ def _sewn(whole: Result, weld: float) -> Result:
             some = True
     if some:
         trace = builder.build()
-        split = imprint(mesh, replace(trace, stands=trace.kind == ON_EDGE), weld=weld)
+        split = imprinted(mesh, replace(trace, stands=trace.kind == ON_EDGE), weld=weld)
         whole = Result(split.mesh, then(whole.origin, split.origin))
         mesh = whole.mesh
     vertices = np.unique(mesh.edges.ends[mesh.edges.border])

@@ -13,7 +13,7 @@ from cutcore.errors import StepError
 from cutcore.geometry.arrays import Bools, Floats, Ints
 from cutcore.geometry.camera import Camera, Vector, View
 from cutcore.geometry.vectors import NOT_ZERO
-from cutcore.imprint import imprint
+from cutcore.imprint import imprinted
 from cutcore.mesh.last_answer import last_answer
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Picked, Result
@@ -166,7 +166,7 @@ def apply(mesh: Mesh, params: OutlineParams) -> Result:
     tolerance = weld_of(mesh)
     if params.weave is not None:
         return _woven(mesh, params, params.weave)
-    cut = imprint(mesh, trace(mesh, params), weld=tolerance)
+    cut = imprinted(mesh, trace(mesh, params), weld=tolerance)
     seen = projected(mesh, params)
     through = params.reach == "through"
     inside = [
@@ -240,7 +240,7 @@ def _cut_into(
         reach="through",
         limit=tuple(faces.tolist()),
     )
-    cut = imprint(mesh, trace(mesh, params), weld=weld)
+    cut = imprinted(mesh, trace(mesh, params), weld=weld)
     (seen,) = projected(mesh, params)
     return cut, faces_inside(mesh, cut, seen.camera, seen.closed_loops(), through=True)
 

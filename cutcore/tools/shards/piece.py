@@ -9,7 +9,7 @@ import numpy as np
 from cutcore.geometry.arrays import Bools, owner_of, row_positions
 from cutcore.geometry.plane import Plane
 from cutcore.geometry.vectors import units
-from cutcore.imprint import imprint
+from cutcore.imprint import imprinted
 from cutcore.mesh.mesh import Mesh, newell
 from cutcore.mesh.result import Origin, Result
 from cutcore.mesh.submesh import then, without_faces
@@ -66,7 +66,7 @@ class Halving:
     ) -> tuple[Piece | None, Piece | None]:
         mesh = piece.mesh
         found = section(mesh, plane, weld=self.weld)
-        cut = imprint(mesh, trace_of_section(mesh, found, None), weld=self.weld)
+        cut = imprinted(mesh, trace_of_section(mesh, found, None), weld=self.weld)
         sides = Sides.by_section(found, cut, plane, self.weld)
         # A face in the plane closes what lies behind it.
         face = sides.face

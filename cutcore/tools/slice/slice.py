@@ -13,7 +13,7 @@ from cutcore.errors import StepError
 from cutcore.geometry.arrays import Bools
 from cutcore.geometry.camera import Camera, Vector, View
 from cutcore.geometry.plane import Plane
-from cutcore.imprint import imprint
+from cutcore.imprint import imprinted
 from cutcore.imprint.followed import eased, followed
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Picked, Result
@@ -151,7 +151,7 @@ def _near_side(made: Trace) -> Trace:
 def apply(mesh: Mesh, params: SliceParams) -> Result:
     """Cut, then keep both sides, discard one, part them or mirror one; cap what that opens."""
     tolerance = weld_of(mesh)
-    cut = imprint(mesh, trace(mesh, params), weld=tolerance)
+    cut = imprinted(mesh, trace(mesh, params), weld=tolerance)
     if params.then == "keep":
         return cut
     planes = planes_of(params)
