@@ -1,17 +1,12 @@
 """Random requests drawn from the schema of the API: mostly as it says, here and there as nobody
-should.
-
-`python -m tests.fuzz --requests 30000 --seed 7` sends many and tells those that were answered 500
-or not in words."""
+should."""
 
 from __future__ import annotations
 
-import argparse
 import json
 import logging
 import os
 import random
-import sys
 import time
 from collections import Counter
 from collections.abc import Iterator
@@ -423,18 +418,3 @@ def fresh_workshop(folder: str) -> None:
 def lines(told: Told) -> Iterator[str]:
     yield f"{sum(told.statuses.values())} requests, slowest {told.slowest:.1f} s: {dict(sorted(told.statuses.items()))}"
     yield from told.faults[:20]
-
-
-if __name__ == "__main__":
-    import tempfile
-
-    options = argparse.ArgumentParser()
-    options.add_argument("--requests", type=int, default=1000)
-    options.add_argument("--seed", type=int, default=random.SystemRandom().randrange(10**6))
-    given = options.parse_args()
-    with tempfile.TemporaryDirectory() as folder:
-        fresh_workshop(folder)
-        logging.getLogger("django.request").disabled = True
-        found = assault(given.requests, given.seed)
-    print(f"seed {given.seed}: " + "\n".join(lines(found)))
-    sys.exit(1 if found.faults else 0)

@@ -34,7 +34,8 @@ READY = "ready"
 LOOK_SECONDS = 0.1
 
 _context = multiprocessing.get_context("forkserver")
-_context.set_forkserver_preload(["workshop.readers_loaded"])
+# The first is what the server's own beginning loads, which every process begins with once more.
+_context.set_forkserver_preload(["django.core.management", "workshop.readers_loaded"])
 _turns = threading.BoundedSemaphore(PROCESSES)
 
 Found = TypeVar("Found")

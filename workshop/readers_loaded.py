@@ -7,6 +7,7 @@ import io
 
 from PIL import Image
 
+import workshop.project_file  # noqa: F401 -- what it needs is many models
 from cutcore.formats.files import WRITERS, write_part
 from cutcore.shapes.box import box
 from workshop.readers import outline_of_svg, part_of_file, parts_of_file, picture_kind

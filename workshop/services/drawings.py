@@ -28,6 +28,18 @@ def add_drawing(
     if len(data) > PICTURE_BYTES:
         raise TooLarge(f"the picture is over the limit of {PICTURE_BYTES >> 20} MB")
     kind = aside(picture_kind, data, stopped=stopped)
+    return keep_drawing(project, name, (kind, data), placement, marks)
+
+
+def keep_drawing(
+    project: Project,
+    name: str,
+    picture: tuple[str, bytes],
+    placement: dict[str, Any],
+    marks: dict[str, Any],
+) -> Drawing:
+    """A new drawing from a picture that is known to be one: its media type and its bytes."""
+    kind, data = picture
     return Drawing.objects.create(
         project=project, name=name[:120], kind=kind, picture=data, placement=placement, marks=marks
     )

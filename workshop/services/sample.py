@@ -8,7 +8,7 @@ from workshop.models import Project
 from workshop.sample.housing_drawing import housing_drawing, placement
 from workshop.sample.outlines import sample_outlines
 from workshop.sample.skerry_light import NAME, STANDING, skerry_light
-from workshop.services.drawings import add_drawing
+from workshop.services.drawings import keep_drawing
 from workshop.services.outlines import add_outline
 from workshop.services.parts import add_part
 from workshop.services.projects import add_project
@@ -22,10 +22,10 @@ def add_sample() -> Project | None:
         project = add_project(NAME)
         for name, mesh in skerry_light():
             add_part(project, name, mesh, STANDING[name])
-        add_drawing(
+        keep_drawing(
             project,
             "Lantern housing",
-            housing_drawing(),
+            ("image/svg+xml", housing_drawing()),
             placement(),
             {"heights": [], "widths": []},
         )
