@@ -6,7 +6,8 @@ import { client, expectData, type Schemas, type Step } from '../api/client';
 import { planAgain } from '../hand/planning';
 import { makeStep, meet, partStore } from '../stores/partStore';
 import { pickStore } from '../stores/pickStore';
-import { ask, take } from '../tools/reshape/pick';
+import { askPick } from '../tools/reshape/askPick';
+import { take } from '../tools/reshape/pick';
 import { stageOf } from '../viewport/stageOf';
 
 export type Patch = Schemas['PatchOut'];
@@ -48,7 +49,7 @@ export function letterOf(at: number): string {
 }
 
 async function facesOf(patch: Patch): Promise<number[] | null> {
-  const found = await ask({ by: 'patch', kind: 'faces', elements: [patch.first] });
+  const found = await askPick({ by: 'patch', kind: 'faces', elements: [patch.first] });
   return found?.elements ?? null;
 }
 

@@ -61,12 +61,23 @@ export function ThreeRow({
   );
 }
 
-export function TickRow({ name, on, onChange }: { name: string; on: boolean; onChange: (on: boolean) => void }) {
+export function TickRow({
+  name,
+  on,
+  testId,
+  onChange,
+}: {
+  name: string;
+  on: boolean;
+  testId?: string;
+  onChange: (on: boolean) => void;
+}) {
   return (
     <label className="flex items-center justify-between leading-7">
       <span className="text-soft">{name}</span>
       <input
         type="checkbox"
+        data-testid={testId}
         checked={on}
         className="h-4 w-4 accent-tide"
         onChange={(event) => onChange(event.currentTarget.checked)}

@@ -12,7 +12,8 @@ import { planStore } from '../stores/planStore';
 import { viewStore } from '../stores/viewStore';
 import { isPicked, pickMeant, pickToBe } from '../tools/pick/elementMenu';
 import { begin } from '../tools/reshape/reshape';
-import { mendsFor, type Offer, offersFor } from '../tools/reshape/works';
+import type { Work } from '../tools/reshape/work';
+import { mendsFor, offersFor } from '../tools/reshape/works';
 import { goOnAtThePart } from '../viewport/stageOf';
 
 const ITEM =
@@ -130,13 +131,13 @@ function Offers({ menu }: { menu: Menu }) {
 }
 
 /** What can be made of the element, or of the pick it is among. */
-function Works({ offers, inTray = false }: { offers: Offer[]; inTray?: boolean }) {
-  return offers.map(({ work, words }) => (
+function Works({ offers, inTray = false }: { offers: Work[]; inTray?: boolean }) {
+  return offers.map(({ name, words }) => (
     <Item
-      key={work}
+      key={name}
       onSelect={() => {
         pickMeant();
-        begin(work, inTray);
+        begin(name, inTray);
       }}
     >
       {words[0]?.toUpperCase()}

@@ -17,7 +17,7 @@ import { ON_TABLE } from '../table/commands';
 import '../tools/all';
 import { PICKING } from '../tools/pick';
 import { clearPick } from '../tools/reshape/pick';
-import { WORKS } from '../tools/reshape/works';
+import { WORK_COMMANDS } from '../tools/reshape/reshape';
 import { stageOf, takeView } from '../viewport/stageOf';
 import { EXPORTS, exportPart } from './PartMenu';
 
@@ -79,7 +79,7 @@ provideCommands([
   },
   ...allTools().flatMap((tool) => (tool.commands ?? []).map((command) => inHand(tool, command))),
   ...PICKING,
-  ...WORKS,
+  ...WORK_COMMANDS,
   ...PATCHES,
   ...ON_TABLE,
   {

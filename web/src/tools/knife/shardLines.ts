@@ -2,7 +2,7 @@
 import { type Place, projector } from '../../space/projection';
 import { same } from '../../space/same';
 import { extraOf, planStore } from '../../stores/planStore';
-import { breakAlong } from '../reshape/reshape';
+import { breakAlong } from '../reshape/breakAlong';
 import { knifeStore } from './knifeStore';
 
 const tenth = (pixel: number): number => Math.round(pixel * 10) / 10;

@@ -8,29 +8,26 @@ import { Card } from '../../ui/Card';
 import { Chip } from '../../ui/Chip';
 import { begin } from '../reshape/reshape';
 import { reshapeStore } from '../reshape/reshapeStore';
-import { WorkNumbers } from '../reshape/WorkNumbers';
-import { TRAY } from '../reshape/works';
+import { TRAY, workNamed } from '../reshape/works';
 
 export function MendCard() {
   const picked = useStore(
     pickStore,
     useShallow(({ faces, edges, vertices }) => ({ faces, edges, vertices })),
   );
-  const work = useStore(reshapeStore, (s) => s.work);
+  const work = workNamed(useStore(reshapeStore, (s) => s.work));
   const planned = useStore(planStore, (s) => s.planned);
-  const offers = TRAY.flatMap((tray) => tray.offers);
-  const begun = offers.find((offer) => offer.work === work);
   return (
-    <Card title="Mend" aside={begun?.words} testId="mend" takesTyping={work !== null}>
-      {TRAY.map(({ group, offers }) => (
+    <Card title="Mend" aside={work?.words} testId="mend" takesTyping={work !== null}>
+      {TRAY.map(({ group, works }) => (
         <section key={group} className="mb-2">
           <h3 className="mb-1 text-[13px] text-soft">{group}</h3>
           <div className="flex flex-wrap gap-1.5">
-            {offers.map(({ work: name, words, fits, needs }) => (
+            {works.map(({ name, words, fits, needs }) => (
               <span key={name} title={`For it pick ${needs}`}>
                 <Chip
-                  on={work === name}
-                  disabled={!fits(picked) && work !== name}
+                  on={work?.name === name}
+                  disabled={!fits(picked) && work?.name !== name}
                   testId={`mend-${name}`}
                   onClick={() => begin(name)}
                 >
@@ -43,8 +40,8 @@ export function MendCard() {
       ))}
       {work && (
         <div className="border-rule border-t pt-1.5">
-          <WorkNumbers work={work} />
-          {!planned && begun && <p className="text-[13.5px] text-soft">For it pick {begun.needs}.</p>}
+          <work.Numbers />
+          {!planned && <p className="text-[13.5px] text-soft">For it pick {work.needs}.</p>}
           {planned && <PlanFoot words="Make it so" />}
         </div>
       )}

@@ -3,13 +3,14 @@ import type { PointerPlace } from '../../hand/tool';
 import { elementMenuStore } from '../../stores/elementMenuStore';
 import { meant } from '../../stores/meant';
 import { NOTHING_PICKED, pickStore } from '../../stores/pickStore';
-import { ask, take } from '../reshape/pick';
+import { askPick } from '../reshape/askPick';
+import { take } from '../reshape/pick';
 
 export async function openElementMenu(at: PointerPlace): Promise<void> {
   const now = meant();
   const view = now?.view;
   if (!view) return;
-  const found = await ask({ by: 'pointer', kind: null, view, pointer: at, radius: 0 });
+  const found = await askPick({ by: 'pointer', kind: null, view, pointer: at, radius: 0 });
   if (!found) return;
   elementMenuStore.setState({ menu: { at, kind: found.kind, element: found.elements[0] ?? null, meant: now } });
 }

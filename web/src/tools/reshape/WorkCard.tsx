@@ -8,29 +8,28 @@ import { Card } from '../../ui/Card';
 import { Chip } from '../../ui/Chip';
 import { begin } from './reshape';
 import { reshapeStore } from './reshapeStore';
-import { WorkNumbers } from './WorkNumbers';
-import { offersFor } from './works';
+import { offersFor, workNamed } from './works';
 
 export function WorkCard() {
   const { faces, edges, vertices } = useStore(
     pickStore,
     useShallow(({ faces, edges, vertices }) => ({ faces, edges, vertices })),
   );
-  const work = useStore(reshapeStore, (s) => s.work);
-  const still = useStore(reshapeStore, (s) => s.work === 'slide' && s.slide.by === 0);
+  const work = workNamed(useStore(reshapeStore, (s) => s.work));
+  const still = useStore(reshapeStore, () => work?.still?.(work.now()) ?? false);
   const planned = useStore(planStore, (s) => s.planned);
   const offers = offersFor({ faces, edges, vertices });
   if (offers.length === 0) return null;
   return (
     <Card title="Work on it" testId="work" takesTyping={work !== null}>
       <div className="mb-2 flex flex-wrap gap-1.5">
-        {offers.map(({ work: name, words }) => (
-          <Chip key={name} on={work === name} testId={`work-${name}`} onClick={() => begin(name)}>
+        {offers.map(({ name, words }) => (
+          <Chip key={name} on={work?.name === name} testId={`work-${name}`} onClick={() => begin(name)}>
             {words}
           </Chip>
         ))}
       </div>
-      {work && <WorkNumbers work={work} />}
+      {work && <work.Numbers />}
       {work && planned && <PlanFoot words="Make it so" unfinished={still} />}
     </Card>
   );

@@ -6,40 +6,19 @@ import { keeping } from '../../hand/planHistory';
 import { planAgain } from '../../hand/planning';
 import type { Modifiers, PointerPlace, PointerStates } from '../../hand/tool';
 import { flowStore } from '../../stores/flowStore';
-import { meant, moveOn, stillMeant } from '../../stores/meant';
-import { meet } from '../../stores/partStore';
+import { moveOn } from '../../stores/meant';
 import { NOTHING_PICKED, type PickKind, type PickWay, picked, pickedCount, pickStore } from '../../stores/pickStore';
 import { toast } from '../../stores/toastStore';
 import { viewStore } from '../../stores/viewStore';
 import { pointedByFinger } from '../../ui/modality';
 import { stageOf } from '../../viewport/stageOf';
-import { typeMove } from './handles';
-import { dragTo, letGo, reshapeStep, setReshape, takeHold } from './reshape';
-import { NO_RESHAPE, reshapeStore } from './reshapeStore';
+import { askPick } from './askPick';
+import { layAside, planned, reshapeStep } from './reshape';
+import { reshapeStore } from './reshapeStore';
 import { sizeStep } from './size';
 import { NO_SIZE, sizeStore } from './sizeStore';
 
-type Way = Schemas['PickIn']['pick'];
 type How = 'replace' | 'add' | 'remove' | 'turn';
-
-/** The elements that a way of picking means; null if something else is meant by the time it is answered. */
-export async function ask(pick: Way): Promise<Schemas['PickedOut'] | null> {
-  const now = meant();
-  if (!now) return null;
-  const { part } = now;
-  try {
-    const found = await expectData(
-      client.POST('/api/parts/{part_id}/pick', {
-        params: { path: { part_id: part.id } },
-        body: { revision: part.revision, pick, shown: pickStore.getState().shown },
-      }),
-    );
-    return stillMeant(now) ? found : null;
-  } catch (error) {
-    meet(error);
-    return null;
-  }
-}
 
 export function take(found: Schemas['PickedOut'] | null, how: How): void {
   if (!found) return;
@@ -52,7 +31,7 @@ export function take(found: Schemas['PickedOut'] | null, how: How): void {
   const next = [...elements].sort((a, b) => a - b);
   // A size was meant for what was picked before.
   sizeStore.setState({ ...NO_SIZE });
-  reshapeStore.setState({ ...NO_RESHAPE });
+  layAside();
   pickStore.setState({
     ...(how === 'replace' ? NOTHING_PICKED : {}),
     [found.kind]: next,
@@ -70,18 +49,7 @@ const howOf = ({ shift, control }: Modifiers): How =>
 async function pickAt(at: PointerPlace, how: How, radius = 0): Promise<void> {
   const { view } = viewStore.getState();
   const { kind } = pickStore.getState();
-  if (view) take(await ask({ by: 'pointer', kind, view, pointer: at, radius }), how);
-}
-
-/** The corner under the pointer is one end of an edge that is drawn by hand across the picked face. */
-async function joinCorner(at: PointerPlace): Promise<void> {
-  const { view } = viewStore.getState();
-  const found = view && (await ask({ by: 'pointer', kind: 'vertices', view, pointer: at, radius: 0 }));
-  const [vertex] = found?.elements ?? [];
-  const { corner, corners, joining } = reshapeStore.getState();
-  if (vertex === undefined || !joining || vertex === corner) return;
-  if (corner === null) setReshape({ corner: vertex });
-  else setReshape({ corner: null, corners: [...corners, [corner, vertex]] });
+  if (view) take(await askPick({ by: 'pointer', kind, view, pointer: at, radius }), how);
 }
 
 const brush = newestOnly(({ at, how }: { at: PointerPlace; how: How }) => pickAt(at, how, pickStore.getState().radius));
@@ -103,7 +71,7 @@ export function setWay(way: PickWay): void {
 export async function lead(by: 'grow' | 'shrink' | 'invert' | 'connected' | 'patch' | 'border'): Promise<void> {
   const { kind, ...rest } = pickStore.getState();
   take(
-    await ask({ by, kind: by === 'patch' ? 'faces' : kind, elements: rest[by === 'patch' ? 'faces' : kind] }),
+    await askPick({ by, kind: by === 'patch' ? 'faces' : kind, elements: rest[by === 'patch' ? 'faces' : kind] }),
     'replace',
   );
 }
@@ -119,16 +87,16 @@ export async function chain(by: 'loop' | 'ring' | 'path'): Promise<void> {
     toast({ title: 'Nothing to start from', words });
     return;
   }
-  take(await ask({ by, elements }), 'replace');
+  take(await askPick({ by, elements }), 'replace');
 }
 
 export async function byFlow(what: Schemas['ByFlow']['what']): Promise<void> {
-  take(await ask({ by: 'flow', what }), 'replace');
+  take(await askPick({ by: 'flow', what }), 'replace');
 }
 
 /** Pick what a row of the flow report counts, and bring it into sight; whether that is still meant once it is found. */
 export async function showFlow(what: Schemas['ByFlow']['what']): Promise<boolean> {
-  const found = await ask({ by: 'flow', what });
+  const found = await askPick({ by: 'flow', what });
   if (!found) return false;
   take(found, 'replace');
   // What is only to be looked at must not limit the next cut unasked.
@@ -186,14 +154,16 @@ export const POINTER: PointerStates = {
     if (way === 'brush' || brush) pickStore.setState({ brush: way === 'brush' ? at : null });
   },
   press(at) {
-    if (takeHold(at)) return true;
+    const dragging = planned()?.press?.(at) ?? false;
+    reshapeStore.setState({ dragging });
+    if (dragging) return true;
     const { way } = pickStore.getState();
     if (way === 'rectangle') pickStore.setState({ rectangle: [...at, ...at] });
     return way !== 'click';
   },
   drag(at, keys) {
     if (reshapeStore.getState().dragging) {
-      dragTo(at);
+      planned()?.drag?.(at);
       return;
     }
     const { way, rectangle } = pickStore.getState();
@@ -206,7 +176,8 @@ export const POINTER: PointerStates = {
   },
   release(at, keys) {
     if (reshapeStore.getState().dragging) {
-      letGo(at);
+      reshapeStore.setState({ dragging: false });
+      planned()?.letGo?.(at);
       return;
     }
     const { rectangle, kind } = pickStore.getState();
@@ -214,7 +185,7 @@ export const POINTER: PointerStates = {
     if (!rectangle || !view) return;
     const corner: PointerPlace = [rectangle[0], rectangle[1]];
     pickStore.setState({ rectangle: null });
-    void ask({ by: 'rectangle', kind, view, corner, other: at, through: seeThrough }).then((found) =>
+    void askPick({ by: 'rectangle', kind, view, corner, other: at, through: seeThrough }).then((found) =>
       take(found, howOf(keys)),
     );
   },
@@ -224,25 +195,20 @@ export const POINTER: PointerStates = {
       return;
     }
     pickStore.setState({ rectangle: null });
-    if (reshapeStore.getState().joining) {
-      void joinCorner(at);
-      return;
-    }
+    if (planned()?.click?.(at)) return;
     void pickAt(at, howOf(keys), pickStore.getState().way === 'brush' ? pickStore.getState().radius : 0);
   },
   clear() {
     pickStore.setState({ rectangle: null, brush: null });
     sizeStore.setState({ ...NO_SIZE });
-    reshapeStore.setState({ ...NO_RESHAPE });
+    layAside();
   },
   step: () => reshapeStep() ?? sizeStep(),
   typeable() {
-    // What is typed goes along the handle that was held last; the numbers of other works are typed into their rows.
-    const { work, moving } = reshapeStore.getState();
-    if (work !== 'move') return [];
-    return moving.way === 'turn' ? ['angle'] : ['length'];
+    const work = planned();
+    return work?.typeable?.(work.now()) ?? [];
   },
   signed: () => true,
-  takeTyped: (_, value) => typeMove(value),
+  takeTyped: (_, value) => planned()?.takeTyped?.(value),
   edgeLength: () => null,
 };

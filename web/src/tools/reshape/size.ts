@@ -3,7 +3,7 @@ import type { Schemas } from '../../api/client';
 import { replan } from '../../hand/planning';
 import { pickStore } from '../../stores/pickStore';
 import { stageOf } from '../../viewport/stageOf';
-import { NO_RESHAPE, reshapeStore } from './reshapeStore';
+import { layAside } from './reshape';
 import { type SizeState, sizeStore } from './sizeStore';
 
 /** The planned size as a step; null if nothing would change. */
@@ -30,7 +30,7 @@ export function sizeStep(): Schemas['SizeParams'] | null {
 }
 
 export function setSize(changed: Partial<SizeState>): void {
-  reshapeStore.setState({ ...NO_RESHAPE });
+  layAside();
   sizeStore.setState(changed);
   replan();
 }

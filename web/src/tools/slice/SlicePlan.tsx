@@ -7,7 +7,7 @@ import { NumberField } from '../../ui/NumberField';
 import { countOf } from '../../ui/numbers';
 import { Row } from '../../ui/Row';
 import { ChoiceRow, TickRow } from '../../ui/rows';
-import { breakAlong } from '../reshape/reshape';
+import { breakAlong } from '../reshape/breakAlong';
 import { flipSides, type PlaneBy, place, placeBy, setSlice } from './slice';
 import { type Placed, SLICE_DEFAULTS, sliceStore, type Then } from './sliceStore';
 

@@ -1,14 +1,14 @@
 /** The numbers of a move by handles: how far, about what, and who goes along. */
 import { useStore } from 'zustand';
-import { useShallow } from 'zustand/react/shallow';
-import { pickStore } from '../../stores/pickStore';
-import { Chip } from '../../ui/Chip';
-import { ANGLE, COORDINATE, numberIn, POSITION, wholeNumber } from '../../ui/kinds';
-import { ChoiceRow, NumberRow, type Three, ThreeRow, TickRow } from '../../ui/rows';
-import { directionOf, setMoving, setPivot, UNITS } from './handles';
-import { MirrorRow } from './MirrorRow';
-import { setReshape } from './reshape';
-import { type Axis, type Curve, type Moving, reshapeStore } from './reshapeStore';
+import { pickStore } from '../../../../stores/pickStore';
+import { Chip } from '../../../../ui/Chip';
+import { ANGLE, COORDINATE, numberIn, POSITION, wholeNumber } from '../../../../ui/kinds';
+import { ChoiceRow, NumberRow, type Three, ThreeRow, TickRow } from '../../../../ui/rows';
+import { MirrorRow } from '../../MirrorRow';
+import { AXES, type Axis } from '../../picked';
+import { WORK } from '.';
+import { directionOf, setMoving, setPivot } from './handles';
+import type { Curve, Moving } from './moving';
 
 const WAYS: [Moving['way'], string][] = [
   ['shift', 'shift'],
@@ -24,10 +24,7 @@ const CURVES: [Curve, string][] = [
 const FACTOR = numberIn('×', 0.001, 1000, 0.05, 'A factor from 0.001 to 1000');
 
 export function MoveNumbers() {
-  const { moving, handles, falloff, grid } = useStore(
-    reshapeStore,
-    useShallow(({ moving, handles, falloff, grid }) => ({ moving, handles, falloff, grid })),
-  );
+  const { moving, handles, falloff, grid } = WORK.use();
   if (!handles) return null;
   return (
     <>
@@ -57,7 +54,7 @@ export function MoveNumbers() {
         />
       )}
       {moving.way === 'shift' && (
-        <TickRow name="land on a grid of the stops" on={grid} onChange={(on) => setReshape({ grid: on })} />
+        <TickRow name="land on a grid of the stops" on={grid} onChange={(on) => WORK.set({ grid: on })} />
       )}
       {moving.way !== 'shift' && <Pivot />}
       <NumberRow
@@ -67,7 +64,7 @@ export function MoveNumbers() {
         value={falloff.rings}
         kind={wholeNumber(1, 100, 'none')}
         narrow
-        onSettle={(rings) => setReshape({ falloff: { ...falloff, rings } })}
+        onSettle={(rings) => WORK.set({ falloff: { ...falloff, rings } })}
       />
       {falloff.rings > 0 && (
         <ChoiceRow
@@ -76,7 +73,7 @@ export function MoveNumbers() {
           testId="falloff-curve"
           value={falloff.curve}
           options={CURVES}
-          onChange={(curve) => setReshape({ falloff: { ...falloff, curve } })}
+          onChange={(curve) => WORK.set({ falloff: { ...falloff, curve } })}
         />
       )}
       <MirrorRow />
@@ -113,7 +110,7 @@ function ShiftNumbers({ moving, normal }: { moving: Moving; normal: Three | null
 }
 
 function TurnNumbers({ moving }: { moving: Moving }) {
-  const handles = useStore(reshapeStore, (s) => s.handles);
+  const { handles } = WORK.use();
   if (!handles) return null;
   const about: [Axis | 'normal' | 'edge', string][] = [
     ['x', 'x'],
@@ -131,7 +128,7 @@ function TurnNumbers({ moving }: { moving: Moving }) {
         testId="turn-about"
         value={now}
         options={about}
-        onChange={(grip) => setMoving({ ...moving, grip, axis: directionOf(grip, handles) ?? UNITS.y })}
+        onChange={(grip) => setMoving({ ...moving, grip, axis: directionOf(grip, handles) ?? AXES.y })}
       />
       <NumberRow
         name="by"
@@ -147,9 +144,8 @@ function TurnNumbers({ moving }: { moving: Moving }) {
 
 /** What stays where it is. */
 function Pivot() {
-  const pivot = useStore(reshapeStore, (s) => s.pivot);
+  const { pivot, handles } = WORK.use();
   const pickedVertices = useStore(pickStore, (s) => s.vertices.length);
-  const handles = useStore(reshapeStore, (s) => s.handles);
   const at = pivot ?? handles?.middle ?? [0, 0, 0];
   return (
     <>

@@ -1,14 +1,17 @@
 /** The handles of the pick: where they stand, and what pulling one means. The service says both. */
-import { client, expectData, type Schemas } from '../../api/client';
-import { newestOnly } from '../../api/newest';
-import { newestAnswer } from '../../hand/aimer';
-import { meetWhilePlanning, replan, waitFor } from '../../hand/planning';
-import type { PointerPlace } from '../../hand/tool';
-import { pickStore } from '../../stores/pickStore';
-import { planStore, settlingOf } from '../../stores/planStore';
-import { preferencesStore } from '../../stores/preferencesStore';
-import type { Three } from '../../ui/rows';
-import { type Grip, type Moving, reshapeStore } from './reshapeStore';
+import { client, expectData, type Schemas } from '../../../../api/client';
+import { newestOnly } from '../../../../api/newest';
+import { newestAnswer } from '../../../../hand/aimer';
+import { meetWhilePlanning, replan, waitFor } from '../../../../hand/planning';
+import type { PointerPlace } from '../../../../hand/tool';
+import { pickStore } from '../../../../stores/pickStore';
+import { planStore, settlingOf } from '../../../../stores/planStore';
+import { preferencesStore } from '../../../../stores/preferencesStore';
+import type { Three } from '../../../../ui/rows';
+import { AXES } from '../../picked';
+import { reshapeStore } from '../../reshapeStore';
+import { WORK } from '.';
+import type { Grip, Moving } from './moving';
 
 interface Pull {
   grip: Grip;
@@ -24,7 +27,7 @@ interface Pull {
 const newest = newestAnswer();
 
 async function ask(pull: Pull | null): Promise<void> {
-  const { pivot, grid } = reshapeStore.getState();
+  const { pivot, grid } = WORK.now();
   const { stops } = planStore.getState();
   const found = await newest(({ part, view }) =>
     expectData(
@@ -56,8 +59,8 @@ async function ask(pull: Pull | null): Promise<void> {
       }),
     ),
   );
-  if (!found || reshapeStore.getState().work !== 'move') return;
-  reshapeStore.setState({ handles: found });
+  if (!found || reshapeStore.getState().work !== WORK.name) return;
+  WORK.note({ handles: found });
   if (pull && found.move) take(found.move, pull.grip);
   else replan();
 }
@@ -68,13 +71,13 @@ function pickOf(): Schemas['PickOut'] {
 }
 
 function take(move: NonNullable<Schemas['HandleAimOut']['move']>, grip: Grip): void {
-  const { moving } = reshapeStore.getState();
+  const { moving } = WORK.now();
   const { about: _, ...rest } = move as { about?: Three } & Partial<Moving>;
   setMoving({ ...moving, ...rest, grip });
 }
 
 export function setMoving(moving: Moving): void {
-  reshapeStore.setState({ moving });
+  WORK.note({ moving });
   replan();
 }
 
@@ -89,21 +92,19 @@ export const letGoAt = (by: Pull): void => waitFor(ask(by));
 
 /** Let the handles stand at the middle of what is picked now, and turn and scale about it; null for the pick's own. */
 export function setPivot(pivot: Three | null): void {
-  reshapeStore.setState({ pivot });
+  WORK.note({ pivot });
   waitFor(standHandles());
 }
 
 /** The unit direction of a handle that has one. */
 export function directionOf(grip: Grip, handles: Schemas['HandleAimOut']): Three | null {
-  if (grip === 'x' || grip === 'y' || grip === 'z') return UNITS[grip];
+  if (grip === 'x' || grip === 'y' || grip === 'z') return AXES[grip];
   return grip === 'normal' ? handles.normal : grip === 'edge' ? handles.edge : null;
 }
 
-export const UNITS: Record<'x' | 'y' | 'z', Three> = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] };
-
 /** A number was typed: along the handle that was held last. */
 export function typeMove(value: number): void {
-  const { moving, handles } = reshapeStore.getState();
+  const { moving, handles } = WORK.now();
   const along = handles && directionOf(moving.grip, handles);
   if (moving.way === 'turn') setMoving({ ...moving, axis: along ?? moving.axis, degrees: value });
   else if (moving.way === 'shift' && along) setMoving({ ...moving, by: along.map((k) => k * value) as Three });
@@ -112,38 +113,3 @@ export function typeMove(value: number): void {
     setMoving({ ...moving, factors: at < 0 ? [value, value, value] : (moving.factors.with(at, value) as Three) });
   }
 }
-
-/** How far a vertex slides along its rail for a pointer. */
-export const slideTo = newestOnly(
-  async ({
-    rail,
-    pointer,
-    free,
-  }: {
-    rail: Schemas['SlideExtra']['rails'][number];
-    pointer: PointerPlace;
-    free: boolean;
-  }) => {
-    const { stops } = planStore.getState();
-    const found = await newest(async ({ part, view }) =>
-      view
-        ? expectData(
-            client.POST('/api/parts/{part_id}/aim/slide', {
-              params: { path: { part_id: part.id } },
-              body: {
-                revision: part.revision,
-                rail,
-                pointer,
-                view,
-                step: !free && stops && 'share' in stops ? stops.share : null,
-              },
-            }),
-          )
-        : null,
-    ).catch(meetWhilePlanning);
-    const { slide, work } = reshapeStore.getState();
-    if (!found || work !== 'slide') return;
-    reshapeStore.setState({ slide: { ...slide, by: found.by, measure: 'share' } });
-    replan();
-  },
-);

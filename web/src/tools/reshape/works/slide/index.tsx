@@ -1,27 +1,51 @@
-/** How far what is picked slides along its edges. */
+/** Slide what is picked along its edges. */
 import { useStore } from 'zustand';
-import { pickStore } from '../../stores/pickStore';
-import { numberIn, POSITION } from '../../ui/kinds';
-import { ChoiceRow, NumberRow, TickRow } from '../../ui/rows';
-import { SliderField } from '../../ui/SliderField';
-import { MirrorRow } from './MirrorRow';
-import { setReshape } from './reshape';
-import { type Axis, type ReshapeState, reshapeStore } from './reshapeStore';
+import { pickStore } from '../../../../stores/pickStore';
+import { planStore } from '../../../../stores/planStore';
+import { numberIn, POSITION } from '../../../../ui/kinds';
+import { ChoiceRow, NumberRow, TickRow } from '../../../../ui/rows';
+import { SliderField } from '../../../../ui/SliderField';
+import { MirrorRow } from '../../MirrorRow';
+import { AXES, type Axis, edgesOrVertices, oneOf } from '../../picked';
+import { workOf } from '../../work';
+import { SlideRails } from './SlideRails';
 
 const SIGNED_SHARE = {
   ...numberIn('%', -100, 100, 5, 'From -100 to 100 %'),
 };
 
-const AXES: [Axis, string][] = [
+const TOWARDS: [Axis, string][] = [
   ['x', 'along x'],
   ['y', 'along y'],
   ['z', 'along z'],
 ];
 
-export function SlideNumbers() {
-  const slide = useStore(reshapeStore, (s) => s.slide);
+export const WORK = workOf({
+  name: 'slide',
+  words: 'slide',
+  fits: edgesOrVertices,
+  needs: 'edges or vertices',
+  beside: 1,
+  lasting: { measure: 'share' as 'share' | 'distance', even: false, towards: 'x' as Axis },
+  ofPick: { by: 0 },
+  step: ({ ends, vertices }, { by, measure, even, towards }) =>
+    oneOf([{ edges: ends }, { vertices }], (picked) => ({
+      tool: 'slide',
+      by,
+      measure: even ? 'share' : measure,
+      even,
+      towards: AXES[towards],
+      mirror: planStore.getState().mirror,
+      ...picked,
+    })),
+  still: ({ by }) => by === 0,
+  Numbers,
+  Marks: SlideRails,
+});
+
+function Numbers() {
+  const slide = WORK.use();
   const byVertices = useStore(pickStore, (s) => s.edges.length === 0);
-  const set = (changed: Partial<ReshapeState['slide']>): void => setReshape({ slide: { ...slide, ...changed } });
   const byShare = slide.measure === 'share' || slide.even;
   return (
     <>
@@ -33,7 +57,7 @@ export function SlideNumbers() {
             testId="slide-by"
             value={100 * slide.by}
             kind={SIGNED_SHARE}
-            onSettle={(value) => set({ by: value / 100 })}
+            onSettle={(value) => WORK.set({ by: value / 100 })}
           />
           <p className="flex">
             <SliderField
@@ -43,7 +67,7 @@ export function SlideNumbers() {
               least={-1}
               most={1}
               step={0.01}
-              onChange={(by) => set({ by })}
+              onChange={(by) => WORK.set({ by })}
             />
           </p>
         </>
@@ -54,7 +78,7 @@ export function SlideNumbers() {
           testId="slide-by"
           value={slide.by}
           kind={POSITION}
-          onSettle={(by) => set({ by })}
+          onSettle={(by) => WORK.set({ by })}
         />
       )}
       {!slide.even && (
@@ -67,7 +91,7 @@ export function SlideNumbers() {
             ['share', 'by share of each edge'],
             ['distance', 'by length'],
           ]}
-          onChange={(measure) => set({ measure, by: 0 })}
+          onChange={(measure) => WORK.set({ measure, by: 0 })}
         />
       )}
       {byVertices && (
@@ -76,11 +100,11 @@ export function SlideNumbers() {
           label="Along which edges vertices slide"
           testId="slide-towards"
           value={slide.towards}
-          options={AXES}
-          onChange={(towards) => set({ towards })}
+          options={TOWARDS}
+          onChange={(towards) => WORK.set({ towards })}
         />
       )}
-      <TickRow name="evenly between both sides" on={slide.even} onChange={(even) => set({ even, by: 0 })} />
+      <TickRow name="evenly between both sides" on={slide.even} onChange={(even) => WORK.set({ even, by: 0 })} />
       <MirrorRow />
     </>
   );

@@ -1,17 +1,21 @@
-/** How the part is to break: into cells, along planes or lines, by counts; closed or not, and what its inside is called. */
+/** Break the part: into cells, along planes or lines, by counts; closed or not, and what its inside is called. */
 import { Dices } from 'lucide-react';
 import { useStore } from 'zustand';
-import { extraOf, planStore } from '../../stores/planStore';
-import { IconButton } from '../../ui/Button';
-import { LENGTH_OR_0, wholeNumber } from '../../ui/kinds';
-import { NumberField } from '../../ui/NumberField';
-import { countOf, formatVolume } from '../../ui/numbers';
-import { Row } from '../../ui/Row';
-import { ChoiceRow, NumberRow, TickRow } from '../../ui/rows';
-import { TextField } from '../../ui/TextField';
-import { setReshape } from './reshape';
-import { type ReshapeState, reshapeStore, type ShardsBy } from './reshapeStore';
+import type { Schemas } from '../../../../api/client';
+import { extraOf, planStore } from '../../../../stores/planStore';
+import { IconButton } from '../../../../ui/Button';
+import { LENGTH_OR_0, wholeNumber } from '../../../../ui/kinds';
+import { NumberField } from '../../../../ui/NumberField';
+import { countOf, formatVolume } from '../../../../ui/numbers';
+import { Row } from '../../../../ui/Row';
+import { ChoiceRow, NumberRow, TickRow } from '../../../../ui/rows';
+import { TextField } from '../../../../ui/TextField';
+import { always } from '../../picked';
+import { workOf } from '../../work';
+import { ShardEdges } from './ShardEdges';
 
+type ShardsStep = Required<Schemas['ShardsParams']>;
+export type ShardsBy = ShardsStep['by'];
 type Way = ShardsBy['way'];
 
 const WAYS: [Way, string][] = [
@@ -26,11 +30,25 @@ const FRESH: Record<Exclude<Way, 'planes' | 'lines'>, ShardsBy> = {
 };
 const MOST_SEED = 2 ** 31 - 1;
 
-export function ShardsNumbers() {
-  const shards = useStore(reshapeStore, (s) => s.shards);
+export const WORK = workOf({
+  name: 'shards',
+  words: 'shards',
+  fits: always,
+  needs: 'nothing',
+  tray: ['the whole part', 0],
+  lasting: { by: FRESH.cells, cap: true, inside: 'Inside', thickness: 0, as_parts: true } as Pick<
+    ShardsStep,
+    'by' | 'cap' | 'inside' | 'thickness' | 'as_parts'
+  >,
+  step: (_, shards) => ({ tool: 'shards', ...shards }),
+  Numbers,
+  Marks: ShardEdges,
+});
+
+function Numbers() {
+  const shards = WORK.use();
   const found = useStore(planStore, (s) => extraOf(s.plan, 'shards'));
   const { by } = shards;
-  const change = (changed: Partial<ReshapeState['shards']>) => setReshape({ shards: { ...shards, ...changed } });
   const drawn: [Way, string][] =
     by.way === 'lines'
       ? [['lines', `along ${countOf(by.lines.length, 'line')} drawn`]]
@@ -45,7 +63,7 @@ export function ShardsNumbers() {
         testId="shards-way"
         value={by.way}
         options={[...WAYS, ...drawn]}
-        onChange={(way) => way !== 'planes' && way !== 'lines' && change({ by: FRESH[way] })}
+        onChange={(way) => way !== 'planes' && way !== 'lines' && WORK.set({ by: FRESH[way] })}
       />
       {(by.way === 'cells' || by.way === 'random planes') && (
         <Row name={by.way === 'cells' ? 'cells' : 'planes'}>
@@ -55,7 +73,7 @@ export function ShardsNumbers() {
             value={by.count ?? 2}
             kind={by.way === 'cells' ? wholeNumber(2, 400) : wholeNumber(1, 40)}
             narrow
-            onSettle={(count) => change({ by: { ...by, count } })}
+            onSettle={(count) => WORK.set({ by: { ...by, count } })}
           />
           {' · seed '}
           <NumberField
@@ -64,11 +82,11 @@ export function ShardsNumbers() {
             value={by.seed ?? 1}
             kind={wholeNumber(0, MOST_SEED)}
             narrow
-            onSettle={(seed) => change({ by: { ...by, seed } })}
+            onSettle={(seed) => WORK.set({ by: { ...by, seed } })}
           />
           <IconButton
             label="Strew them anew"
-            onClick={() => change({ by: { ...by, seed: ((by.seed ?? 1) + 1) % MOST_SEED } })}
+            onClick={() => WORK.set({ by: { ...by, seed: ((by.seed ?? 1) + 1) % MOST_SEED } })}
           >
             <Dices size={15} />
           </IconButton>
@@ -84,12 +102,12 @@ export function ShardsNumbers() {
               value={by[axis] ?? 1}
               kind={wholeNumber(1, 50)}
               narrow
-              onSettle={(count) => change({ by: { ...by, [axis]: count } })}
+              onSettle={(count) => WORK.set({ by: { ...by, [axis]: count } })}
             />
           ))}
         </Row>
       )}
-      <TickRow name="closed where it breaks" on={shards.cap} onChange={(cap) => change({ cap })} />
+      <TickRow name="closed where it breaks" on={shards.cap} onChange={(cap) => WORK.set({ cap })} />
       {shards.cap && (
         <Row name="its inside is called">
           <TextField
@@ -99,7 +117,7 @@ export function ShardsNumbers() {
             accepts={(text) => text.length <= 120}
             expected="A name of at most 120 letters"
             testId="shards-inside"
-            onSettle={(inside) => change({ inside: inside.trim() || null })}
+            onSettle={(inside) => WORK.set({ inside: inside.trim() || null })}
           />
         </Row>
       )}
@@ -109,9 +127,9 @@ export function ShardsNumbers() {
         testId="shards-thickness"
         value={shards.thickness}
         kind={LENGTH_OR_0}
-        onSettle={(thickness) => change({ thickness })}
+        onSettle={(thickness) => WORK.set({ thickness })}
       />
-      <TickRow name="each a part of its own" on={shards.as_parts} onChange={(as_parts) => change({ as_parts })} />
+      <TickRow name="each a part of its own" on={shards.as_parts} onChange={(as_parts) => WORK.set({ as_parts })} />
       {found && (
         <p className="my-1 text-[13.5px] text-soft" data-testid="shards-found" data-count={found.count}>
           {countOf(found.count, 'piece')}, {found.closed} closed

@@ -1,16 +1,27 @@
-/** How wide and how round edges or vertices are cut off. */
+/** Cut edges or vertices off, so wide and so round. */
 import { useStore } from 'zustand';
-import { pickStore } from '../../stores/pickStore';
-import { LENGTH, wholeNumber } from '../../ui/kinds';
-import { NumberRow } from '../../ui/rows';
-import { SliderField } from '../../ui/SliderField';
-import { setReshape } from './reshape';
-import { type ReshapeState, reshapeStore } from './reshapeStore';
+import { pickStore } from '../../../../stores/pickStore';
+import { LENGTH, wholeNumber } from '../../../../ui/kinds';
+import { NumberRow } from '../../../../ui/rows';
+import { SliderField } from '../../../../ui/SliderField';
+import { edgesOrVertices, oneOf } from '../../picked';
+import { workOf } from '../../work';
 
-export function BevelNumbers() {
-  const bevel = useStore(reshapeStore, (s) => s.bevel);
+export const WORK = workOf({
+  name: 'bevel',
+  words: 'bevel',
+  fits: edgesOrVertices,
+  needs: 'edges or vertices',
+  beside: 4,
+  lasting: { width: 2, rounds: 1, profile: 1 },
+  step: ({ ends, vertices }, bevel) =>
+    oneOf([{ edges: ends }, { vertices }], (picked) => ({ tool: 'bevel', ...bevel, ...picked })),
+  Numbers,
+});
+
+function Numbers() {
+  const bevel = WORK.use();
   const ofEdges = useStore(pickStore, (s) => s.edges.length > 0);
-  const set = (changed: Partial<ReshapeState['bevel']>): void => setReshape({ bevel: { ...bevel, ...changed } });
   return (
     <>
       <NumberRow
@@ -19,7 +30,7 @@ export function BevelNumbers() {
         testId="bevel-width"
         value={bevel.width}
         kind={LENGTH}
-        onSettle={(width) => set({ width })}
+        onSettle={(width) => WORK.set({ width })}
       />
       {ofEdges && (
         <NumberRow
@@ -29,7 +40,7 @@ export function BevelNumbers() {
           value={bevel.rounds}
           kind={wholeNumber(1, 8)}
           narrow
-          onSettle={(rounds) => set({ rounds })}
+          onSettle={(rounds) => WORK.set({ rounds })}
         />
       )}
       {ofEdges && bevel.rounds > 1 && (
@@ -42,7 +53,7 @@ export function BevelNumbers() {
             least={-1}
             most={1}
             step={0.05}
-            onChange={(profile) => set({ profile })}
+            onChange={(profile) => WORK.set({ profile })}
           />
           <span className="shrink-0 text-soft">round</span>
         </div>

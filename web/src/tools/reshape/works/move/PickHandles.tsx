@@ -1,13 +1,13 @@
 /** Handles at the middle of the pick: along the axes, its normal and its edge, in planes, or round them. */
 import { useRef } from 'react';
 import { useStore } from 'zustand';
-import { useShallow } from 'zustand/react/shallow';
-import { DRAG_STARTS_AFTER_PX } from '../../options';
-import { type Pixel, type Place, projector } from '../../space/projection';
-import { viewStore } from '../../stores/viewStore';
-import { Arc, Patch, Stem } from '../../viewport/HandleSigns';
+import { DRAG_STARTS_AFTER_PX } from '../../../../options';
+import { type Pixel, type Place, projector } from '../../../../space/projection';
+import { viewStore } from '../../../../stores/viewStore';
+import { Arc, Patch, Stem } from '../../../../viewport/HandleSigns';
+import { WORK } from '.';
 import { directionOf, letGoAt, pullTo } from './handles';
-import { type Grip, type Moving, reshapeStore } from './reshapeStore';
+import type { Grip, Moving } from './moving';
 
 /** How far from the middle handles are, in pixels. */
 const REACH_PX = 78;
@@ -42,13 +42,10 @@ interface Held {
 const on = ([x, y]: Pixel, by: Pixel, length: number): Pixel => [x + length * by[0], y + length * by[1]];
 
 export function PickHandles() {
-  const { work, handles, moving } = useStore(
-    reshapeStore,
-    useShallow(({ work, handles, moving }) => ({ work, handles, moving })),
-  );
+  const { handles, moving } = WORK.use();
   const view = useStore(viewStore, (s) => s.view);
   const held = useRef<Held | null>(null);
-  if (work !== 'move' || !handles || !view) return null;
+  if (!handles || !view) return null;
   const see = projector(view);
   const middle = handles.middle.map((at, k) => at + (moving.way === 'shift' ? (moving.by[k] ?? 0) : 0));
   const here = see(middle as unknown as Place);

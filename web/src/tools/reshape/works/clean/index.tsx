@@ -1,0 +1,59 @@
+/** Lay a patch anew: its border stays, its inner vertices go. */
+import type { Schemas } from '../../../../api/client';
+import { SHARE } from '../../../../ui/kinds';
+import { ChoiceRow, NumberRow, TickRow } from '../../../../ui/rows';
+import { faces, some } from '../../picked';
+import { Said } from '../../rows';
+import { workOf } from '../../work';
+
+type To = NonNullable<Schemas['CleanPatchParams']['to']>;
+
+const CLEANED: [To, string][] = [
+  ['one face', 'one face'],
+  ['quads', 'quads'],
+  ['triangles', 'triangles'],
+];
+
+export const WORK = workOf({
+  name: 'clean',
+  words: 'clean a patch',
+  fits: faces,
+  needs: 'faces',
+  tray: ['take away or open', 5],
+  // What counts as flat is a share of the patch's size; what lies off its plane may stay.
+  lasting: { to: 'one face' as To, heights: false, within: 1e-4 },
+  step: ({ faces }, { to, heights, within }) =>
+    some(faces) && { tool: 'clean patch', faces, to, heights: heights ? 'keep' : 'refuse', within },
+  Numbers,
+});
+
+function Numbers() {
+  const { to, heights, within } = WORK.use();
+  return (
+    <>
+      <Said>Inner vertices go; the border and the UVs stay.</Said>
+      <ChoiceRow
+        name="laid in"
+        label="What the patch is laid in"
+        testId="clean-to"
+        value={to}
+        options={CLEANED}
+        onChange={(next) => WORK.set({ to: next })}
+      />
+      <NumberRow
+        name="flat within"
+        label="How far off its plane a patch may lie, as a share of its size"
+        testId="clean-within"
+        value={within}
+        kind={SHARE}
+        onSettle={(value) => value > 0 && WORK.set({ within: value })}
+      />
+      <TickRow
+        name="keep what lies off its plane"
+        testId="tick-heights"
+        on={heights}
+        onChange={(on) => WORK.set({ heights: on })}
+      />
+    </>
+  );
+}

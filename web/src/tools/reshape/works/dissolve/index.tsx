@@ -1,0 +1,33 @@
+/** Take edges or vertices out of the surface. */
+import { edgesOrVertices, oneOf } from '../../picked';
+import { KeepVerticesRow, Said, StraightRow } from '../../rows';
+import { workOf } from '../../work';
+
+export const WORK = workOf({
+  name: 'dissolve',
+  words: 'dissolve',
+  fits: edgesOrVertices,
+  needs: 'edges or vertices',
+  beside: 9,
+  tray: ['take away or open', 0],
+  lasting: { keepVertices: false, straight: 1 },
+  step: ({ ends, vertices }, { keepVertices, straight }) =>
+    oneOf([{ edges: ends }, { vertices }], (picked) => ({
+      tool: 'dissolve',
+      keep_vertices: keepVertices,
+      straight_within: straight,
+      ...picked,
+    })),
+  Numbers,
+});
+
+function Numbers() {
+  const { keepVertices, straight } = WORK.use();
+  return (
+    <>
+      <Said>What is picked goes; the faces beside it become one.</Said>
+      <StraightRow straight={straight} set={WORK.set} />
+      <KeepVerticesRow on={keepVertices} set={WORK.set} />
+    </>
+  );
+}

@@ -1,0 +1,34 @@
+/** Split faces into columns and rows. */
+import { wholeNumber } from '../../../../ui/kinds';
+import { NumberField } from '../../../../ui/NumberField';
+import { Row } from '../../../../ui/Row';
+import { always, some } from '../../picked';
+import { workOf } from '../../work';
+
+export const WORK = workOf({
+  name: 'divide',
+  words: 'split evenly',
+  fits: always,
+  needs: 'faces, or nothing for all',
+  tray: ['quads and triangles', 3],
+  lasting: { columns: 2, rows: 2 },
+  step: ({ faces }, { columns, rows }) => ({ tool: 'divide', faces: some(faces), columns, rows }),
+  Numbers: () => (
+    <Row name="columns × rows">
+      <Count of="columns" /> × <Count of="rows" />
+    </Row>
+  ),
+});
+
+function Count({ of }: { of: 'columns' | 'rows' }) {
+  return (
+    <NumberField
+      label={`How many ${of}`}
+      testId={`divide-${of}`}
+      value={WORK.use()[of]}
+      kind={wholeNumber(1, 64)}
+      narrow
+      onSettle={(next) => WORK.set({ [of]: next })}
+    />
+  );
+}

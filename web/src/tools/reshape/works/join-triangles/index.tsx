@@ -1,0 +1,15 @@
+/** Join triangles into quads. */
+import { always, some } from '../../picked';
+import { LeanRow } from '../../rows';
+import { workOf } from '../../work';
+
+export const WORK = workOf({
+  name: 'join-triangles',
+  words: 'join triangles',
+  fits: always,
+  needs: 'faces, or nothing for all',
+  tray: ['quads and triangles', 1],
+  lasting: { lean: 25 },
+  step: ({ faces }, { lean }) => ({ tool: 'join triangles', faces: some(faces), within: lean }),
+  Numbers: () => <LeanRow lean={WORK.use().lean} set={WORK.set} />,
+});

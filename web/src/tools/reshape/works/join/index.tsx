@@ -1,0 +1,28 @@
+/** Join the picked faces into one. */
+import { some } from '../../picked';
+import { KeepVerticesRow, Said, StraightRow } from '../../rows';
+import { workOf } from '../../work';
+
+export const WORK = workOf({
+  name: 'join',
+  words: 'join into one',
+  fits: ({ faces }) => faces.length > 1,
+  needs: 'two faces or more',
+  beside: 7,
+  tray: ['take away or open', 1],
+  lasting: { keepVertices: false, straight: 1 },
+  step: ({ faces }, { keepVertices, straight }) =>
+    some(faces) && { tool: 'dissolve', faces, keep_vertices: keepVertices, straight_within: straight },
+  Numbers,
+});
+
+function Numbers() {
+  const { keepVertices, straight } = WORK.use();
+  return (
+    <>
+      <Said>The edges inside the pick go.</Said>
+      <StraightRow straight={straight} set={WORK.set} />
+      <KeepVerticesRow on={keepVertices} set={WORK.set} />
+    </>
+  );
+}

@@ -1,0 +1,53 @@
+/** Even the pick out. */
+import { planStore } from '../../../../stores/planStore';
+import { SHARE, wholeNumber } from '../../../../ui/kinds';
+import { NumberRow, TickRow } from '../../../../ui/rows';
+import { MirrorRow } from '../../MirrorRow';
+import { anything, each } from '../../picked';
+import { workOf } from '../../work';
+
+export const WORK = workOf({
+  name: 'relax',
+  words: 'relax',
+  fits: anything,
+  needs: 'faces, edges or vertices',
+  beside: 13,
+  lasting: { strength: 0.5, rounds: 10, onSurface: true },
+  step: (picked, { strength, rounds, onSurface }) => ({
+    tool: 'relax',
+    ...each(picked),
+    strength,
+    rounds,
+    on_surface: onSurface,
+    mirror: planStore.getState().mirror,
+  }),
+  Numbers,
+});
+
+function Numbers() {
+  const relax = WORK.use();
+  return (
+    <>
+      <NumberRow
+        name="strength"
+        label="How far each vertex goes towards the middle of its neighbours"
+        testId="relax-strength"
+        value={relax.strength}
+        kind={SHARE}
+        narrow
+        onSettle={(strength) => strength > 0 && WORK.set({ strength })}
+      />
+      <NumberRow
+        name="times"
+        label="How often"
+        testId="relax-rounds"
+        value={relax.rounds}
+        kind={wholeNumber(1, 200)}
+        narrow
+        onSettle={(rounds) => WORK.set({ rounds })}
+      />
+      <TickRow name="stay on the surface" on={relax.onSurface} onChange={(onSurface) => WORK.set({ onSurface })} />
+      <MirrorRow />
+    </>
+  );
+}

@@ -1,0 +1,14 @@
+/** Make the picked faces a part. */
+import { faces, some } from '../../picked';
+import { Said } from '../../rows';
+import { workOf } from '../../work';
+
+export const WORK = workOf({
+  name: 'separate',
+  words: 'separate',
+  fits: faces,
+  needs: 'faces',
+  beside: 6,
+  step: ({ faces }) => some(faces) && { tool: 'separate', faces, each: false },
+  Numbers: () => <Said>The picked faces become a part of their own.</Said>,
+});
