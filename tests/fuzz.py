@@ -87,6 +87,8 @@ NAMES = [
     "a.png",
 ]
 DEEPEST = 7
+# What there is beside parts is looked up so often: numbers that are gone are sent as well.
+LOOK_EVERY = 8
 
 
 @dataclass
@@ -288,6 +290,10 @@ class Told:
         self.slowest = 0.0
         self.tracebacks = Tracebacks()
 
+    @property
+    def requests(self) -> int:
+        return sum(self.statuses.values())
+
     def note(self, asked: Asked, status: int, data: bytes, kind: str, seconds: float) -> None:
         self.statuses[status] += 1
         self.slowest = max(self.slowest, seconds)
@@ -324,10 +330,14 @@ def assault(count: int, seed: int) -> Told:
     def look() -> None:
         if not Part.objects.filter(deleted=None, project__deleted=None).exists():
             furnish()
-        parts = list(Part.objects.filter(deleted=None, project__deleted=None).order_by("-pk")[:6])
-        known.revisions = {part.pk: part.revision for part in parts}
+            known.numbers = {}
+        parts = Part.objects.filter(deleted=None, project__deleted=None).order_by("-pk")
+        known.revisions = dict(parts.values_list("pk", "revision")[:6])
+        if known.numbers and told.requests % LOOK_EVERY:
+            known.numbers["part_id"] = list(known.revisions)
+            return
         known.numbers = {
-            "part_id": [part.pk for part in parts],
+            "part_id": list(known.revisions),
             "project_id": list(
                 Project.objects.filter(deleted=None).values_list("pk", flat=True)[:4]
             ),
@@ -416,5 +426,5 @@ def fresh_workshop(folder: str) -> None:
 
 
 def lines(told: Told) -> Iterator[str]:
-    yield f"{sum(told.statuses.values())} requests, slowest {told.slowest:.1f} s: {dict(sorted(told.statuses.items()))}"
+    yield f"{told.requests} requests, slowest {told.slowest:.1f} s: {dict(sorted(told.statuses.items()))}"
     yield from told.faults[:20]

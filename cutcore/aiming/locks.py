@@ -16,6 +16,7 @@ from cutcore.errors import StepError
 from cutcore.geometry.arrays import Floats, cross
 from cutcore.geometry.axes import AXES, axis_vector
 from cutcore.geometry.camera import Camera, Pixel
+from cutcore.geometry.multiples import nearest_multiple
 from cutcore.geometry.plane import Plane
 from cutcore.geometry.tolerances import NEGLIGIBLE, ROUNDING
 from cutcore.geometry.vectors import PARALLEL, unit
@@ -121,7 +122,7 @@ def on_guide(guide: Guide, pixel: Pixel, camera: Camera) -> Floats:
     """The pixel (2,) of the guide that is nearest to a pointer."""
     start = camera.project(guide.origin[None])[0]
     towards = _pixel_direction(guide.origin, guide.direction, camera)
-    return np.asarray(start + max(0.0, float((np.array(pixel) - start) @ towards)) * towards)
+    return _seen(start + max(0.0, float((np.array(pixel) - start) @ towards)) * towards, pixel)
 
 
 def on_grid(spacing: float, pixel: Pixel, camera: Camera) -> Floats:
@@ -135,7 +136,13 @@ def on_grid(spacing: float, pixel: Pixel, camera: Camera) -> Floats:
         )
     zero = camera.project(np.zeros((1, 3)))[0]
     step = spacing * camera.scale
-    return np.asarray(zero + np.round((np.array(pixel) - zero) / step) * step)
+    nodes = [nearest_multiple(float(away), step) for away in np.array(pixel) - zero]
+    return _seen(zero + nodes, pixel)
+
+
+def _seen(at: Floats, pixel: Pixel) -> Floats:
+    """A pixel (2,), or the pointer's own where a view shows nothing that could be held to."""
+    return at if np.isfinite(at).all() else np.array(pixel, dtype=np.float64)
 
 
 def _settled_angle(
@@ -149,7 +156,7 @@ def _settled_angle(
     reach = float((origin - eye[0]) @ normal) / slope
     away = eye[0] + reach * sight[0] - origin
     angle = np.degrees(np.arctan2(float(away @ cross(normal, reference)), float(away @ reference)))
-    return float(round(angle / lock.degrees) * lock.degrees)
+    return nearest_multiple(float(angle), lock.degrees)
 
 
 def _face_towards(mesh: Mesh, start: SurfacePoint, pixel: Pixel, camera: Camera) -> int:

@@ -11,6 +11,7 @@ from pydantic import Field
 from cutcore.aiming.locks import Guide, on_guide
 from cutcore.geometry.arrays import Floats, Ints, next_in_row, row_positions
 from cutcore.geometry.camera import Camera, Pixel
+from cutcore.geometry.multiples import nearest_multiple
 from cutcore.geometry.tolerances import NEGLIGIBLE, ROUNDING
 from cutcore.geometry.vectors import NOT_ZERO
 from cutcore.mesh.mesh import Mesh
@@ -286,15 +287,19 @@ def _on_edge(
     stops = None
     if settling.half:
         share, stop = 0.5, True
-    elif not settling.free and (shares := stops_on(mesh, edge, settling)) is not None:
-        if inner and len(shares) > 2:
-            shares = shares[1:-1]
-        settled = float(shares[int(np.argmin(np.abs(shares - share)))])
+    elif not settling.free and (apart := _apart(mesh, edge, settling)) is not None:
+        shares = stops_on(mesh, edge, settling)
+        if shares is None:
+            settled = min(nearest_multiple(share, apart), 1.0)
+        else:
+            if inner and len(shares) > 2:
+                shares = shares[1:-1]
+            settled = float(shares[int(np.argmin(np.abs(shares - share)))])
+            ends = mesh.points[[low, high]]
+            stops = ends[0] + shares[(shares > 0) & (shares < 1), None] * (ends[1] - ends[0])
         share, stop = (share, False) if inner and settled in (0.0, 1.0) else (settled, True)
         if share in (0.0, 1.0):
             return _on_vertex(mesh, low if share == 0.0 else high)
-        ends = mesh.points[[low, high]]
-        stops = ends[0] + shares[(shares > 0) & (shares < 1), None] * (ends[1] - ends[0])
     length = float(np.linalg.norm(mesh.points[high] - mesh.points[low]))
     return Mark(
         "half" if share == 0.5 else "edge",
@@ -309,19 +314,27 @@ def _on_edge(
     )
 
 
-def stops_on(mesh: Mesh, edge: int, settling: Settling) -> Floats | None:
-    """The shares of an edge where points settle, or None if they don't."""
-    if settling.every is not None:
-        return _stops_by_length(mesh, edge, settling.every)
-    return None if settling.step is None else stops_of(settling.step)
-
-
-def _stops_by_length(mesh: Mesh, edge: int, every: float) -> Floats:
-    """The shares where points settle at equal lengths from the lower vertex, and 1."""
+def _apart(mesh: Mesh, edge: int, settling: Settling) -> float | None:
+    """The share of an edge between two of its stops, or None if it has none."""
+    if settling.every is None:
+        return settling.step
     low, high = mesh.points[mesh.edges.ends[edge]]
-    length = float(np.linalg.norm(high - low))
-    count = min(int(length / every * (1 + ROUNDING)), MOST_STOPS) if length > 0 else 0
-    shares = np.arange(count + 1, dtype=np.float64) * (every / max(length, NOT_ZERO))
+    return settling.every / max(float(np.linalg.norm(high - low)), NOT_ZERO)
+
+
+def stops_on(mesh: Mesh, edge: int, settling: Settling) -> Floats | None:
+    """The shares of an edge where points settle; None if they don't, or where there are more than
+    `MOST_STOPS`, which nobody could tell apart."""
+    apart = _apart(mesh, edge, settling)
+    if apart is None or apart * MOST_STOPS < 1.0:
+        return None
+    return stops_of(apart) if settling.every is None else _stops_by_length(apart)
+
+
+def _stops_by_length(apart: float) -> Floats:
+    """The shares where points settle at equal lengths from the lower vertex, and 1."""
+    count = int((1 + ROUNDING) / apart)
+    shares = np.arange(count + 1, dtype=np.float64) * apart
     return shares if count and abs(shares[-1] - 1.0) < NEGLIGIBLE else np.append(shares, 1.0)
 
 

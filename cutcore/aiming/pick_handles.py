@@ -11,12 +11,13 @@ from cutcore.aiming.placed_plane import SEEN_EDGE_ON, nearest_on_line, per_pixel
 from cutcore.geometry.arrays import Floats, Ints, cross
 from cutcore.geometry.axes import AXES
 from cutcore.geometry.camera import Camera, Pixel, Vector
+from cutcore.geometry.multiples import nearest_multiple
 from cutcore.geometry.tolerances import NEGLIGIBLE
 from cutcore.geometry.vectors import unit
 from cutcore.mesh.mesh import Mesh
 from cutcore.params import Params, Real
 from cutcore.queries.measure import vertices_of
-from cutcore.reshape.move import Scale, Shift, Turn
+from cutcore.reshape.placing.move import Scale, Shift, Turn
 from cutcore.tool import Place
 
 # What is taken hold of: an axis, the normal of the pick or its edge, a plane of two axes, the plane
@@ -184,13 +185,13 @@ def _settled(pull: Pull, by: Floats, pixel: float) -> Floats:
     along = standing.direction(grip)
     if along is not None and grip not in AXES:
         length = float(by @ along)
-        return np.asarray(by + (round(length / stop) * stop - length) * along)
+        return np.asarray(by + (nearest_multiple(length, stop) - length) * along)
     made = by.copy()
     for k, axis in enumerate("xyz"):
         if axis in grip:
             origin = float(standing.middle[k]) if settles.grid else 0.0
             # In so many digits as the stop has: no rests of rounding.
-            made[k] = float(f"{round((by[k] + origin) / stop) * stop - origin:.12g}")
+            made[k] = float(f"{nearest_multiple(float(by[k]) + origin, stop) - origin:.12g}")
     return made
 
 
@@ -218,7 +219,7 @@ def _turn(pull: Pull) -> Turn:
     turned = (np.degrees(angles[1] - angles[0]) + 540.0) % 360.0 - 180.0
     degrees = held.degrees + turned
     if not settles.free:
-        degrees = round(degrees / settles.step) * settles.step
+        degrees = nearest_multiple(degrees, settles.step)
     return Turn(about=_place(standing.middle), axis=_place(axis), degrees=float(degrees))
 
 

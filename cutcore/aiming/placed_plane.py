@@ -16,6 +16,7 @@ from cutcore.errors import StepError
 from cutcore.geometry.arrays import Floats, cross
 from cutcore.geometry.axes import AXES, Axis, axis_vector
 from cutcore.geometry.camera import Camera, Pixel
+from cutcore.geometry.multiples import nearest_multiple
 from cutcore.geometry.plane import Plane
 from cutcore.geometry.tolerances import NEGLIGIBLE, ROUNDING
 from cutcore.geometry.vectors import turned
@@ -208,7 +209,7 @@ def _settled(mesh: Mesh, placed: PlacedPlane, goal: float, per_pixel: float) -> 
         if abs(nearest - goal) <= SETTLE_PIXELS * per_pixel:
             return nearest
     step = round_step(per_pixel)
-    return float(round(goal / step) * step)
+    return nearest_multiple(goal, step)
 
 
 def round_step(per_pixel: float) -> float:

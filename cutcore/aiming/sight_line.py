@@ -11,6 +11,7 @@ from cutcore.aiming.marks import UNSETTLED, Mark, Settling, mark_at
 from cutcore.geometry.arrays import Floats
 from cutcore.geometry.axes import AXES, axis_vector
 from cutcore.geometry.camera import Camera, Pixel
+from cutcore.geometry.multiples import nearest_multiple
 from cutcore.geometry.tolerances import NEGLIGIBLE
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.tolerance import weld_of
@@ -73,7 +74,7 @@ def _held(
     if lock.kind == "angle":
         degrees = np.degrees(np.arctan2(-away[1], away[0]))
         turn = np.radians(
-            lock.value if lock.value is not None else round(degrees / lock.degrees) * lock.degrees
+            lock.value if lock.value is not None else nearest_multiple(float(degrees), lock.degrees)
         )
         towards = np.array([np.cos(turn), -np.sin(turn)])
     elif lock.kind in AXES:

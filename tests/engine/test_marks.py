@@ -5,8 +5,11 @@ from __future__ import annotations
 import numpy as np
 from django.test import SimpleTestCase
 
+from cutcore.aiming.locks import Guide, on_grid, on_guide
 from cutcore.aiming.marks import Mark, Settling, mark_at, stops_of
 from cutcore.geometry.camera import Camera, View
+from cutcore.geometry.multiples import nearest_multiple
+from cutcore.geometry.plane import Plane
 from cutcore.shapes.box import box
 from workshop.sample.skerry_light import HOUSING_SIDES, lantern_housing
 
@@ -39,6 +42,38 @@ class Marks(SimpleTestCase):
         self.assertEqual(at(0.6, 0.3, half=True).share, 0.5)
         self.assertEqual(at(0.98, 0.3, step=1 / 3).share in (1 / 3, 2 / 3), True)
         self.assertEqual(stops_of(0.3).tolist(), [0.0, 0.3, 0.6, 0.8999999999999999, 1.0])
+
+    def test_stops_too_small_to_count_leave_the_share_as_it_is(self) -> None:
+        for tiny in (5e-324, 1e-300, 1e-12):
+            with self.subTest(tiny=tiny):
+                settled = at(0.98, 0.43, step=None, every=tiny)
+                self.assertEqual(settled.kind, "edge")
+                self.assertEqual(at(0.98, 0.43, step=tiny).kind, "edge")
+                self.assertTrue(np.isfinite(nearest_multiple(0.3, tiny)))
+
+    def test_an_edge_with_thousands_of_stops_has_them_to_its_end(self) -> None:
+        for settling in ({"step": None, "every": 0.0002}, {"step": 0.0001}):
+            settled = at(0.98, 0.43, **settling)
+            assert settled.share is not None
+            self.assertAlmostEqual(settled.share * 10_000, round(settled.share * 10_000), places=6)
+            self.assertAlmostEqual(abs(settled.share - 0.5), 0.215)
+            self.assertTrue(settled.stop)
+
+    def test_locks_in_a_view_that_shows_nothing_hold_the_pointer_nowhere(self) -> None:
+        view = View(
+            eye=(0, 0, 1), target=(0, 0, 0), projection="parallel", height=1e-59, size=(1, 1)
+        )
+        with np.errstate(all="ignore"):
+            found = on_grid(1.0, (2**31, 1.0), Camera.of(view))
+            guide = Guide(
+                np.full(3, 1e60),
+                np.array([1.0, 0, 0]),
+                Plane(np.zeros(3), np.array([0.0, 0, 1])),
+                None,
+            )
+            along = on_guide(guide, (2**31, 1.0), Camera.of(view))
+        self.assertTrue(np.isfinite(found).all())
+        self.assertTrue(np.isfinite(along).all())
 
     def test_a_vertex_near_the_end_of_an_edge_is_the_vertex(self) -> None:
         self.assertEqual(at(0.98, 0.98, free=True).kind, "edge")

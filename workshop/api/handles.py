@@ -12,7 +12,8 @@ from pydantic import Field
 from cutcore.aiming.marks import Settling, mark_at
 from cutcore.aiming.pick_handles import Held, Pull, Settles, pick_standing, pulled, slid
 from cutcore.geometry.camera import Camera, Pixel, Vector, View
-from cutcore.reshape.move import Scale, Shift, Turn
+from cutcore.geometry.multiples import nearest_multiple
+from cutcore.reshape.placing.move import Scale, Shift, Turn
 from cutcore.tool import Place, place_of
 from workshop.api.base import Id
 from workshop.api.parts import AtRevision, pick_of
@@ -103,4 +104,4 @@ def slide(request: HttpRequest, part_id: Id, body: SlideAimIn) -> SlideAimOut:
     """How far along its rail a vertex slides for a pointer."""
     mesh_at(part_id, body.revision)
     by = slid(*body.rail, body.pointer, Camera.of(body.view))
-    return SlideAimOut(by=round(by / body.step) * body.step if body.step else by)
+    return SlideAimOut(by=nearest_multiple(by, body.step) if body.step else by)
