@@ -482,7 +482,7 @@ def _lines(mesh: Mesh, vertices: int, places: int, now: int) -> tuple[list[str],
         else:
             out.append("f " + " ".join(map(str, corners[row])))
     if group is not None:
-        sharp = np.ones(len(mesh.hard)) if mesh.strength is None else mesh.strength
+        sharp = mesh.edge_data.strength
         for (a, b), s in zip((mesh.hard + 1 + vertices).tolist(), sharp.tolist(), strict=True):
             out.append(f"{HARD_EDGE.decode()}{a} {b} {s!r}")
         # Those that come after say nothing of it themselves.

@@ -120,7 +120,7 @@ def write_ply(mesh: Mesh) -> bytes:
     rows[~is_head] = mesh.corners
     sharp = np.zeros(len(mesh.hard), dtype=[("ends", "<i4", 2), ("sharpness", "<f8")])
     sharp["ends"] = mesh.hard
-    sharp["sharpness"] = 1.0 if mesh.strength is None else mesh.strength
+    sharp["sharpness"] = mesh.edge_data.strength
     return (
         header.encode()
         + np.ascontiguousarray(vertices, dtype="<f8").tobytes()

@@ -113,11 +113,6 @@ def _edge_data(mesh: Mesh, cut: Subdivision) -> EdgeData:
     data = mesh.edge_data
     if len(data.ends) == 0 or len(cut.split_edges) == 0:
         return data
-    strength = data.of_pairs(mesh.edges.ends[cut.split_edges], mesh.vertex_count)
-    carrying = strength > 0
+    rows = data.rows_of(mesh.edges.ends[cut.split_edges], mesh.vertex_count)
     pieces, part_of = _pieces(mesh, cut)
-    of = strength[part_of]
-    weights = np.array([np.int64(mesh.vertex_count), 1])
-    gone = mesh.edges.ends[cut.split_edges[carrying]].astype(np.int64) @ weights
-    left = data.among(~np.isin(data.ends.astype(np.int64) @ weights, gone))
-    return left.with_more(EdgeData.of(pieces[of > 0], of[of > 0]))
+    return data.without(rows).with_more(data.taken(rows[part_of], pieces))

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 
 from cutcore.geometry.arrays import Bools, Floats, Ints
+from cutcore.mesh.edge_data import EdgeData
 from cutcore.mesh.mesh import Mesh
 
 
@@ -28,8 +27,5 @@ def strengths_of_pairs(mesh: Mesh, pairs: Ints) -> Floats:
 def with_hard(mesh: Mesh, hard: Bools, strength: Floats | None = None) -> Mesh:
     """The mesh with just some edges (E,) hard, each as sharp as is said (E,)."""
     at = np.flatnonzero(hard)
-    ends = mesh.edges.ends[at]
-    order = np.lexsort((ends[:, 1], ends[:, 0]))
-    sharp = None if strength is None or (strength[at] == 1.0).all() else strength[at][order]
-    edges = mesh.edges
-    return replace(mesh, hard=ends[order], strength=sharp).with_edges(edges)
+    sharp = np.ones(len(at)) if strength is None else strength[at]
+    return mesh.carrying(EdgeData.of(mesh.edges.ends[at], sharp))

@@ -123,10 +123,7 @@ def difference_between(before: Mesh, result: Result) -> MeshDifference | None:
 
 def _strength_anew(before: Mesh, after: Mesh) -> Floats | None:
     """How sharp hard edges (H,) are now; None if that is as before."""
-    then, now = (
-        np.ones(len(mesh.hard)) if mesh.strength is None else mesh.strength
-        for mesh in (before, after)
-    )
+    then, now = before.edge_data.strength, after.edge_data.strength
     same = np.array_equal(then, now) or (before.strength is None and after.strength is None)
     return None if same else now
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from cutcore.geometry.arrays import Bools, Floats, Ints
+from cutcore.geometry.arrays import Floats, Ints
 
 
 @dataclass(frozen=True, eq=False)
@@ -43,8 +43,37 @@ class EdgeData:
             return self
         return EdgeData.of(number[self.ends], self.strength)
 
-    def among(self, kept: Bools) -> EdgeData:
-        """Only some of the edges (H,)."""
+    def shifted(self, by: int) -> EdgeData:
+        """The same edges where all vertices have numbers that are larger by so much."""
+        return EdgeData(self.ends + by, self.strength)
+
+    def rows_of(self, pairs: Ints, count: int) -> Ints:
+        """The rows (n,) of edges given as vertex pairs (n, 2), lower first, of so many vertices; -1
+        for those that carry nothing."""
+        if len(self.ends) == 0 or len(pairs) == 0:
+            return np.full(len(pairs), -1)
+        keys, asked = _keys(self.ends, count), _keys(pairs, count)
+        at = np.minimum(np.searchsorted(keys, asked), len(keys) - 1)
+        return np.where(keys[at] == asked, at, -1)
+
+    def of_pairs(self, pairs: Ints, count: int) -> Floats:
+        """How sharp edges are (n,), given as vertex pairs (n, 2), lower first, of so many vertices:
+        0 for those that carry nothing."""
+        rows = self.rows_of(pairs, count)
+        found = np.zeros(len(pairs))
+        found[rows >= 0] = self.strength[rows[rows >= 0]]
+        return found
+
+    def taken(self, rows: Ints, ends: Ints) -> EdgeData:
+        """What some rows (n,) carry, on edges (n, 2) that are now made of theirs; rows of -1 carry
+        nothing."""
+        there = rows >= 0
+        return EdgeData.of(ends[there], self.strength[rows[there]])
+
+    def without(self, rows: Ints) -> EdgeData:
+        """All but some rows (n,); those of -1 are none."""
+        kept = np.ones(len(self.ends), dtype=bool)
+        kept[rows[rows >= 0]] = False
         return EdgeData(self.ends[kept], self.strength[kept])
 
     def with_more(self, *others: EdgeData) -> EdgeData:
@@ -55,15 +84,6 @@ class EdgeData:
             np.concatenate([data.strength for data in every]),
         )
 
-    def of_pairs(self, pairs: Ints, count: int) -> Floats:
-        """How sharp edges are (n,), given as vertex pairs (n, 2), lower first, of so many vertices:
-        0 for those that carry nothing."""
-        found = np.zeros(len(pairs))
-        if len(self.ends) == 0 or len(pairs) == 0:
-            return found
-        weights = np.array([np.int64(count), 1])
-        keys, asked = self.ends.astype(np.int64) @ weights, pairs.astype(np.int64) @ weights
-        at = np.minimum(np.searchsorted(keys, asked), len(keys) - 1)
-        there = keys[at] == asked
-        found[there] = self.strength[at[there]]
-        return found
+
+def _keys(pairs: Ints, count: int) -> Ints:
+    return pairs.astype(np.int64) @ np.array([count, 1], dtype=np.int64)

@@ -234,6 +234,11 @@ class Mesh:
             **carried,
         )
 
+    def carrying(self, edge_data: EdgeData) -> Mesh:
+        """This mesh where its edges carry something else."""
+        made = self.rebuilt(self.points, self.starts, self.corners, edge_data=edge_data)
+        return made.with_edges(self.edges)
+
     def face(self, index: int) -> Ints:
         """The vertices (n,) of one face, in order."""
         return self.corners[self.starts[index] : self.starts[index + 1]]

@@ -23,7 +23,8 @@ def together(meshes: Sequence[Mesh]) -> Mesh:
     material, materials = _named(meshes, "material", "materials")
     patch, patches = _named(meshes, "patch", "patches")
     shifted = list(zip(meshes, vertices.tolist(), strict=False))
-    return Mesh(
+    first, *others = (mesh.edge_data.shifted(before) for mesh, before in shifted)
+    made = Mesh(
         np.concatenate([mesh.points for mesh in meshes]),
         np.concatenate(
             [
@@ -37,17 +38,8 @@ def together(meshes: Sequence[Mesh]) -> Mesh:
         patch,
         materials,
         patches,
-        np.concatenate([mesh.hard + first for mesh, first in shifted]),
-        _strengths(meshes),
     )
-
-
-def _strengths(meshes: Sequence[Mesh]) -> Floats | None:
-    if all(mesh.strength is None for mesh in meshes):
-        return None
-    return np.concatenate(
-        [np.ones(len(mesh.hard)) if mesh.strength is None else mesh.strength for mesh in meshes]
-    )
+    return made.rebuilt(made.points, made.starts, made.corners, edge_data=first.with_more(*others))
 
 
 def _texture_places(meshes: Sequence[Mesh]) -> Floats | None:

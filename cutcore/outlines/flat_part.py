@@ -17,8 +17,8 @@ from cutcore.notes import Note
 from cutcore.outlines.drawn import SheetCurve
 from cutcore.outlines.region import region_of
 from cutcore.params import Params, Real
-from cutcore.reshape import quads
-from cutcore.reshape.thicken import thickened
+from cutcore.reshape.building.thicken import thickened
+from cutcore.reshape.dividing import quads
 from cutcore.words import count_of
 
 

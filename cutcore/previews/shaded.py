@@ -9,8 +9,8 @@ import numpy as np
 from cutcore.geometry.arrays import Floats, Ints
 from cutcore.mesh.mesh import Mesh
 from cutcore.queries.normals import fan_normals, fans_apart
-from cutcore.reshape.subdivide import sharp_edges
-from cutcore.reshape.triangulate import corner_places
+from cutcore.reshape.dividing.subdivide import sharp_edges
+from cutcore.reshape.dividing.triangulate import corner_places
 
 
 @dataclass(frozen=True, eq=False)

@@ -14,7 +14,7 @@ from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.submesh import of_rows
 from cutcore.queries.nearest import Surface
 from cutcore.queries.normals import corners_across, fan_normals, fans_apart
-from cutcore.reshape.subdivide import rounds_of, shares_of_rules, sharp_edges, subdivided
+from cutcore.reshape.dividing.subdivide import rounds_of, shares_of_rules, sharp_edges, subdivided
 
 # A smooth form has so many quads at most, and is subdivided so often at most.
 MOST_QUADS = 400_000

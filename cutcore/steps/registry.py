@@ -7,43 +7,21 @@ from typing import Annotated, Any, TypeAlias
 
 from pydantic import Field
 
-from cutcore.reshape import (
+from cutcore.reshape.building import extrude, inset, thicken
+from cutcore.reshape.building.bevel import bevel
+from cutcore.reshape.dividing import circle, divide, fill, quads, subdivide, triangulate
+from cutcore.reshape.joining import (
     bridge,
-    circle,
     clean_patch,
     collapse,
-    delete,
-    dissolve,
-    divide,
-    extrude,
-    facing,
-    fill,
-    flatten,
-    flip,
-    hard_edges,
-    inset,
     join_patches,
     join_triangles,
-    line_up,
-    move,
-    patch,
-    place,
-    quads,
-    relax,
-    rename_patch,
-    round,
-    separate,
-    size,
-    slide,
-    split_apart,
     strays,
-    subdivide,
-    thicken,
-    thin,
-    triangulate,
     weld,
 )
-from cutcore.reshape.bevel import bevel
+from cutcore.reshape.marking import facing, flip, hard_edges, patch, rename_patch
+from cutcore.reshape.opening import delete, dissolve, separate, split_apart, thin
+from cutcore.reshape.placing import flatten, line_up, move, place, relax, round, size, slide
 from cutcore.tool import Cut, Following, Reshape, ends_in_quads
 from cutcore.tools import freehand, gauge, loop, profile, ruled, seam
 from cutcore.tools.knife import knife

@@ -14,7 +14,7 @@ from cutcore.geometry.placement import Placement, moved_and_turned, turn_about
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.submesh import moved
 from cutcore.params import Params, Real
-from cutcore.reshape.flip import turned_round
+from cutcore.reshape.marking.flip import turned_round
 from cutcore.trace.mirror import Mirror
 
 MostCopies = Annotated[int, Field(ge=1, le=200)]

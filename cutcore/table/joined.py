@@ -17,8 +17,8 @@ from cutcore.mesh.submesh import without_faces
 from cutcore.mesh.together import together
 from cutcore.notes import Note
 from cutcore.queries.border_loops import border_loops
-from cutcore.reshape import bridge
-from cutcore.reshape.weld import as_far_as_legal
+from cutcore.reshape.joining import bridge
+from cutcore.reshape.joining.weld import as_far_as_legal
 from cutcore.words import count_of
 
 

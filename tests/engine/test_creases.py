@@ -32,7 +32,7 @@ def creased(mesh: Mesh, every: int = 3) -> Mesh:
 
 def measure(mesh: Mesh) -> dict[float, float]:
     """How long the edges of each strength are together."""
-    sharp = np.ones(len(mesh.hard)) if mesh.strength is None else mesh.strength
+    sharp = mesh.edge_data.strength
     size = np.linalg.norm(np.diff(mesh.points[mesh.hard], axis=1)[:, 0], axis=1)
     return {s: round(float(size[sharp == s].sum()), 9) for s in np.unique(sharp).tolist()}
 

@@ -26,7 +26,7 @@ from cutcore.outlines.stencils import (
     stencil_of,
 )
 from cutcore.queries.bodies import is_closed
-from cutcore.reshape.flip import turned_round
+from cutcore.reshape.marking.flip import turned_round
 from cutcore.shapes.ball import ball
 from cutcore.shapes.box import box
 from cutcore.shapes.sheet import sheet

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from cutcore.aiming.pick_handles import Held, Pull, Settles, pick_standing, pulled, slid
 from cutcore.geometry.arrays import Floats
 from cutcore.geometry.camera import Camera, View
-from cutcore.reshape.move import Scale, Shift, Turn
+from cutcore.reshape.placing.move import Scale, Shift, Turn
 from cutcore.shapes.ball import ball
 from cutcore.shapes.box import box
 

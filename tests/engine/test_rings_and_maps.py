@@ -15,7 +15,7 @@ from cutcore.mesh.submesh import then, without_faces
 from cutcore.queries.edge_rings import edge_ring
 from cutcore.queries.flow_lines import loop_edges
 from cutcore.queries.follow import EdgeCurves, continued
-from cutcore.reshape.merge_vertices import merge_vertices
+from cutcore.reshape.joining.merge_vertices import merge_vertices
 from cutcore.shapes.box import box
 from cutcore.shapes.sheet import sheet
 from cutcore.shapes.torus import torus

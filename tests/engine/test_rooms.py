@@ -25,7 +25,7 @@ ROOMS = (
     "shapes",
     "queries",
     "trace",
-    "imprinted",
+    "imprint",
     "quads",
     "tool",
     "reshape",

@@ -14,7 +14,7 @@ from cutcore import CutError, Mesh, apply_step, parse_step, problems
 from cutcore.mesh.submesh import with_points
 from cutcore.mesh.together import together
 from cutcore.queries.bodies import bodies_of, inside, is_closed
-from cutcore.reshape.flip import turned_round
+from cutcore.reshape.marking.flip import turned_round
 from cutcore.shapes.ball import ball
 from cutcore.shapes.box import box
 from cutcore.shapes.sheet import sheet

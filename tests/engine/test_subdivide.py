@@ -17,7 +17,7 @@ from cutcore.previews.shaded import shaded
 from cutcore.previews.smooth_form import limit_normals, limit_places, moves_of, remade, smooth_form
 from cutcore.queries.bodies import is_closed
 from cutcore.queries.normals import fan_normals, fans_apart
-from cutcore.reshape.subdivide import sharp_edges, subdivided
+from cutcore.reshape.dividing.subdivide import sharp_edges, subdivided
 from cutcore.shapes.ball import ball
 from cutcore.shapes.box import box
 from cutcore.shapes.sheet import sheet
@@ -35,7 +35,7 @@ def by_table(mesh: Mesh) -> np.ndarray:
     """The new places by one sparse matrix, filled in by hand, entry by entry."""
     vertices, edges = mesh.vertex_count, len(mesh.edges)
     rows = lil_matrix((vertices + edges + mesh.face_count, vertices))
-    strengths = np.ones(len(mesh.hard)) if mesh.strength is None else mesh.strength
+    strengths = mesh.edge_data.strength
     # For how many rounds an edge is sharp; of one that is not whole the rest counts as a share.
     hard = {
         (a, b): min(1.0, s / (1 - s)) if s < 1 else 1.0

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from cutcore import CutError, Mesh, Result, StepError, apply_step, parse_step, problems
 from cutcore.queries.measure import fitted_ring
-from cutcore.reshape.walls import Region
+from cutcore.reshape.building.walls import Region
 from cutcore.shapes.box import box
 from cutcore.shapes.sheet import sheet
 from cutcore.shapes.turned import turned

@@ -23,7 +23,7 @@ from cutcore.outlines.flat_part import FlatPart, flat_part
 from cutcore.outlines.stencils import OfBorder, OfEdges, OfSection, OfSilhouette, stencil_of
 from cutcore.progress import come_to
 from cutcore.queries.ray_caster import caster_of
-from cutcore.reshape.place import PlaceParams
+from cutcore.reshape.placing.place import PlaceParams
 from cutcore.table.copies import InARow, Mirrored, RoundAnAxis, mirrored_copy, placements_of
 from cutcore.table.falling import Fall, fall
 from cutcore.table.joined import Joined, bridged, joined

@@ -19,7 +19,7 @@ from cutcore.mesh.result import Origin, Picked, Result
 from cutcore.mesh.submesh import then, without_faces
 from cutcore.notes import position
 from cutcore.queries.bodies import is_closed
-from cutcore.reshape.merge_vertices import merge_vertices
+from cutcore.reshape.joining.merge_vertices import merge_vertices
 from cutcore.trace.trace import ON_EDGE, TraceBuilder
 
 # Cosines of normals that point against each other are below this.

@@ -16,7 +16,7 @@ from cutcore.mesh.submesh import then
 from cutcore.notes import position
 from cutcore.queries.ray_caster import caster_of
 from cutcore.queries.visibility import reach_of
-from cutcore.reshape.walls import Region, once_round, walled
+from cutcore.reshape.building.walls import Region, once_round, walled
 
 Floor = Literal["as the surface", "flat"]
 

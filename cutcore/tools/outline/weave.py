@@ -16,7 +16,6 @@ from cutcore.geometry.camera import Camera
 from cutcore.geometry.polygons import distance_to_segments, loop_area
 from cutcore.geometry.tolerances import NEGLIGIBLE
 from cutcore.kernels import ease_collar
-from cutcore.mesh.creases import with_hard
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Picked, Result
 from cutcore.mesh.submesh import then, with_points, without_faces
@@ -451,9 +450,9 @@ def _replaced(
         ),
         cut,
     )
-    # Of hard edges those that are gone may have had both ends outside.
-    still = made.edges.joining(made.hard)
-    made = with_hard(made, still, made.edge_data.of_pairs(made.edges.ends, made.vertex_count))
+    # Of edges that carry something those that are gone may have had both ends outside.
+    data, there = made.edge_data, made.edges.ends
+    made = made.carrying(data.taken(data.rows_of(there, made.vertex_count), there))
     number = np.full(grown.vertex_count, -1, dtype=np.int64)
     number[cut.vertex] = np.arange(made.vertex_count)
     count = len(ground[0])

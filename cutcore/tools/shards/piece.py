@@ -15,7 +15,7 @@ from cutcore.mesh.result import Origin, Result
 from cutcore.mesh.submesh import then, without_faces
 from cutcore.notes import Note
 from cutcore.queries.section import section
-from cutcore.reshape.triangulate import in_triangles
+from cutcore.reshape.dividing.triangulate import in_triangles
 from cutcore.tools.slice.caps import capped
 from cutcore.tools.slice.sides import Sides, opened_edges
 from cutcore.trace.section_trace import trace_of_section

@@ -22,7 +22,7 @@ from cutcore.notes import Note
 from cutcore.params import Real
 from cutcore.progress import come_to
 from cutcore.queries.bodies import bodies_of, is_closed, volume_of
-from cutcore.reshape.thicken import thickened
+from cutcore.reshape.building.thicken import thickened
 from cutcore.shapes.small import FROM_A_CORNER
 from cutcore.tool import Drawn, Example, Extra, Place, Reshape, Reshaping, place_of
 from cutcore.tools.shards.piece import Halving, Piece, flat_where_cut

@@ -7,9 +7,8 @@ from dataclasses import replace
 
 import numpy as np
 
-from cutcore.geometry.arrays import Ints
+from cutcore.geometry.arrays import Ints, next_in_row
 from cutcore.geometry.plane import Plane
-from cutcore.mesh.creases import with_hard
 from cutcore.mesh.edge_data import EdgeData
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Result
@@ -75,28 +74,32 @@ def _torn(mesh: Mesh, slab: Ints, count: int) -> tuple[Mesh, Origin, Ints]:
     number[~first] = mesh.vertex_count + np.arange(int((~first).sum()))
     more = vertex[~first]
     points = np.concatenate([mesh.points, mesh.points[more]])
+    corners, origin_vertex = (
+        number[at.ravel()],
+        np.concatenate([np.arange(mesh.vertex_count), more]),
+    )
     torn = mesh.rebuilt(
-        points, mesh.starts, number[at.ravel()], edge_data=EdgeData(mesh.hard[:0], np.zeros(0))
+        points, mesh.starts, corners, edge_data=_edge_data(mesh, corners, origin_vertex)
     )
     slab_of = np.zeros(torn.vertex_count, dtype=np.int64)
     slab_of[number] = pairs % count
-    origin_vertex = np.concatenate([np.arange(mesh.vertex_count), more])
     faces = np.arange(mesh.face_count)
     return (
-        _with_hard(torn, mesh, origin_vertex),
+        torn,
         Origin(faces, origin_vertex, np.where(slab > 0, -1, faces)),
         slab_of,
     )
 
 
-def _with_hard(torn: Mesh, mesh: Mesh, origin: Ints) -> Mesh:
-    """The torn mesh with what the edges of the whole one carry, in every slab that has them; `origin`
-    names its vertices there."""
-    if len(mesh.hard) == 0:
-        return torn
-    was = np.sort(origin[torn.edges.ends], axis=1)
-    strength = mesh.edge_data.of_pairs(was, mesh.vertex_count)
-    return with_hard(torn, strength > 0, strength)
+def _edge_data(mesh: Mesh, corners: Ints, origin: Ints) -> EdgeData:
+    """What the edges of the whole mesh carry, in every slab that has them: between the corners as
+    they are numbered in the torn one, whose vertices `origin` names in the whole."""
+    data = mesh.edge_data
+    if len(data.ends) == 0:
+        return data
+    ends = np.stack([corners, corners[next_in_row(mesh.starts)]], axis=1)
+    rows = data.rows_of(np.sort(origin[ends], axis=1), mesh.vertex_count)
+    return data.taken(rows, ends)
 
 
 def _as_parts(done: Result, slab: Ints) -> Result:

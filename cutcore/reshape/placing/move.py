@@ -16,10 +16,10 @@ from cutcore.mesh.changed_edges import edges_of_moved_vertices
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Result
 from cutcore.params import Params, Real
-from cutcore.reshape.falloff import Falloff, weights_of
-from cutcore.reshape.moving import moved_to
 from cutcore.reshape.picked import OnPick
-from cutcore.reshape.symmetric import moved_alike
+from cutcore.reshape.placing.falloff import Falloff, weights_of
+from cutcore.reshape.placing.moving import moved_to
+from cutcore.reshape.placing.symmetric import moved_alike
 from cutcore.tool import Example, Reshape
 from cutcore.trace.mirror import Mirror
 from cutcore.words import length_words

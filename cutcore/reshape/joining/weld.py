@@ -17,8 +17,8 @@ from cutcore.mesh.result import Origin, Result
 from cutcore.notes import Element, Note, position
 from cutcore.params import Index, Real
 from cutcore.queries.named_elements import Vertices, vertex_mask
+from cutcore.reshape.joining.merge_vertices import merge_vertices
 from cutcore.reshape.legal import AGAINST, clashing_anew, crowded_anew, refuse_illegal
-from cutcore.reshape.merge_vertices import merge_vertices
 from cutcore.tool import Breaking, Drawn, Example, Extra, Place, Reshape, one_kind, place_of
 from cutcore.words import length_words
 

@@ -15,8 +15,8 @@ from cutcore.mesh.submesh import then
 from cutcore.notes import Note
 from cutcore.queries.patches import patch_named
 from cutcore.queries.uv_seams import uv_seams
-from cutcore.reshape.dissolve import DissolveParams
-from cutcore.reshape.dissolve import apply as dissolve
+from cutcore.reshape.opening.dissolve import DissolveParams
+from cutcore.reshape.opening.dissolve import apply as dissolve
 from cutcore.tool import Example, Reshape, Reshaping
 from cutcore.words import count_of
 

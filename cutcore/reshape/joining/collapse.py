@@ -12,7 +12,7 @@ from cutcore.geometry.components import components
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Result
 from cutcore.queries.named_elements import Vertices, edges_named, vertex_mask
-from cutcore.reshape.merge_vertices import merge_vertices
+from cutcore.reshape.joining.merge_vertices import merge_vertices
 from cutcore.tool import Breaking, Example, Reshape
 from cutcore.trace.surface_points import EdgePoint
 from cutcore.trace.trace import anchor_place

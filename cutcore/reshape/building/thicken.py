@@ -12,8 +12,8 @@ from cutcore.mesh.changed_edges import edges_of_picked_faces
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Picked, Result
 from cutcore.params import Real
-from cutcore.reshape.extrude import by_normals
-from cutcore.reshape.walls import Region
+from cutcore.reshape.building.extrude import by_normals
+from cutcore.reshape.building.walls import Region
 from cutcore.tool import Example, Reshape, Reshaping
 from cutcore.words import length_words
 

@@ -114,11 +114,11 @@ def _doubled(mesh: Mesh, opened: Bools, parted: Bools) -> tuple[Ints, Ints]:
 
 def _edge_data(mesh: Mesh, corners: Ints) -> EdgeData:
     """What the edges carry, under all numbers that their ends have now."""
-    if len(mesh.hard) == 0:
-        return mesh.edge_data
-    strength = mesh.edge_data.of_pairs(mesh.edges.ends, mesh.vertex_count)[mesh.edges.of_corner]
-    pairs = np.stack([corners, corners[next_in_row(mesh.starts)]], axis=1)
-    return EdgeData.of(pairs[strength > 0], strength[strength > 0])
+    data = mesh.edge_data
+    if len(data.ends) == 0:
+        return data
+    rows = data.rows_of(mesh.edges.ends, mesh.vertex_count)[mesh.edges.of_corner]
+    return data.taken(rows, np.stack([corners, corners[next_in_row(mesh.starts)]], axis=1))
 
 
 def _still_closed(

@@ -14,7 +14,6 @@ from cutcore.geometry.arrays import Bools, Floats, Ints, next_in_row, row_positi
 from cutcore.geometry.tolerances import NEGLIGIBLE
 from cutcore.kernels import unsound_rows
 from cutcore.mesh.changed_edges import edges_of_moved_vertices
-from cutcore.mesh.creases import strengths_of_pairs
 from cutcore.mesh.edge_data import EdgeData
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Picked, Result
@@ -28,8 +27,8 @@ from cutcore.progress import one_by_one
 from cutcore.queries.fans import fans_of
 from cutcore.queries.named_elements import Edges, Vertices, edges_named, vertex_mask
 from cutcore.queries.problems import flat_among
-from cutcore.reshape.bevel.offsets import Opened, opened
-from cutcore.reshape.bevel.profiles import CornerPatch, Profile
+from cutcore.reshape.building.bevel.offsets import Opened, opened
+from cutcore.reshape.building.bevel.profiles import CornerPatch, Profile
 from cutcore.reshape.legal import crossed_anew, folded_anew
 from cutcore.tool import Example, Reshape, Reshaping, one_kind
 from cutcore.words import count_of, length_words
@@ -485,8 +484,9 @@ class _Bevelling:
             [self.on_edge.get((v, edge), v) for v in mesh.edges.ends[edge].tolist()]
             for edge in numbers.tolist()
         ]
-        strength = strengths_of_pairs(mesh, mesh.edges.ends[numbers])
-        return EdgeData.of(np.array(pairs, dtype=np.int64).reshape(-1, 2), strength)
+        data = mesh.edge_data
+        rows = data.rows_of(mesh.edges.ends[numbers], mesh.vertex_count)
+        return data.taken(rows, np.array(pairs, dtype=np.int64).reshape(-1, 2))
 
     def _refuse_flat(self, made: Mesh, changed: Ints, fresh: Ints) -> None:
         """Raise _NoRoom where a face would be left without area: the width is too small to be told

@@ -15,7 +15,7 @@ from cutcore.mesh.result import Result
 from cutcore.notes import vertex
 from cutcore.queries.edge_runs import edge_runs
 from cutcore.queries.named_elements import Edges, edges_named
-from cutcore.reshape.moving import moved_to
+from cutcore.reshape.placing.moving import moved_to
 from cutcore.tool import Breaking, Example, Reshape
 
 

@@ -19,8 +19,8 @@ from cutcore.notes import Note, vertex
 from cutcore.params import Real
 from cutcore.queries.named_elements import Edges, Vertices, edges_named, vertex_mask
 from cutcore.queries.rails import Rails, rails_along, rails_of_chains
-from cutcore.reshape.moving import moved_to
-from cutcore.reshape.symmetric import moved_alike
+from cutcore.reshape.placing.moving import moved_to
+from cutcore.reshape.placing.symmetric import moved_alike
 from cutcore.tool import Drawn, Example, Extra, Place, Reshape, Reshaping, one_kind, place_of
 from cutcore.trace.mirror import Mirror
 from cutcore.words import count_of, length_words, share_words

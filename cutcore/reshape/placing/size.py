@@ -17,8 +17,8 @@ from cutcore.mesh.tolerance import weld_of
 from cutcore.params import Index, Length, Params
 from cutcore.queries.measure import fitted_ring
 from cutcore.queries.named_elements import vertex_mask
-from cutcore.reshape.moving import moved_to
 from cutcore.reshape.picked import OnPick
+from cutcore.reshape.placing.moving import moved_to
 from cutcore.tool import Example, Reshape
 from cutcore.words import length_words
 

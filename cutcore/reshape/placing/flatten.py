@@ -14,7 +14,7 @@ from cutcore.mesh.changed_edges import edges_of_moved_vertices
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Result
 from cutcore.queries.named_elements import Faces, Vertices, face_mask, vertex_mask
-from cutcore.reshape.moving import moved_to
+from cutcore.reshape.placing.moving import moved_to
 from cutcore.tool import Breaking, Example, Reshape, one_kind
 
 

@@ -16,10 +16,10 @@ from cutcore.mesh.result import Result
 from cutcore.params import Real
 from cutcore.progress import come_to
 from cutcore.queries.nearest import Surface
-from cutcore.reshape.moving import moved_to
+from cutcore.reshape.dividing.subdivide import sharp_edges
 from cutcore.reshape.picked import OnPick
-from cutcore.reshape.subdivide import sharp_edges
-from cutcore.reshape.symmetric import moved_alike
+from cutcore.reshape.placing.moving import moved_to
+from cutcore.reshape.placing.symmetric import moved_alike
 from cutcore.tool import Example, Reshape
 from cutcore.trace.mirror import Mirror
 from cutcore.words import share_words

@@ -22,8 +22,8 @@ from cutcore.quads.mend import Wanted, mend
 from cutcore.queries.named_elements import Faces, face_mask
 from cutcore.queries.patches import patch_named
 from cutcore.queries.uv_seams import uv_seams
-from cutcore.reshape.triangulate import TriangulateParams
-from cutcore.reshape.triangulate import apply as triangulate
+from cutcore.reshape.dividing.triangulate import TriangulateParams
+from cutcore.reshape.dividing.triangulate import apply as triangulate
 from cutcore.tool import Example, Reshape, Reshaping, one_kind
 from cutcore.words import count_of
 

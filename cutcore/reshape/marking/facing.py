@@ -13,7 +13,7 @@ from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Result
 from cutcore.notes import Note, edge
 from cutcore.queries.bodies import shell_volumes
-from cutcore.reshape.flip import turned_round
+from cutcore.reshape.marking.flip import turned_round
 from cutcore.tool import Example, Reshape, Reshaping
 from cutcore.words import count_of
 

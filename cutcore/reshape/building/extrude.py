@@ -16,7 +16,7 @@ from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Result
 from cutcore.params import Real
 from cutcore.queries.named_elements import Faces, face_mask
-from cutcore.reshape.walls import Region, walled
+from cutcore.reshape.building.walls import Region, walled
 from cutcore.tool import Example, Reshape, Reshaping
 from cutcore.words import count_of, length_words
 

@@ -24,9 +24,9 @@ from cutcore.params import Index
 from cutcore.queries.edge_rings import edge_ring
 from cutcore.queries.flow_lines import loop_edges
 from cutcore.queries.limits import limit_mask
+from cutcore.reshape.joining.merge_vertices import merge_vertices
 from cutcore.reshape.left_vertices import StraightWithin, vertices_stay
 from cutcore.reshape.legal import clashing_anew, crossed_anew, crowded_anew, folded_anew
-from cutcore.reshape.merge_vertices import merge_vertices
 from cutcore.shapes.small import FROM_A_CORNER, FROM_ABOVE
 from cutcore.tool import Example, Reshape, Reshaping
 from cutcore.trace.mirror import Mirror

@@ -17,7 +17,7 @@ from cutcore.mesh.result import Result
 from cutcore.notes import edge
 from cutcore.params import Real
 from cutcore.queries.named_elements import Faces, face_mask
-from cutcore.reshape.walls import Region, inward, once_round, walled
+from cutcore.reshape.building.walls import Region, inward, once_round, walled
 from cutcore.tool import Example, Reshape, Reshaping
 from cutcore.words import count_of, length_words
 

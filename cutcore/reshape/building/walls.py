@@ -168,13 +168,10 @@ def _edge_data(region: Region, moved_corner: Ints) -> EdgeData:
     if len(data.ends) == 0:
         return data
     ends = np.sort(np.stack([region.vertex, region.ahead], axis=1), axis=1).astype(np.int64)
-    strength = data.of_pairs(ends, count)
-    weights = np.array([np.int64(count), 1])
-    carrying, keys = data.ends.astype(np.int64) @ weights, ends @ weights
-    inside = np.isin(carrying, keys) & ~np.isin(carrying, keys[region.rim])
+    rows = data.rows_of(ends, count)
+    inside = np.setdiff1d(rows, rows[region.rim])
     moved = np.stack([moved_corner, moved_corner[next_in_row(region.starts)]], axis=1)
-    there = strength > 0
-    return data.among(~inside).with_more(EdgeData.of(moved[there], strength[there]))
+    return data.without(inside).with_more(data.taken(rows, moved))
 
 
 def once_round(region: Region) -> None:

@@ -17,7 +17,7 @@ from cutcore.mesh.result import Result
 from cutcore.params import Real
 from cutcore.queries.measure import fitted_ring, vertices_of
 from cutcore.queries.named_elements import Edges, Vertices, edges_named, vertex_mask
-from cutcore.reshape.moving import moved_to
+from cutcore.reshape.placing.moving import moved_to
 from cutcore.tool import Example, Reshape, Reshaping
 from cutcore.words import length_words
 

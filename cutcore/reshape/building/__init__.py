@@ -1,0 +1,1 @@
+"""Operations that put new faces beside those there: walls, strips, skins."""

@@ -1,0 +1,1 @@
+"""Operations that change what faces and edges carry, not where they are."""

@@ -1,0 +1,1 @@
+"""Operations that take away: faces, edges and vertices, and where the surface parts."""

@@ -1,0 +1,1 @@
+"""Operations that move vertices and leave what they join."""
