@@ -64,6 +64,7 @@ types: $(STAMPS)/app $(STAMPS)/node ## make generated files anew: API types, sch
 	$(BIN)/python manage.py schema api/openapi.json
 	$(BIN)/python -m cutcore schema > docs/steps.schema.json
 	cd web && npm run --silent types
+	$(BIN)/python -m scripts.limits
 	$(BIN)/python -m scripts.licences
 
 wheel: web/dist/compressed ## one file to install the application from, with its built front end

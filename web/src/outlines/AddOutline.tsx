@@ -1,12 +1,14 @@
 /** New outlines: usual shapes by their sizes, letters, drawn ones, picked edges, SVG files. */
+
 import { type ReactNode, useState } from 'react';
 import { useStore } from 'zustand';
+import { LIMITS } from '../api/limits';
 import { partStore } from '../stores/partStore';
 import { pickStore } from '../stores/pickStore';
 import { Button } from '../ui/Button';
 import { Chip } from '../ui/Chip';
 import { FileButton } from '../ui/FileButton';
-import { LENGTH, LENGTH_OR_0, type Kind as NumberKind, numberIn, only, SHARE, wholeNumber } from '../ui/kinds';
+import { inRange, LENGTH, LENGTH_OR_0, type Kind as NumberKind, numberIn, SHARE, wholeNumber } from '../ui/kinds';
 import { NumberField } from '../ui/NumberField';
 import { Row } from '../ui/Row';
 import { NumberRow } from '../ui/rows';
@@ -24,7 +26,6 @@ const WORDS: Record<string, string> = {
   points: 'points',
   inner: 'inner points at',
 };
-const COUNTS = new Set(['sides', 'points']);
 
 interface Props {
   add: (source: OutlineSource, name?: string) => void;
@@ -97,9 +98,9 @@ export function AddOutline({ add, bringIn }: Props) {
 const node = (x: number) => ({ at: [x, 0] as [number, number], off: 0, corner: 0, bow: 0 });
 
 function kindOf(key: string): NumberKind {
-  if (COUNTS.has(key)) return wholeNumber(3, 128);
-  if (key === 'inner')
-    return { ...only(SHARE, (share) => share > 0 && share < 1, 'A share, such as 45% or 1/2'), step: 0.05 };
+  if (key === 'sides') return wholeNumber(LIMITS.PolygonOutline.sides);
+  if (key === 'points') return wholeNumber(LIMITS.StarOutline.points);
+  if (key === 'inner') return { ...inRange(SHARE, LIMITS.StarOutline.inner), step: 0.05 };
   return key === 'corner' ? LENGTH_OR_0 : LENGTH;
 }
 
@@ -140,7 +141,7 @@ function SvgFile({ bringIn }: Pick<Props, 'bringIn'>) {
         label="How closely curves are followed"
         testId="outline-tolerance"
         value={tolerance}
-        kind={numberIn('mm', 1e-4, 100, 0.01, 'Millimetres, such as 0.05')}
+        kind={numberIn('mm', { least: 1e-4, most: 100 }, 0.01, 'Millimetres, such as 0.05')}
         onSettle={setTolerance}
       />
       <FileButton accept=".svg,image/svg+xml" onFiles={(files) => files[0] && bringIn(files[0], tolerance)}>

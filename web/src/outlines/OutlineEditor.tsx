@@ -1,6 +1,8 @@
 /** Work on one outline: its points on the sheet, and in numbers; changes to the whole of it. */
+
 import { useState } from 'react';
 import type { Schemas } from '../api/client';
+import { LIMITS } from '../api/limits';
 import { Button } from '../ui/Button';
 import { Chip } from '../ui/Chip';
 import { COORDINATE, LENGTH_OR_0, lengthOr, wholeNumber } from '../ui/kinds';
@@ -148,17 +150,25 @@ function Whole({ outline, onChange }: { outline: Outline; onChange: (change: Cha
   const [round, setRound] = useState(6);
   const [radius, setRadius] = useState(30);
   const closed = drawn.curves.every((curve) => curve.closed);
-  const count = (label: string, testId: string, value: number, most: number, onSettle: (value: number) => void) => (
-    <NumberField label={label} testId={testId} value={value} kind={wholeNumber(1, most)} narrow onSettle={onSettle} />
-  );
+  const count = (
+    label: string,
+    testId: string,
+    value: number,
+    range: { least: number; most: number },
+    onSettle: (value: number) => void,
+  ) => <NumberField label={label} testId={testId} value={value} kind={wholeNumber(range)} narrow onSettle={onSettle} />;
   const length = (label: string, testId: string, value: number, onSettle: (value: number) => void) => (
     <NumberField label={label} testId={testId} value={value} kind={LENGTH_OR_0} onSettle={onSettle} />
   );
   return (
     <>
       <Row name="pieces of each curve">
-        {count('Straight pieces of each curve', 'outline-pieces', drawn.pieces ?? 6, 64, (pieces) =>
-          onChange({ drawn: { ...drawn, pieces } }),
+        {count(
+          'Straight pieces of each curve',
+          'outline-pieces',
+          drawn.pieces ?? 6,
+          LIMITS.DrawnOutline.pieces,
+          (pieces) => onChange({ drawn: { ...drawn, pieces } }),
         )}
       </Row>
       <Row name="all corners">
@@ -178,14 +188,14 @@ function Whole({ outline, onChange }: { outline: Outline; onChange: (change: Cha
         <Chip onClick={() => onChange({ change: { change: 'mirror', across: 'y' } })}>top to bottom</Chip>
       </div>
       <Row name="in a row">
-        {count('How many in a row', 'row-count', columns, 100, setColumns)} every{' '}
+        {count('How many in a row', 'row-count', columns, LIMITS.RowsChange.columns, setColumns)} every{' '}
         {length('From one to the next', 'row-gap', gap, setGap)}
       </Row>
       <Chip onClick={() => onChange({ change: { change: 'rows', columns, rows: 1, across: gap, down: gap } })}>
         lay them in a row
       </Chip>
       <Row name="round a centre">
-        {count('How many round the centre', 'round-count', round, 100, setRound)} at{' '}
+        {count('How many round the centre', 'round-count', round, LIMITS.RoundChange.count, setRound)} at{' '}
         {length('Radius they stand at', 'round-radius', radius, setRadius)}
       </Row>
       <Chip onClick={() => onChange({ change: { change: 'round', count: round, radius } })}>lay them round</Chip>

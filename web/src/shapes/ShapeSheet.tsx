@@ -1,14 +1,15 @@
 /** Begin a part with a starter shape: which one, how large, how divided, with a picture of just that. */
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
+import { LIMITS } from '../api/limits';
 import { Button } from '../ui/Button';
 import { Choice } from '../ui/Choice';
-import { LENGTH, LENGTH_OR_0, only, wholeNumber } from '../ui/kinds';
+import { inRange, LENGTH, LENGTH_OR_0, type Range, wholeNumber } from '../ui/kinds';
 import { NumberField } from '../ui/NumberField';
-import { countOf, formatLength } from '../ui/numbers';
+import { countOf } from '../ui/numbers';
 import { Row } from '../ui/Row';
 import { Sheet } from '../ui/Sheet';
-import { pictureOfShape, readShapeLimits, readShapes, type Shape } from './shapeQueries';
+import { pictureOfShape, readShapes, type Shape } from './shapeQueries';
 
 interface Props {
   open: boolean;
@@ -43,15 +44,20 @@ const NAMES: Record<Shape['shape'], string> = {
   torus: 'Torus',
   sheet: 'Sheet',
 };
+const RANGES: Record<Shape['shape'], Record<string, Range>> = {
+  box: LIMITS.BoxShape,
+  cylinder: LIMITS.CylinderShape,
+  cone: LIMITS.ConeShape,
+  prism: LIMITS.PrismShape,
+  sphere: LIMITS.SphereShape,
+  ball: LIMITS.BallShape,
+  torus: LIMITS.TorusShape,
+  sheet: LIMITS.SheetShape,
+};
 const LENGTHS = new Set(['width', 'height', 'depth', 'diameter', 'top_diameter', 'thickness']);
 
 export function ShapeSheet({ open, onClose, onShape }: Props) {
   const { data: shapes } = useQuery({ queryKey: ['shapes'], queryFn: readShapes, staleTime: Number.POSITIVE_INFINITY });
-  const { data: limits } = useQuery({
-    queryKey: ['shape-limits'],
-    queryFn: readShapeLimits,
-    staleTime: Number.POSITIVE_INFINITY,
-  });
   const [changed, setChanged] = useState<Record<string, Shape>>({});
   const [name, setName] = useState<Shape['shape']>('box');
   const shape = changed[name] ?? shapes?.find((one) => one.shape === name);
@@ -102,7 +108,7 @@ export function ShapeSheet({ open, onClose, onShape }: Props) {
                     <SizeField
                       name={key}
                       value={value}
-                      limits={limits?.[name]?.[key]}
+                      limits={RANGES[name][key]}
                       onSettle={(next) => set(key, next)}
                     />
                   ) : (
@@ -138,19 +144,14 @@ export function ShapeSheet({ open, onClose, onShape }: Props) {
 interface SizeProps {
   name: string;
   value: number;
-  /** The least and the greatest that the service takes. */
-  limits: [number, number] | undefined;
+  limits: Range | undefined;
   onSettle: (value: number) => void;
 }
 
 function SizeField({ name, value, limits, onSettle }: SizeProps) {
-  const [least, most] = limits ?? [1, Number.MAX_SAFE_INTEGER];
-  const length = only(
-    name === 'top_diameter' ? LENGTH_OR_0 : LENGTH,
-    (size) => size <= most,
-    `A length of at most ${formatLength(most)}`,
-  );
-  const kind = LENGTHS.has(name) ? length : wholeNumber(least, most);
+  const { least = 1, most = Number.MAX_SAFE_INTEGER } = limits ?? {};
+  const length = inRange(name === 'top_diameter' ? LENGTH_OR_0 : LENGTH, { most });
+  const kind = LENGTHS.has(name) ? length : wholeNumber({ least, most });
   return (
     <NumberField label={WORDS[name] ?? name} testId={`shape-${name}`} value={value} kind={kind} onSettle={onSettle} />
   );

@@ -7,8 +7,6 @@ export type Shape = Schemas['ShapeIn']['shape'];
 
 export const readShapes = (): Promise<Shape[]> => expectData(client.GET('/api/shapes'));
 
-export const readShapeLimits = () => expectData(client.GET('/api/shapes/limits'));
-
 /** A picture of a shape; throws the refusal if its sizes make none. */
 export async function pictureOfShape(shape: Shape): Promise<{ picture: string; faces: number }> {
   const answer = await fetch('/api/shapes', {

@@ -1,6 +1,8 @@
 /** Copies of the part in hand: in a row, round an axis, or its mirror image. */
+
 import { useState } from 'react';
 import type { Schemas } from '../api/client';
+import { LIMITS } from '../api/limits';
 import type { TablePart } from '../stores/tableStore';
 import { Button } from '../ui/Button';
 import { ANGLE, COORDINATE, POSITION, wholeNumber } from '../ui/kinds';
@@ -59,7 +61,7 @@ export function CopiesSheet({ part, onClose, onCopy }: Props) {
             label="How many copies are made"
             testId="copies-count"
             value={count}
-            kind={wholeNumber(1, 200)}
+            kind={wholeNumber(LIMITS.InARow.count)}
             narrow
             onSettle={setCount}
           />

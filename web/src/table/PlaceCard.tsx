@@ -1,7 +1,9 @@
 /** Where the part in hand stands on the table, in numbers; its place made its own. */
+
 import { useState } from 'react';
 import { useStore } from 'zustand';
 import { client, expectData } from '../api/client';
+import { LIMITS } from '../api/limits';
 import { meet, partStore } from '../stores/partStore';
 import { pickStore } from '../stores/pickStore';
 import { type Placement, tableStore } from '../stores/tableStore';
@@ -82,7 +84,7 @@ export function PlaceCard({ project, onPart }: { project: number; onPart: (part:
             label="Rows of vertices between the ends"
             testId="bridge-rows"
             value={rows}
-            kind={wholeNumber(0, 200)}
+            kind={wholeNumber(LIMITS.BridgeIn.steps)}
             narrow
             onSettle={setRows}
           />

@@ -72,7 +72,12 @@ export const positionOr = (word: string): Kind => ({
 });
 
 /** A number in a range with a unit behind it, which need not be typed. */
-export const numberIn = (unit: string, least: number, most: number, step: number, expected: string): Kind => ({
+export const numberIn = (
+  unit: string,
+  { least, most }: { least: number; most: number },
+  step: number,
+  expected = `From ${least} to ${most} ${unit}`,
+): Kind => ({
   format: (value) => `${Number(value.toFixed(4))} ${unit}`,
   parse: (text) => {
     const digits = text.trim().replace(',', '.');
@@ -87,20 +92,46 @@ export const numberIn = (unit: string, least: number, most: number, step: number
 export const PERCENT: Kind = {
   format: (value) => `${Number((100 * value).toFixed(2))} %`,
   parse: (text) => {
-    const value = numberIn('%', 0, Number.MAX_VALUE, 1, '').parse(text);
+    const value = numberIn('%', { least: 0, most: Number.MAX_VALUE }, 1).parse(text);
     return value ? value / 100 : null;
   },
   expected: 'A percentage, such as 150',
   step: 0.1,
 };
 
+/** What a number may be, as the models of the service say it. */
+export interface Range {
+  least?: number;
+  most?: number;
+  above?: number;
+  below?: number;
+}
+
+/** A kind of which only a range counts. */
+export function inRange(kind: Kind, { least, most, above, below }: Range): Kind {
+  const [from, to] = [
+    least === undefined ? above !== undefined && `more than ${kind.format(above)}` : `at least ${kind.format(least)}`,
+    most === undefined ? below !== undefined && `less than ${kind.format(below)}` : `at most ${kind.format(most)}`,
+  ];
+  const words = [from, to].filter(Boolean).join(' and ');
+  const counts = (value: number): boolean =>
+    value >= (least ?? value) &&
+    value <= (most ?? value) &&
+    (above === undefined || value > above) &&
+    (below === undefined || value < below);
+  return only(kind, counts, `${words.charAt(0).toUpperCase()}${words.slice(1)}`);
+}
+
 /** A whole number in a range; with a word, 0 too, which is shown as that. */
-export const wholeNumber = (least: number, most: number, word?: string): Kind => ({
-  format: (value) => (value === 0 && word ? word : String(value)),
-  parse: (text) => (word && (Number(text) === 0 || text.trim() === word) ? 0 : parseCount(text, least, most)),
-  expected: `From ${least} to ${most}${word ? `, or 0 for ${word}` : ''}`,
-  step: 1,
-});
+export function wholeNumber({ least, most }: { least: number; most: number }, word?: string): Kind {
+  const from = word ? Math.max(1, least) : least;
+  return {
+    format: (value) => (value === 0 && word ? word : String(value)),
+    parse: (text) => (word && (Number(text) === 0 || text.trim() === word) ? 0 : parseCount(text, from, most)),
+    expected: `From ${from} to ${most}${word ? `, or 0 for ${word}` : ''}`,
+    step: 1,
+  };
+}
 
 /** How much wider each gap is than the one before. */
 export const CROWDING: Kind = {

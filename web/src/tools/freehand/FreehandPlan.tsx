@@ -1,9 +1,11 @@
 /** The strokes in words and numbers: what they do, and each of them. */
+
 import { X } from 'lucide-react';
 import { useStore } from 'zustand';
+import { LIMITS } from '../../api/limits';
 import type { Setting } from '../../hand/tool';
 import { extraOf, planStore } from '../../stores/planStore';
-import { ANGLE, CROWDING, numberIn, only, SHARE, wholeNumber } from '../../ui/kinds';
+import { ANGLE, CROWDING, inRange, numberIn, SHARE, wholeNumber } from '../../ui/kinds';
 import { countOf } from '../../ui/numbers';
 import { Row } from '../../ui/Row';
 import { ChoiceRow, NumberRow, SlideRow, TickRow } from '../../ui/rows';
@@ -43,8 +45,8 @@ const GOES: [Goes, string][] = [
   ['middle', 'collapsed to their middles'],
   ['share', 'collapsed to a share'],
 ];
-const PIXELS = numberIn('px', 0, 100, 0.5, 'From 0 to 100 pixels');
-const WHOLE_SHARE = only(SHARE, (share) => share >= 0 && share <= 1, 'From 0 to 100 %');
+const PIXELS = numberIn('px', LIMITS.FreehandParams.within, 0.5);
+const WHOLE_SHARE = inRange(SHARE, LIMITS.FreehandParams.share);
 
 export function FreehandPlan() {
   const state = useStore(freehandStore);
@@ -131,7 +133,7 @@ function ScoreRows({ state }: { state: FreehandState }) {
                 label="How many scores"
                 testId="score-count"
                 value={count}
-                kind={wholeNumber(1, 50)}
+                kind={wholeNumber(LIMITS.Scores.count)}
                 narrow
                 onSettle={(next) => setFreehand({ count: next })}
               />

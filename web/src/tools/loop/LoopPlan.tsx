@@ -1,6 +1,8 @@
 /** The planned loop in numbers: where, how many, how lifted, where it ends and why. */
+
 import { useStore } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
+import { LIMITS } from '../../api/limits';
 import { distance } from '../../space/projection';
 import { pickStore } from '../../stores/pickStore';
 import { extraOf, planStore } from '../../stores/planStore';
@@ -16,8 +18,6 @@ import { stageOf } from '../../viewport/stageOf';
 import { plannedOnEdge, setLoop, setMeasure, setPlace, setPlaces } from './loop';
 import { LOOP_DEFAULTS, loopStore } from './loopStore';
 
-const MOST_LOOPS = 50;
-
 export function LoopPlan() {
   const planned = useStore(loopStore, (s) => s.planned);
   const places = useStore(loopStore, (s) => s.places);
@@ -32,7 +32,7 @@ export function LoopPlan() {
         label="How many loops"
         testId="loop-count"
         value={count}
-        kind={wholeNumber(1, MOST_LOOPS)}
+        kind={wholeNumber(LIMITS.Spread.count)}
         narrow
         onSettle={(next) =>
           setPlaces(next === 1 ? { by: 'one' } : { by: 'spread', count: next, ratio: ratioOf(places) })
@@ -68,7 +68,7 @@ export function LoopPlan() {
         label="Extra points on each new edge"
         testId="loop-extra"
         value={extraPoints}
-        kind={wholeNumber(1, 100, 'none')}
+        kind={wholeNumber(LIMITS.LoopParams.extra_points, 'none')}
         narrow
         onSettle={(next) => setLoop({ extraPoints: next })}
       />

@@ -1,6 +1,8 @@
 /** The outline in the plan: which shape, where its sheet stands, how it comes onto the part, and what would help. */
+
 import { useStore } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
+import { LIMITS } from '../../api/limits';
 import { useOutlines } from '../../outlines/outlineQueries';
 import { Thumbnail } from '../../outlines/Thumbnail';
 import { drawerStore } from '../../stores/drawerStore';
@@ -277,7 +279,7 @@ function Fit() {
         label="Points of each closed shape"
         testId="outline-count"
         value={count ?? 0}
-        kind={wholeNumber(3, 2000, 'as drawn')}
+        kind={wholeNumber(LIMITS.OutlineParams.count, 'as drawn')}
         onSettle={(value) => setOutline({ count: value || null })}
       />
       <Row name="collar at">
@@ -313,7 +315,7 @@ function Many() {
             label="How many round the axis"
             testId="copies-count"
             value={round.count ?? 4}
-            kind={wholeNumber(2, 200)}
+            kind={wholeNumber(LIMITS.RoundAxis.count)}
             narrow
             onSettle={(count) => setCopies({ ...round, count })}
           />{' '}

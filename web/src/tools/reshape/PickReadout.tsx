@@ -1,8 +1,10 @@
 /** What is picked, and how. */
+
 import type { ReactNode } from 'react';
 import { useStore } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
 import type { Schemas } from '../../api/client';
+import { LIMITS } from '../../api/limits';
 import { flowStore } from '../../stores/flowStore';
 import { pickStore } from '../../stores/pickStore';
 import { Choice } from '../../ui/Choice';
@@ -69,7 +71,7 @@ export function PickReadout() {
           <NumberField
             label="Radius of the brush in pixels"
             value={radius}
-            kind={numberIn('px', 1, 200, 2, 'From 1 to 200 pixels')}
+            kind={numberIn('px', { ...LIMITS.ByPointer.radius, least: 1 }, 2)}
             onSettle={(value) => pickStore.setState({ radius: Math.round(value) })}
           />
         </Figure>

@@ -1,6 +1,8 @@
 /** Rows that several works have among their numbers. */
+
 import type { ReactNode } from 'react';
-import { ANGLE, COORDINATE, only, SHARE } from '../../ui/kinds';
+import { LIMITS } from '../../api/limits';
+import { ANGLE, COORDINATE, inRange, type Range, SHARE } from '../../ui/kinds';
 import { NumberField } from '../../ui/NumberField';
 import { Row } from '../../ui/Row';
 import { ChoiceRow, NumberRow, TickRow } from '../../ui/rows';
@@ -28,9 +30,9 @@ export const StraightRow = ({ straight, set }: { straight: number; set: (changed
     label="Turn up to which a vertex counts as straight"
     testId="straight-within"
     value={straight}
-    kind={ANGLE}
+    kind={inRange(ANGLE, LIMITS.DissolveParams.straight_within)}
     narrow
-    onSettle={(value) => set({ straight: Math.max(0, value) })}
+    onSettle={(value) => set({ straight: value })}
   />
 );
 
@@ -44,15 +46,23 @@ export const KeepVerticesRow = ({ on, set }: { on: boolean; set: (changed: { kee
 );
 
 /** How far faces that are joined may lean. */
-export const LeanRow = ({ lean, set }: { lean: number; set: (changed: { lean: number }) => void }) => (
+export const LeanRow = ({
+  lean,
+  range,
+  set,
+}: {
+  lean: number;
+  range: Range;
+  set: (changed: { lean: number }) => void;
+}) => (
   <NumberRow
     name="join where they lean up to"
     label="Angle up to which faces side by side are joined"
     testId="lean"
     value={lean}
-    kind={ANGLE}
+    kind={inRange(ANGLE, range)}
     narrow
-    onSettle={(value) => set({ lean: Math.min(90, Math.max(0, value)) })}
+    onSettle={(value) => set({ lean: value })}
   />
 );
 
@@ -84,7 +94,7 @@ export interface Hardness {
   hardness: 'hard' | 'soft' | 'crease';
   strength: number;
 }
-export const HARD: Hardness = { hardness: 'hard', strength: 0.5 };
+export const HARD: Hardness = { hardness: 'hard', strength: LIMITS.HardEdgesParams.strength.first };
 
 export const HardnessRows = ({ hardness, strength, set }: Hardness & { set: (changed: Partial<Hardness>) => void }) => (
   <>
@@ -106,7 +116,7 @@ export const HardnessRows = ({ hardness, strength, set }: Hardness & { set: (cha
         label="Strength of the crease, between soft and hard"
         testId="crease-strength"
         value={strength}
-        kind={only(SHARE, (value) => value > 0 && value < 1, 'More than 0 and less than 100 %')}
+        kind={inRange(SHARE, LIMITS.HardEdgesParams.strength)}
         narrow
         onSettle={(next) => set({ strength: next })}
       />

@@ -1,6 +1,8 @@
 /** The ruled lines in numbers: how many, how far apart, which way, how far they run. */
+
 import { X } from 'lucide-react';
 import { useStore } from 'zustand';
+import { LIMITS } from '../../api/limits';
 import { extraOf, planStore } from '../../stores/planStore';
 import { ANGLE, CROWDING, LENGTH, only, wholeNumber } from '../../ui/kinds';
 import { countOf, parseList } from '../../ui/numbers';
@@ -141,7 +143,7 @@ function PlaceRows({ places }: { places: Places }) {
           label="How many lines"
           testId="ruled-count"
           value={places.count}
-          kind={wholeNumber(1, 1000)}
+          kind={wholeNumber(LIMITS.Spread.count)}
           narrow
           onSettle={(count) => setRuled({ places: { ...places, count } })}
         />

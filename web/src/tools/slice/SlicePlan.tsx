@@ -1,6 +1,8 @@
 /** The planned slice in numbers: what gives the plane, where it stands, how many there are, what becomes of the sides. */
+
 import { useStore } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
+import { LIMITS } from '../../api/limits';
 import { extraOf, planStore } from '../../stores/planStore';
 import { ANGLE, COORDINATE, LENGTH, only, POSITION, wholeNumber } from '../../ui/kinds';
 import { NumberField } from '../../ui/NumberField';
@@ -57,7 +59,7 @@ export function SlicePlan() {
             label="How many parallel planes"
             testId="plane-count"
             value={count}
-            kind={wholeNumber(1, 200)}
+            kind={wholeNumber({ ...LIMITS.Repeat.count, least: 1 })}
             narrow
             onSettle={(next) => setSlice({ count: next })}
           />

@@ -1,5 +1,7 @@
 /** Cut edges or vertices off, so wide and so round. */
+
 import { useStore } from 'zustand';
+import { LIMITS } from '../../../../api/limits';
 import { pickStore } from '../../../../stores/pickStore';
 import { LENGTH, wholeNumber } from '../../../../ui/kinds';
 import { NumberRow } from '../../../../ui/rows';
@@ -38,7 +40,7 @@ function Numbers() {
           label="Rounds of quads across the bevel"
           testId="bevel-rounds"
           value={bevel.rounds}
-          kind={wholeNumber(1, 8)}
+          kind={wholeNumber(LIMITS.BevelParams.rounds)}
           narrow
           onSettle={(rounds) => WORK.set({ rounds })}
         />
@@ -50,8 +52,8 @@ function Numbers() {
             label="Profile of the bevel, from hollow to round"
             testId="bevel-profile"
             value={bevel.profile}
-            least={-1}
-            most={1}
+            least={LIMITS.BevelParams.profile.least}
+            most={LIMITS.BevelParams.profile.most}
             step={0.05}
             onChange={(profile) => WORK.set({ profile })}
           />

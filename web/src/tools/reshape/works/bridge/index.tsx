@@ -1,4 +1,5 @@
 /** Join two groups of faces, or two borders, by a tube. */
+import { LIMITS } from '../../../../api/limits';
 import { wholeNumber } from '../../../../ui/kinds';
 import { NumberRow } from '../../../../ui/rows';
 import { faces, oneOf, ring } from '../../picked';
@@ -42,7 +43,7 @@ function Numbers() {
         label="Rows of vertices between the ends"
         testId="bridge-steps"
         value={steps}
-        kind={wholeNumber(0, 200)}
+        kind={wholeNumber(LIMITS.BridgeParams.steps)}
         narrow
         onSettle={(value) => WORK.set({ steps: value })}
       />

@@ -1,5 +1,7 @@
 /** A regular polygon inside the picked face. */
+
 import type { Schemas } from '../../../../api/client';
+import { LIMITS } from '../../../../api/limits';
 import { ANGLE, LENGTH, wholeNumber } from '../../../../ui/kinds';
 import { ChoiceRow, NumberRow } from '../../../../ui/rows';
 import { workOf } from '../../work';
@@ -18,7 +20,12 @@ export const WORK = workOf({
   fits: ({ faces }) => faces.length === 1,
   needs: 'one face',
   tray: ['quads and triangles', 4],
-  lasting: { diameter: 10, count: 8, turn: 0, tie: 'spokes' as Tie },
+  lasting: {
+    diameter: 10,
+    count: LIMITS.CircleParams.count.first as number,
+    turn: LIMITS.CircleParams.turn.first as number,
+    tie: 'spokes' as Tie,
+  },
   step({ faces }, circle) {
     const [face] = faces;
     return face === undefined || faces.length > 1 ? null : { tool: 'circle', face, ...circle };
@@ -43,7 +50,7 @@ function Numbers() {
         label="Points of the circle"
         testId="circle-count"
         value={circle.count}
-        kind={wholeNumber(3, 512)}
+        kind={wholeNumber(LIMITS.CircleParams.count)}
         narrow
         onSettle={(value) => WORK.set({ count: value })}
       />

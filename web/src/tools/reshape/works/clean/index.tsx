@@ -1,6 +1,8 @@
 /** Lay a patch anew: its border stays, its inner vertices go. */
+
 import type { Schemas } from '../../../../api/client';
-import { SHARE } from '../../../../ui/kinds';
+import { LIMITS } from '../../../../api/limits';
+import { inRange, SHARE } from '../../../../ui/kinds';
 import { ChoiceRow, NumberRow, TickRow } from '../../../../ui/rows';
 import { faces, some } from '../../picked';
 import { Said } from '../../rows';
@@ -21,7 +23,7 @@ export const WORK = workOf({
   needs: 'faces',
   tray: ['take away or open', 5],
   // What counts as flat is a share of the patch's size; what lies off its plane may stay.
-  lasting: { to: 'one face' as To, heights: false, within: 1e-4 },
+  lasting: { to: 'one face' as To, heights: false, within: LIMITS.CleanPatchParams.within.first as number },
   step: ({ faces }, { to, heights, within }) =>
     some(faces) && { tool: 'clean patch', faces, to, heights: heights ? 'keep' : 'refuse', within },
   Numbers,
@@ -45,8 +47,8 @@ function Numbers() {
         label="How far off its plane a patch may lie, as a share of its size"
         testId="clean-within"
         value={within}
-        kind={SHARE}
-        onSettle={(value) => value > 0 && WORK.set({ within: value })}
+        kind={inRange(SHARE, LIMITS.CleanPatchParams.within)}
+        onSettle={(value) => WORK.set({ within: value })}
       />
       <TickRow
         name="keep what lies off its plane"

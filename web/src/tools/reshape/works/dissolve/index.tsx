@@ -1,4 +1,5 @@
 /** Take edges or vertices out of the surface. */
+import { LIMITS } from '../../../../api/limits';
 import { edgesOrVertices, oneOf } from '../../picked';
 import { KeepVerticesRow, Said, StraightRow } from '../../rows';
 import { workOf } from '../../work';
@@ -10,7 +11,7 @@ export const WORK = workOf({
   needs: 'edges or vertices',
   beside: 9,
   tray: ['take away or open', 0],
-  lasting: { keepVertices: false, straight: 1 },
+  lasting: { keepVertices: false, straight: LIMITS.DissolveParams.straight_within.first as number },
   step: ({ ends, vertices }, { keepVertices, straight }) =>
     oneOf([{ edges: ends }, { vertices }], (picked) => ({
       tool: 'dissolve',

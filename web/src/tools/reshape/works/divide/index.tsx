@@ -1,4 +1,5 @@
 /** Split faces into columns and rows. */
+import { LIMITS } from '../../../../api/limits';
 import { wholeNumber } from '../../../../ui/kinds';
 import { NumberField } from '../../../../ui/NumberField';
 import { Row } from '../../../../ui/Row';
@@ -11,7 +12,7 @@ export const WORK = workOf({
   fits: always,
   needs: 'faces, or nothing for all',
   tray: ['quads and triangles', 3],
-  lasting: { columns: 2, rows: 2 },
+  lasting: { columns: LIMITS.DivideParams.columns.first as number, rows: LIMITS.DivideParams.rows.first as number },
   step: ({ faces }, { columns, rows }) => ({ tool: 'divide', faces: some(faces), columns, rows }),
   Numbers: () => (
     <Row name="columns × rows">
@@ -26,7 +27,7 @@ function Count({ of }: { of: 'columns' | 'rows' }) {
       label={`How many ${of}`}
       testId={`divide-${of}`}
       value={WORK.use()[of]}
-      kind={wholeNumber(1, 64)}
+      kind={wholeNumber(LIMITS.DivideParams[of])}
       narrow
       onSettle={(next) => WORK.set({ [of]: next })}
     />

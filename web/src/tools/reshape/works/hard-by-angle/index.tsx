@@ -1,5 +1,6 @@
 /** Make the edges hard, soft, or a crease at which the surface bends. */
-import { ANGLE } from '../../../../ui/kinds';
+import { LIMITS } from '../../../../api/limits';
+import { ANGLE, inRange } from '../../../../ui/kinds';
 import { NumberRow } from '../../../../ui/rows';
 import { always } from '../../picked';
 import { HARD, HardnessRows } from '../../rows';
@@ -25,7 +26,7 @@ function Numbers() {
         label="How much the surface bends at the edges"
         testId="hard-bend"
         value={bend}
-        kind={ANGLE}
+        kind={inRange(ANGLE, LIMITS.HardEdgesParams.degrees)}
         onSettle={(next) => WORK.set({ bend: next })}
       />
       <HardnessRows {...hardness} set={WORK.set} />

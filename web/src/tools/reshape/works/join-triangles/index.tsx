@@ -1,4 +1,5 @@
 /** Join triangles into quads. */
+import { LIMITS } from '../../../../api/limits';
 import { always, some } from '../../picked';
 import { LeanRow } from '../../rows';
 import { workOf } from '../../work';
@@ -9,7 +10,7 @@ export const WORK = workOf({
   fits: always,
   needs: 'faces, or nothing for all',
   tray: ['quads and triangles', 1],
-  lasting: { lean: 25 },
+  lasting: { lean: LIMITS.JoinTrianglesParams.within.first as number },
   step: ({ faces }, { lean }) => ({ tool: 'join triangles', faces: some(faces), within: lean }),
-  Numbers: () => <LeanRow lean={WORK.use().lean} set={WORK.set} />,
+  Numbers: () => <LeanRow lean={WORK.use().lean} range={LIMITS.JoinTrianglesParams.within} set={WORK.set} />,
 });

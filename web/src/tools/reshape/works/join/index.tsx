@@ -1,4 +1,5 @@
 /** Join the picked faces into one. */
+import { LIMITS } from '../../../../api/limits';
 import { some } from '../../picked';
 import { KeepVerticesRow, Said, StraightRow } from '../../rows';
 import { workOf } from '../../work';
@@ -10,7 +11,7 @@ export const WORK = workOf({
   needs: 'two faces or more',
   beside: 7,
   tray: ['take away or open', 1],
-  lasting: { keepVertices: false, straight: 1 },
+  lasting: { keepVertices: false, straight: LIMITS.DissolveParams.straight_within.first as number },
   step: ({ faces }, { keepVertices, straight }) =>
     some(faces) && { tool: 'dissolve', faces, keep_vertices: keepVertices, straight_within: straight },
   Numbers,

@@ -1,5 +1,7 @@
 /** The numbers of a move by handles: how far, about what, and who goes along. */
+
 import { useStore } from 'zustand';
+import { LIMITS } from '../../../../api/limits';
 import { pickStore } from '../../../../stores/pickStore';
 import { Chip } from '../../../../ui/Chip';
 import { ANGLE, COORDINATE, numberIn, POSITION, wholeNumber } from '../../../../ui/kinds';
@@ -21,7 +23,7 @@ const CURVES: [Curve, string][] = [
   ['steep', 'steep near the pick'],
   ['round', 'round from the pick on'],
 ];
-const FACTOR = numberIn('×', 0.001, 1000, 0.05, 'A factor from 0.001 to 1000');
+const FACTOR = numberIn('×', { least: 0.001, most: 1000 }, 0.05, 'A factor from 0.001 to 1000');
 
 export function MoveNumbers() {
   const { moving, handles, falloff, grid } = WORK.use();
@@ -62,7 +64,7 @@ export function MoveNumbers() {
         label="Rings of neighbours that share in the move"
         testId="falloff-rings"
         value={falloff.rings}
-        kind={wholeNumber(1, 100, 'none')}
+        kind={wholeNumber(LIMITS.Falloff.rings, 'none')}
         narrow
         onSettle={(rings) => WORK.set({ falloff: { ...falloff, rings } })}
       />

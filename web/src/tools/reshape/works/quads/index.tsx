@@ -1,5 +1,7 @@
 /** Turn faces into quads; of one face each way, seen while it is pointed at, and corners joined by hand. */
+
 import { useStore } from 'zustand';
+import { LIMITS } from '../../../../api/limits';
 import { glance } from '../../../../hand/planning';
 import type { PointerPlace } from '../../../../hand/tool';
 import { pickStore } from '../../../../stores/pickStore';
@@ -18,7 +20,7 @@ export const WORK = workOf({
   fits: always,
   needs: 'faces, or nothing for all',
   tray: ['quads and triangles', 0],
-  lasting: { lean: 25 },
+  lasting: { lean: LIMITS.QuadsParams.within.first as number },
   ofPick: {
     // Which way to cut a face is taken, which one is only looked at, and corners of it that are joined by hand.
     way: 0,
@@ -70,7 +72,7 @@ function Numbers() {
   const ways = useStore(planStore, (s) => extraOf(s.plan, 'quads')?.ways) ?? [];
   return (
     <>
-      <LeanRow lean={lean} set={WORK.set} />
+      <LeanRow lean={lean} range={LIMITS.QuadsParams.within} set={WORK.set} />
       {one && ways.length > 0 && <Said>Ways to cut it, each with its smallest scaled Jacobian.</Said>}
       {one && (
         <div className="my-1 flex flex-wrap items-center gap-1.5" data-testid="quad-ways">

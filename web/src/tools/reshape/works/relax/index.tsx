@@ -1,6 +1,7 @@
 /** Even the pick out. */
+import { LIMITS } from '../../../../api/limits';
 import { planStore } from '../../../../stores/planStore';
-import { SHARE, wholeNumber } from '../../../../ui/kinds';
+import { inRange, SHARE, wholeNumber } from '../../../../ui/kinds';
 import { NumberRow, TickRow } from '../../../../ui/rows';
 import { MirrorRow } from '../../MirrorRow';
 import { anything, each } from '../../picked';
@@ -12,7 +13,11 @@ export const WORK = workOf({
   fits: anything,
   needs: 'faces, edges or vertices',
   beside: 13,
-  lasting: { strength: 0.5, rounds: 10, onSurface: true },
+  lasting: {
+    strength: LIMITS.RelaxParams.strength.first as number,
+    rounds: LIMITS.RelaxParams.rounds.first as number,
+    onSurface: true,
+  },
   step: (picked, { strength, rounds, onSurface }) => ({
     tool: 'relax',
     ...each(picked),
@@ -33,16 +38,16 @@ function Numbers() {
         label="How far each vertex goes towards the middle of its neighbours"
         testId="relax-strength"
         value={relax.strength}
-        kind={SHARE}
+        kind={inRange(SHARE, LIMITS.RelaxParams.strength)}
         narrow
-        onSettle={(strength) => strength > 0 && WORK.set({ strength })}
+        onSettle={(strength) => WORK.set({ strength })}
       />
       <NumberRow
         name="times"
         label="How often"
         testId="relax-rounds"
         value={relax.rounds}
-        kind={wholeNumber(1, 200)}
+        kind={wholeNumber(LIMITS.RelaxParams.rounds)}
         narrow
         onSettle={(rounds) => WORK.set({ rounds })}
       />

@@ -1,7 +1,9 @@
 /** Break the part: into cells, along planes or lines, by counts; closed or not, and what its inside is called. */
+
 import { Dices } from 'lucide-react';
 import { useStore } from 'zustand';
 import type { Schemas } from '../../../../api/client';
+import { LIMITS } from '../../../../api/limits';
 import { extraOf, planStore } from '../../../../stores/planStore';
 import { IconButton } from '../../../../ui/Button';
 import { LENGTH_OR_0, wholeNumber } from '../../../../ui/kinds';
@@ -24,9 +26,18 @@ const WAYS: [Way, string][] = [
   ['counts', 'by counts'],
 ];
 const FRESH: Record<Exclude<Way, 'planes' | 'lines'>, ShardsBy> = {
-  cells: { way: 'cells', count: 12, seed: 1 },
-  'random planes': { way: 'random planes', count: 4, seed: 1 },
-  counts: { way: 'counts', x: 2, y: 2, z: 2 },
+  cells: { way: 'cells', count: LIMITS.ByCells.count.first, seed: LIMITS.ByCells.seed.first },
+  'random planes': {
+    way: 'random planes',
+    count: LIMITS.ByRandomPlanes.count.first,
+    seed: LIMITS.ByRandomPlanes.seed.first,
+  },
+  counts: {
+    way: 'counts',
+    x: LIMITS.ByCounts.x.first,
+    y: LIMITS.ByCounts.y.first,
+    z: LIMITS.ByCounts.z.first,
+  },
 };
 const MOST_SEED = 2 ** 31 - 1;
 
@@ -71,7 +82,7 @@ function Numbers() {
             label="How many"
             testId="shards-count"
             value={by.count ?? 2}
-            kind={by.way === 'cells' ? wholeNumber(2, 400) : wholeNumber(1, 40)}
+            kind={wholeNumber(by.way === 'cells' ? LIMITS.ByCells.count : LIMITS.ByRandomPlanes.count)}
             narrow
             onSettle={(count) => WORK.set({ by: { ...by, count } })}
           />
@@ -80,7 +91,7 @@ function Numbers() {
             label="The seed that strews them"
             testId="shards-seed"
             value={by.seed ?? 1}
-            kind={wholeNumber(0, MOST_SEED)}
+            kind={wholeNumber({ least: LIMITS.ByCells.seed.least, most: MOST_SEED })}
             narrow
             onSettle={(seed) => WORK.set({ by: { ...by, seed } })}
           />
@@ -100,7 +111,7 @@ function Numbers() {
               label={`How many along ${axis}`}
               testId={`shards-${axis}`}
               value={by[axis] ?? 1}
-              kind={wholeNumber(1, 50)}
+              kind={wholeNumber(LIMITS.ByCounts[axis])}
               narrow
               onSettle={(count) => WORK.set({ by: { ...by, [axis]: count } })}
             />

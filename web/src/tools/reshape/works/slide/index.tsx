@@ -10,9 +10,7 @@ import { AXES, type Axis, edgesOrVertices, oneOf } from '../../picked';
 import { workOf } from '../../work';
 import { SlideRails } from './SlideRails';
 
-const SIGNED_SHARE = {
-  ...numberIn('%', -100, 100, 5, 'From -100 to 100 %'),
-};
+const SIGNED_SHARE = numberIn('%', { least: -100, most: 100 }, 5);
 
 const TOWARDS: [Axis, string][] = [
   ['x', 'along x'],

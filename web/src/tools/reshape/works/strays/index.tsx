@@ -1,4 +1,5 @@
 /** Take vertices out that no face needs. */
+import { LIMITS } from '../../../../api/limits';
 import { TickRow } from '../../../../ui/rows';
 import { always, some } from '../../picked';
 import { StraightRow } from '../../rows';
@@ -10,7 +11,7 @@ export const WORK = workOf({
   fits: always,
   needs: 'vertices, or nothing for all',
   tray: ['take away or open', 4],
-  lasting: { straight: 1, borders: false },
+  lasting: { straight: LIMITS.StraysParams.within.first as number, borders: false },
   step: ({ vertices }, { straight, borders }) => ({
     tool: 'strays',
     vertices: some(vertices),

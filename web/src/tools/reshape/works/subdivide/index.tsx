@@ -1,4 +1,5 @@
 /** Divide every face, on the smooth form. */
+import { LIMITS } from '../../../../api/limits';
 import { wholeNumber } from '../../../../ui/kinds';
 import { NumberRow } from '../../../../ui/rows';
 import { always } from '../../picked';
@@ -24,7 +25,7 @@ function Numbers() {
         label="How often every face is divided"
         testId="subdivide-rounds"
         value={WORK.use().rounds}
-        kind={wholeNumber(1, 4)}
+        kind={wholeNumber(LIMITS.SubdivideParams.rounds)}
         narrow
         onSettle={(rounds) => WORK.set({ rounds })}
       />
