@@ -163,10 +163,13 @@ class Cut(Tool[P]):
         come_to("finding where it runs")
         apply = self._cut if self.apply is None else self.apply
         result = apply(mesh, params)
-        result = hardened(result, getattr(params, "hard_above", None))
+        chosen, hard_above = None, None
+        if isinstance(params, Cutting):
+            chosen, hard_above = params.limit, params.hard_above
+        result = hardened(result, hard_above)
         if not ends_in_quads(params) or result.mesh is mesh:
             return result
-        limit = limit_mask(mesh, getattr(params, "limit", None))
+        limit = limit_mask(mesh, chosen)
         along = self.trace(mesh, params).along_edges(mesh)
         return finished(result, along, limit, weld=weld_of(mesh))
 

@@ -27,22 +27,23 @@ def _warm() -> WarmStart:
     return WarmStart()
 
 
-def told(command: str, data: str) -> str:
+def told(command: str, data: str, warm: WarmStart) -> str:
     """What a command of `manage.py` prints, of a folder, with a line more if it does not end well."""
-    process, printed = _warm().start(command, {**os.environ, "WERTOME_DATA": data})
+    process, printed = warm.start(command, {**os.environ, "WERTOME_DATA": data})
     with printed:
         words = printed.read()
-    ended = _warm().wait(process)
+    ended = warm.wait(process)
     return words if ended == 0 else f"{words}ended with {ended}\n"
 
 
 class Server:
     """The real server on a free port, and a client with the page's token."""
 
-    def __init__(self, data: str, port: int | None = None) -> None:
+    def __init__(self, data: str, port: int | None = None, warm: WarmStart | None = None) -> None:
         self.port = free_port() if port is None else port
+        self._warm = warm or _warm()
         environment = {**os.environ, "WERTOME_DATA": data, "PORT": str(self.port)}
-        self.process, self._printed = _warm().start("serve", environment)
+        self.process, self._printed = self._warm.start("serve", environment)
         self._ended: int | None = None
         self.jar = CookieJar()
         self.opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(self.jar))
@@ -77,5 +78,5 @@ class Server:
     def _wait(self) -> int:
         if self._ended is None:
             self._printed.close()
-            self._ended = _warm().wait(self.process)
+            self._ended = self._warm.wait(self.process)
         return self._ended

@@ -26,6 +26,7 @@ SHARED = (
     "pydantic",
     "waitress",
 )
+OF_ONE_FOLDER = "--of-one-folder"
 # A server that was told to end and does not is ended by force.
 LONGEST_END_SECONDS = 90
 
@@ -33,10 +34,13 @@ LONGEST_END_SECONDS = 90
 class WarmStart:
     """The process that commands are forked off from, and what it says of them."""
 
-    def __init__(self) -> None:
+    def __init__(self, data: str | None = None) -> None:
+        """Of one folder of data, where all that is begun is about it, its settings are read, too."""
+        environment = dict(os.environ) if data is None else {**os.environ, "WERTOME_DATA": data}
         self._process = subprocess.Popen(
-            [sys.executable, "-m", "tests.warm_start"],
+            [sys.executable, "-m", "tests.warm_start", *([] if data is None else [OF_ONE_FOLDER])],
             cwd=ROOT,
+            env=environment,
             stdin=subprocess.PIPE,
             stdout=subprocess.PIPE,
             stderr=subprocess.DEVNULL,
@@ -91,9 +95,13 @@ def _ended(process: int) -> int:
         time.sleep(0.01)
 
 
-def _answer() -> None:
+def _answer(*, of_one_folder: bool) -> None:
     for name in SHARED:
         importlib.import_module(name)
+    if of_one_folder:
+        os.environ.setdefault("DJANGO_SETTINGS_MODULE", "wertome.settings")
+        importlib.import_module("django").setup()
+        importlib.import_module("wertome.urls")
     importlib.import_module("cutcore.steps.warm").warm()
     for line in sys.stdin:
         asked = json.loads(line)
@@ -109,4 +117,4 @@ def _answer() -> None:
 
 
 if __name__ == "__main__":
-    _answer()
+    _answer(of_one_folder=OF_ONE_FOLDER in sys.argv)

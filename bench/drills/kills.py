@@ -21,6 +21,7 @@ from typing import Any
 from cutcore.shapes.starter import TorusShape, make_shape
 from tests.random_steps import TOOLS, random_step
 from tests.server_process import Server, told
+from tests.warm_start import WarmStart
 
 RING = {"shape": "torus", "diameter": 100, "thickness": 30, "around": 40, "across": 16}
 # Work goes on for so long before it is interrupted.
@@ -83,8 +84,9 @@ def drill(times: int, seed: int) -> list[str]:
     work_done = 0
     with tempfile.TemporaryDirectory() as data:
         part = confirmed = 0
+        warm = WarmStart(data)
         for turn in range(times):
-            server = Server(data)
+            server = Server(data, warm=warm)
             if part and server.ask(f"/parts/{part}")["revision"] < confirmed:
                 wrong.append(f"kill {turn}: revision {confirmed} was confirmed and is gone")
             if turn % 10 == 0:
@@ -98,7 +100,7 @@ def drill(times: int, seed: int) -> list[str]:
             work_done += work.requests
             wrong += work.faults
             if turn % 10 == 9 or turn == times - 1:
-                said = told("verify", data)
+                said = told("verify", data, warm)
                 if ": 0 differ from their steps, 0 made anew, 0 lost" not in said:
                     wrong.append(f"kill {turn}: {said}")
     print(json.dumps({"kills": times, "requests": work_done, "wrong": len(wrong)}))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from functools import partial
 from typing import TypeVar
 
 import numpy as np
@@ -22,11 +23,12 @@ from cutcore.outlines.drawn import DrawnOutline, flattened
 from cutcore.outlines.flat_part import FlatPart, flat_part
 from cutcore.outlines.stencils import OfBorder, OfEdges, OfSection, OfSilhouette, stencil_of
 from cutcore.progress import come_to
-from cutcore.queries.ray_caster import caster_of
 from cutcore.reshape.placing.place import PlaceParams
 from cutcore.table.copies import InARow, Mirrored, RoundAnAxis, mirrored_copy, placements_of
 from cutcore.table.falling import Fall, fall
 from cutcore.table.joined import Joined, bridged, joined
+from cutcore.table.seen import Standing, first_seen, vertex_near
+from cutcore.table.spread import spread
 from cutcore.tool import place_of
 from workshop.errors import Stale
 from workshop.models import Part, Project, Snapshot
@@ -194,8 +196,8 @@ def spread_parts(project_id: int, numbers: list[int], by: float) -> Project:
     distance from there."""
     with transaction.atomic():
         parts = parts_of(project_id, numbers)
-        spread = _spread(parts, by)
-        placed = {part: spread[part.pk] for part in parts}
+        apart = _spread(parts, by)
+        placed = {part: apart[part.pk] for part in parts}
         history.note(project_id, f"{len(parts)} parts spread", placed=placed)
     return project_at(project_id)
 
@@ -225,34 +227,16 @@ def whose(
 ) -> int | None:
     """The part that is seen first at a pixel of a view, which is in the coordinates of the part in
     hand; of those that are shown, and that one. Some may be drawn `spread` apart."""
-    project = project_at(project_id)
-    drawn = {part.pk: placement_of(part) for part in project.parts.all()}
+    parts = list(project_at(project_id).parts.all())
+    drawn = {part.pk: placement_of(part) for part in parts}
     if spread is not None:
         drawn |= _spread(parts_of(project_id, spread[0]), spread[1])
-    hand = drawn.get(hand_id, Placement())
-    origin, way = camera.ray(pixel, reach=0.0)
-    start = hand.places(origin[None])[0]
-    way = hand.rotation @ way
-    nearest: tuple[float, int] | None = None
-    for part in project.parts.all():
-        if part.hidden and part.pk != hand_id:
-            continue
-        box = np.array(facts_of(part)[1])
-        place = drawn[part.pk]
-        local, along = place.local(start[None]), (place.rotation.T @ way)[None]
-        if camera.parallel:
-            # A parallel view sees what lies behind its eye, too.
-            size = float(np.linalg.norm(box[1] - box[0]))
-            back = size + float(np.linalg.norm(local[0] - box.mean(axis=0)))
-            local = local - back * along
-        else:
-            back = 0.0
-        if not _meets_box(local[0], along[0], box):
-            continue
-        hit = float(caster_of(mesh_of(part)).first(local, along).distance[0]) - back
-        if np.isfinite(hit) and (nearest is None or hit < nearest[0]):
-            nearest = (hit, part.pk)
-    return None if nearest is None else nearest[1]
+    shown = (
+        Standing(part.pk, drawn[part.pk], np.array(facts_of(part)[1]), partial(mesh_of, part))
+        for part in parts
+        if not part.hidden or part.pk == hand_id
+    )
+    return first_seen(shown, drawn.get(hand_id, Placement()), camera, pixel)
 
 
 def settled_on_others(part: Part, camera: Camera, pixel: Pixel) -> tuple[Pixel, Floats, str] | None:
@@ -260,28 +244,14 @@ def settled_on_others(part: Part, camera: Camera, pixel: Pixel) -> tuple[Pixel, 
     pixel, where it is (3,), and whose; the camera and the place are in the coordinates of the part
     in hand."""
     hand = placement_of(part)
-    at = np.array(pixel)
     nearest: tuple[float, Pixel, Floats, str] | None = None
     for other in project_at(part.project_id).parts.all():
         if other.pk == part.pk or other.hidden:
             continue
-        mesh = mesh_of(other)
-        places = hand.local(placement_of(other).places(mesh.points[mesh.used]))
-        pixels = camera.project(places)
-        away = np.nan_to_num(np.linalg.norm(pixels - at, axis=1), nan=np.inf)
-        k = int(np.argmin(away))
-        if away[k] <= SETTLE_PIXELS and (nearest is None or away[k] < nearest[0]):
-            x, y = pixels[k].tolist()
-            nearest = (float(away[k]), (x, y), places[k], other.name)
+        away, at, place = vertex_near(mesh_of(other), placement_of(other), hand, camera, pixel)
+        if away <= SETTLE_PIXELS and (nearest is None or away < nearest[0]):
+            nearest = (away, at, place, other.name)
     return None if nearest is None else nearest[1:]
-
-
-def _meets_box(origin: Floats, way: Floats, box: Floats) -> bool:
-    """Whether a ray meets a box (2, 3)."""
-    with np.errstate(divide="ignore", invalid="ignore"):
-        ends = np.sort((box - origin) / way, axis=0)
-    enters, leaves = np.fmax.reduce(ends[0]), np.fmin.reduce(ends[1])
-    return bool(leaves >= max(enters, 0.0))
 
 
 def part_of_outline(outline_id: int, params: FlatPart) -> tuple[Part, list[str]]:
@@ -307,14 +277,9 @@ def falling(project_id: int, numbers: list[int], ground: float | None) -> Fall:
 
 def _spread(parts: list[Part], by: float) -> dict[int, Placement]:
     """Where parts stand, by number, once they are moved apart."""
-    if not parts:
-        return {}
-    middles = np.array([middle_of_part(part) for part in parts])
-    away = by * (middles - middles.mean(axis=0))
-    return {
-        part.pk: placed_by(np.eye(3), shift).after(placement_of(part))
-        for part, shift in zip(parts, away, strict=True)
-    }
+    middles = np.array([middle_of_part(part) for part in parts]).reshape(-1, 3)
+    placed = spread([placement_of(part) for part in parts], middles, by)
+    return {part.pk: placement for part, placement in zip(parts, placed, strict=True)}
 
 
 def show_only(project_id: int, numbers: list[int]) -> Project:

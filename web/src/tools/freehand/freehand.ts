@@ -5,7 +5,7 @@ import { keeping } from '../../hand/planHistory';
 import { planAgain, pointAgain, replan, setLock, setShared, waitFor } from '../../hand/planning';
 import type { PointerPlace, PointerStates } from '../../hand/tool';
 import { meant, stillMeant } from '../../stores/meant';
-import { planStore, sharedDefaults, type TypedKind } from '../../stores/planStore';
+import { sharedDefaults, type TypedKind } from '../../stores/planStore';
 import { viewStore } from '../../stores/viewStore';
 import { askPoint } from '../settings/askPoint';
 import { type DrawnStroke, FREEHAND_DEFAULTS, type FreehandState, freehandStore, NO_STROKES } from './freehandStore';
@@ -167,7 +167,7 @@ export const POINTER: PointerStates = {
   clear: () => freehandStore.setState({ ...NO_STROKES, aim: null }),
   step() {
     const state = freehandStore.getState();
-    return state.does === 'score' ? scoreStep(state, planStore.getState()) : thinStep(state, planStore.getState());
+    return state.does === 'score' ? scoreStep(state) : thinStep(state);
   },
   typeable: () => (heldFrom() ? ['angle'] : []),
   takeTyped(kind: TypedKind, value: number) {

@@ -1,7 +1,6 @@
 /** The strokes as a step, as the service and a steps file know it. */
 
-import { limitOf, pickStore } from '../../stores/pickStore';
-import type { PlanState } from '../../stores/planStore';
+import { common } from '../../hand/common';
 import type { FreehandState, Score, Thin } from './freehandStore';
 
 /** How strokes are read, the same for scores and for thinning. */
@@ -26,10 +25,7 @@ function read(
   };
 }
 
-export function scoreStep(
-  state: FreehandState,
-  { mirror, finish, follow, hardAbove }: Pick<PlanState, 'mirror' | 'finish' | 'follow' | 'hardAbove'>,
-): Score | null {
+export function scoreStep(state: FreehandState): Score | null {
   const strokes = read(state);
   if (!strokes) return null;
   const { keeps, at, share, count, ratio } = state;
@@ -41,15 +37,11 @@ export function scoreStep(
     spread: keeps === 'edges' && at === 'spread' ? { count, ratio } : null,
     reach: state.through ? 'through' : 'near',
     open_ends: state.openEnds,
-    mirror,
-    limit: limitOf(pickStore.getState()),
-    finish,
-    follow,
-    hard_above: hardAbove,
+    ...common(),
   };
 }
 
-export function thinStep(state: FreehandState, { mirror }: Pick<PlanState, 'mirror'>): Thin | null {
+export function thinStep(state: FreehandState): Thin | null {
   // Where a stroke only begins or ends on an edge it does not cross it.
   const loose = state.strokes.map((stroke) => ({ ...stroke, start: null, end: null }));
   const strokes = read({ ...state, strokes: loose });
@@ -65,7 +57,6 @@ export function thinStep(state: FreehandState, { mirror }: Pick<PlanState, 'mirr
     keep_vertices: goes === 'dissolve' && keepVertices,
     straight_within: straightWithin,
     reach: state.through ? 'through' : 'near',
-    limit: limitOf(pickStore.getState()),
-    mirror,
+    ...common('mirror', 'limit'),
   };
 }

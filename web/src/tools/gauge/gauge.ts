@@ -3,13 +3,14 @@
 import { client, expectData } from '../../api/client';
 import { newestOnly } from '../../api/newest';
 import { newestAnswer } from '../../hand/aimer';
+import { common } from '../../hand/common';
 import { inReach } from '../../hand/grab';
 import { keeping } from '../../hand/planHistory';
 import { meetWhilePlanning, planAgain, replan, setShared, waitFor } from '../../hand/planning';
 import type { PointerPlace, PointerStates } from '../../hand/tool';
 import { type Place, projector } from '../../space/projection';
 import { meant, stillMeant } from '../../stores/meant';
-import { limitOf, pickStore } from '../../stores/pickStore';
+import { pickStore } from '../../stores/pickStore';
 import { extraOf, planStore, sharedDefaults } from '../../stores/planStore';
 import { toast } from '../../stores/toastStore';
 import { viewStore } from '../../stores/viewStore';
@@ -32,7 +33,7 @@ function step(): GaugeStep | ProfileStep | null {
   const { widths, diameters, along, start, measure } = gaugeStore.getState();
   if (!isProfile(gaugeStore.getState()) || !isAxis(along) || start === 'centre') return gaugeStep();
   const rows = positionsOf(widths, measure).map((height, k) => ({ height, diameter: diameters[k] ?? null }));
-  return { tool: 'profile', axis: along, start: start ?? 'low', rows, finish: planStore.getState().finish };
+  return { tool: 'profile', axis: along, start: start ?? 'low', rows, ...common('finish') };
 }
 
 /** Whether rings are sized too. */
@@ -51,11 +52,7 @@ export function gaugeStep(): GaugeStep | null {
     widths,
     measure,
     tilt: tilt.degrees === 0 ? null : tilt,
-    mirror: planStore.getState().mirror,
-    limit: limitOf(pickStore.getState()),
-    finish: planStore.getState().finish,
-    hard_above: planStore.getState().hardAbove,
-    follow: planStore.getState().follow,
+    ...common(),
   };
 }
 

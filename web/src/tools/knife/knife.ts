@@ -239,7 +239,7 @@ export const POINTER: PointerStates = {
     choose(at);
   },
   clear: () => knifeStore.setState({ ...NO_LINES, aim: null }),
-  step: () => knifeStep(knifeStore.getState(), planStore.getState()),
+  step: () => knifeStep(knifeStore.getState()),
   typeable,
   takeTyped,
   edgeLength: () => knifeStore.getState().aim?.mark.length ?? null,

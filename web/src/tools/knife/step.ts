@@ -1,7 +1,7 @@
 /** The planned lines as a step, as the service and a steps file know it. */
+
 import type { Schemas, View } from '../../api/client';
-import { limitOf, pickStore } from '../../stores/pickStore';
-import type { PlanState } from '../../stores/planStore';
+import { common } from '../../hand/common';
 import type { KnifeState } from './knifeStore';
 
 type KnifeStep = Schemas['KnifeParams'];
@@ -9,10 +9,7 @@ type KnifeStep = Schemas['KnifeParams'];
 const sameView = (a: View | null, b: View | null): boolean => JSON.stringify(a) === JSON.stringify(b);
 
 /** One view for the whole step if all lines share it, else one for each line; null if there is no point yet. */
-export function knifeStep(
-  { lines, through, openEnds }: KnifeState,
-  { mirror, finish, follow, hardAbove }: Pick<PlanState, 'mirror' | 'finish' | 'follow' | 'hardAbove'>,
-): KnifeStep | null {
+export function knifeStep({ lines, through, openEnds }: KnifeState): KnifeStep | null {
   const drawn = lines.filter((line) => line.points.length > 0);
   if (drawn.length === 0) return null;
   const first = drawn[0]?.view ?? null;
@@ -23,10 +20,6 @@ export function knifeStep(
     view: shared ? first : null,
     reach: through ? 'through' : 'near',
     open_ends: openEnds,
-    mirror,
-    limit: limitOf(pickStore.getState()),
-    finish,
-    follow,
-    hard_above: hardAbove,
+    ...common(),
   };
 }

@@ -2,12 +2,13 @@
 
 import { client, expectData, type Schemas } from '../../api/client';
 import { aimer, type Pointed } from '../../hand/aimer';
+import { common } from '../../hand/common';
 import { inReach } from '../../hand/grab';
 import { keeping } from '../../hand/planHistory';
 import { planAgain, replan, setShared, waitFor } from '../../hand/planning';
 import type { PointerPlace, PointerStates } from '../../hand/tool';
 import { distance, type Place, projector } from '../../space/projection';
-import { limitOf, pickStore } from '../../stores/pickStore';
+import { pickStore } from '../../stores/pickStore';
 import { planStore, settlingOf, sharedDefaults, type TypedKind } from '../../stores/planStore';
 import { viewStore } from '../../stores/viewStore';
 import { stageOf } from '../../viewport/stageOf';
@@ -32,11 +33,7 @@ function settings(): Schemas['LoopSettings'] {
     extra_points: extraPoints,
     through,
     along: along?.length ? along : null,
-    mirror: planStore.getState().mirror,
-    limit: limitOf(pickStore.getState()),
-    finish: planStore.getState().finish,
-    hard_above: planStore.getState().hardAbove,
-    follow: planStore.getState().follow,
+    ...common(),
   };
 }
 

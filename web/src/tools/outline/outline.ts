@@ -3,6 +3,7 @@
 import { client, expectData, type Schemas, type View } from '../../api/client';
 import { newestOnly } from '../../api/newest';
 import { aimer, newestAnswer, type Pointed } from '../../hand/aimer';
+import { common } from '../../hand/common';
 import { inReach } from '../../hand/grab';
 import { keeping } from '../../hand/planHistory';
 import { meetWhilePlanning, planAgain, replan, setShared, waitFor } from '../../hand/planning';
@@ -10,7 +11,7 @@ import type { PointerPlace, PointerStates } from '../../hand/tool';
 import { type Place, projector } from '../../space/projection';
 import type { Meant } from '../../stores/meant';
 import { partStore } from '../../stores/partStore';
-import { limitOf, pickStore } from '../../stores/pickStore';
+import { pickStore } from '../../stores/pickStore';
 import { planStore, sharedDefaults } from '../../stores/planStore';
 import { toast } from '../../stores/toastStore';
 import { viewStore } from '../../stores/viewStore';
@@ -48,10 +49,7 @@ function step(): OutlineStep | null {
     patch: patch || null,
     weave: weave && { inside: weave, most_off: mostOff },
     takes: takes === 'nothing' ? null : takes === 'hole' ? { what: 'hole' } : { what: 'pocket', depth, floor },
-    mirror: planStore.getState().mirror,
-    limit: limitOf(pickStore.getState()),
-    finish: planStore.getState().finish,
-    hard_above: planStore.getState().hardAbove,
+    ...common('mirror', 'limit', 'finish', 'hard_above'),
   };
 }
 

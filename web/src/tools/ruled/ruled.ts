@@ -1,13 +1,15 @@
 /** Ruled lines: click a base edge, and lines leave it over the picked faces; click their places to have fewer. */
+
 import { client, expectData, type Schemas } from '../../api/client';
 import { aimer, type Pointed } from '../../hand/aimer';
+import { common } from '../../hand/common';
 import { inReach } from '../../hand/grab';
 import { keeping } from '../../hand/planHistory';
 import { planAgain, pointAgain, replan, setShared, waitFor } from '../../hand/planning';
 import type { PointerPlace, PointerStates } from '../../hand/tool';
 import { type Pixel, type Place, projector } from '../../space/projection';
 import { same } from '../../space/same';
-import { limitOf, pickStore } from '../../stores/pickStore';
+import { pickStore } from '../../stores/pickStore';
 import { extraOf, planStore, sharedDefaults, type TypedKind } from '../../stores/planStore';
 import { viewStore } from '../../stores/viewStore';
 import { stageOf } from '../../viewport/stageOf';
@@ -134,11 +136,7 @@ function step(): Ruled | null {
     along,
     ends,
     leaning,
-    mirror: planStore.getState().mirror,
-    limit: limitOf(pickStore.getState()),
-    finish: planStore.getState().finish,
-    hard_above: planStore.getState().hardAbove,
-    follow: planStore.getState().follow,
+    ...common(),
   } as Ruled;
 }
 

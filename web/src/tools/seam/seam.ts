@@ -1,11 +1,12 @@
 /** Seam: click two points, and the shortest line over the surface joins them; further clicks go on from there. */
+
 import type { KnifePoint, Schemas } from '../../api/client';
 import { aimer, type Pointed } from '../../hand/aimer';
+import { common } from '../../hand/common';
 import { keeping } from '../../hand/planHistory';
 import { planAgain, pointAgain, replan, setLock, setShared, waitFor } from '../../hand/planning';
 import type { PointerPlace, PointerStates } from '../../hand/tool';
 import { same } from '../../space/same';
-import { limitOf, pickStore } from '../../stores/pickStore';
 import { type Lock, planStore, sharedDefaults, type TypedKind } from '../../stores/planStore';
 import { askPoint } from '../settings/askPoint';
 import { NO_SEAM, SEAM_DEFAULTS, type Seam, type SeamState, seamStore } from './seamStore';
@@ -109,10 +110,7 @@ function step(): Seam | null {
     view: null,
     way,
     closed: closed && points.length > 2 && way !== 'plane',
-    mirror: planStore.getState().mirror,
-    limit: limitOf(pickStore.getState()),
-    finish: planStore.getState().finish,
-    hard_above: planStore.getState().hardAbove,
+    ...common('mirror', 'limit', 'finish', 'hard_above'),
   };
 }
 

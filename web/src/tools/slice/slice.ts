@@ -3,6 +3,7 @@
 import { client, expectData, type Schemas, type View } from '../../api/client';
 import { newestOnly } from '../../api/newest';
 import { aimer, newestAnswer, type Pointed } from '../../hand/aimer';
+import { common } from '../../hand/common';
 import { inReach } from '../../hand/grab';
 import { keeping } from '../../hand/planHistory';
 import { meetWhilePlanning, planAgain, replan, setLock, setShared, waitFor } from '../../hand/planning';
@@ -49,11 +50,8 @@ function step(): SliceStep | null {
     gap: after === 'part' ? gap : [0, 0, 0],
     as_parts: after === 'part' && asParts,
     cap: (after === 'part' || after === 'discard') && cap,
-    mirror: whole ? null : planStore.getState().mirror,
-    limit: whole ? null : limitOf(pickStore.getState()),
-    finish: planStore.getState().finish,
-    hard_above: planStore.getState().hardAbove,
-    follow: planStore.getState().follow,
+    ...common(),
+    ...(whole && { mirror: null, limit: null }),
   };
 }
 
