@@ -123,6 +123,32 @@ class Mending(WorkshopCase):
         self.assertEqual(flow(made).counts.borders, 0)
         self.assertEqual(int((made.sizes > 4).sum()), int((PLATE.sizes > 4).sum()) - 1)
 
+    def test_what_is_chosen_from_the_tray_is_planned_in_sight(self) -> None:
+        person = self.person
+        person.open_part("Deck plate").press("n")
+        chips = person.see("mend").get_by_role("button", disabled=False)
+        expect(person.see("mend-quads")).to_be_visible()
+        names = [
+            str(chip.get_attribute("data-testid"))
+            for chip in chips.all()
+            if chip.get_attribute("data-testid")
+        ]
+        self.assertGreater(len(names), 10)
+        for width, height in ((1280, 800), (1024, 700)):
+            person.page.set_viewport_size({"width": width, "height": height})
+            for name in names:
+                with self.subTest(name, height=height):
+                    person.see(name).click()
+                    # The others are folded away, and come back when they are asked for.
+                    expect(person.see("mend-another")).to_be_visible()
+                    expect(chips.filter(has_text="weld onto")).to_have_count(0)
+                    for button in ("Make it so", "Discard"):
+                        box = person.see("mend").get_by_role("button", name=button).bounding_box()
+                        assert box is not None
+                        self.assertLess(box["y"] + box["height"], height - 56)
+                    person.see("mend-another").click()
+        expect(person.see("mend-quads")).to_be_visible()
+
     def test_a_collapse_that_folds_is_refused_and_taken_anyway(self) -> None:
         person = self.person
         person.open_part("Deck plate").take_view("t").press("n")

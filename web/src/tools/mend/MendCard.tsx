@@ -6,6 +6,7 @@ import { pickStore } from '../../stores/pickStore';
 import { planStore } from '../../stores/planStore';
 import { Card } from '../../ui/Card';
 import { Chip } from '../../ui/Chip';
+import { Chosen } from '../reshape/Chosen';
 import { begin } from '../reshape/reshape';
 import { reshapeStore } from '../reshape/reshapeStore';
 import { TRAY, workNamed } from '../reshape/works';
@@ -18,26 +19,28 @@ export function MendCard() {
   const work = workNamed(useStore(reshapeStore, (s) => s.work));
   const planned = useStore(planStore, (s) => s.planned);
   return (
-    <Card title="Mend" aside={work?.words} testId="mend" takesTyping={work !== null}>
-      {TRAY.map(({ group, works }) => (
-        <section key={group} className="mb-2">
-          <h3 className="mb-1 text-[13px] text-soft">{group}</h3>
-          <div className="flex flex-wrap gap-1.5">
-            {works.map(({ name, words, fits, needs }) => (
-              <span key={name} title={`For it pick ${needs}`}>
-                <Chip
-                  on={work?.name === name}
-                  disabled={!fits(picked) && work?.name !== name}
-                  testId={`mend-${name}`}
-                  onClick={() => begin(name)}
-                >
-                  {words}
-                </Chip>
-              </span>
-            ))}
-          </div>
-        </section>
-      ))}
+    <Card title="Mend" testId="mend" takesTyping={work !== null}>
+      <Chosen work={work} testId="mend">
+        {TRAY.map(({ group, works }) => (
+          <section key={group} className="mb-2">
+            <h3 className="mb-1 text-[13px] text-soft">{group}</h3>
+            <div className="flex flex-wrap gap-1.5">
+              {works.map(({ name, words, fits, needs }) => (
+                <span key={name} title={`For it pick ${needs}`}>
+                  <Chip
+                    on={work?.name === name}
+                    disabled={!fits(picked) && work?.name !== name}
+                    testId={`mend-${name}`}
+                    onClick={() => begin(name)}
+                  >
+                    {words}
+                  </Chip>
+                </span>
+              ))}
+            </div>
+          </section>
+        ))}
+      </Chosen>
       {work && (
         <div className="border-rule border-t pt-1.5">
           <work.Numbers />

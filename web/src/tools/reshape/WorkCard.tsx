@@ -6,6 +6,7 @@ import { pickStore } from '../../stores/pickStore';
 import { planStore } from '../../stores/planStore';
 import { Card } from '../../ui/Card';
 import { Chip } from '../../ui/Chip';
+import { Chosen } from './Chosen';
 import { begin } from './reshape';
 import { reshapeStore } from './reshapeStore';
 import { offersFor, workNamed } from './works';
@@ -22,13 +23,15 @@ export function WorkCard() {
   if (offers.length === 0) return null;
   return (
     <Card title="Work on it" testId="work" takesTyping={work !== null}>
-      <div className="mb-2 flex flex-wrap gap-1.5">
-        {offers.map(({ name, words }) => (
-          <Chip key={name} on={work?.name === name} testId={`work-${name}`} onClick={() => begin(name)}>
-            {words}
-          </Chip>
-        ))}
-      </div>
+      <Chosen work={work} testId="work">
+        <div className="mb-2 flex flex-wrap gap-1.5">
+          {offers.map(({ name, words }) => (
+            <Chip key={name} on={work?.name === name} testId={`work-${name}`} onClick={() => begin(name)}>
+              {words}
+            </Chip>
+          ))}
+        </div>
+      </Chosen>
       {work && <work.Numbers />}
       {work && planned && <PlanFoot words="Make it so" unfinished={still} />}
     </Card>
