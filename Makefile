@@ -73,7 +73,7 @@ wheel: web/dist/compressed ## one file to install the application from, with its
 bench: $(STAMPS)/bench $(STAMPS)/warm ## measure the engine: ratios, in one table
 	$(BIN)/python -m bench
 
-drills: setup $(STAMPS)/dev chromium wheel ## rehearse the worst: kills, bad files, odd requests, memory, leaks, the wheel (a quarter of an hour on two cores)
+drills: setup $(STAMPS)/dev chromium wheel ## rehearse the worst: kills, bad files, odd requests, memory, leaks, the wheel (a quarter of an hour on two quiet cores)
 	scripts/drills
 
 screenshots: setup $(STAMPS)/dev chromium ## take the pictures in docs/screenshots anew
