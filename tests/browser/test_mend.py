@@ -149,6 +149,16 @@ class Mending(WorkshopCase):
                     person.see("mend-another").click()
         expect(person.see("mend-quads")).to_be_visible()
 
+    def test_who_chooses_by_keyboard_goes_on_at_what_was_chosen(self) -> None:
+        person = self.person
+        person.open_part("Deck plate").press("n")
+        person.see("mend-thicken").focus()
+        for chip in ("mend-thicken", "mend-another"):
+            person.page.keyboard.press("Tab")
+            person.see(chip).focus()
+            person.page.keyboard.press("Enter")
+            expect(person.see("mend-thicken")).to_be_focused()
+
     def test_a_collapse_that_folds_is_refused_and_taken_anyway(self) -> None:
         person = self.person
         person.open_part("Deck plate").take_view("t").press("n")
