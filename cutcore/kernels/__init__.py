@@ -3,13 +3,25 @@
 `cutcore.warm` calls them once, for set-up and server start.
 """
 
+from cutcore.kernels.adjacent_rows import rows_beside
 from cutcore.kernels.chains import chain_slots, lay_rows, order_paths, pieces_of_paths
 from cutcore.kernels.collars import ease_collar
 from cutcore.kernels.combs import comb_rows
 from cutcore.kernels.crossed import askew_rows, convex_faces, crossed_rows, repeating_rows
 from cutcore.kernels.edge_faces import faces_of_edges, split_ends
+from cutcore.kernels.evening import (
+    ON_LINE,
+    ON_SEGMENT,
+    ON_SURFACE,
+    STAYS,
+    even_out,
+    nearest_round_all,
+    relax,
+)
 from cutcore.kernels.geodesics import straighten, strip_along, vertex_way
+from cutcore.kernels.grown_fans import grow_fans
 from cutcore.kernels.judged import unsound_rows, wrong_sides
+from cutcore.kernels.onward_ways import cheapest_onward, nearest_on_line
 from cutcore.kernels.parity_ways import BORDER, cheapest_ways
 from cutcore.kernels.plane_walks import walk_plane
 from cutcore.kernels.planes import (
@@ -41,10 +53,15 @@ __all__ = [
     "BORDER",
     "FOUND",
     "GIVEN_UP",
+    "ON_LINE",
+    "ON_SEGMENT",
+    "ON_SURFACE",
+    "STAYS",
     "askew_rows",
     "bettered",
     "border_gaps",
     "chain_slots",
+    "cheapest_onward",
     "cheapest_ways",
     "comb_rows",
     "convex_faces",
@@ -54,14 +71,18 @@ __all__ = [
     "crossed_rows",
     "crossings_between",
     "ease_collar",
+    "even_out",
     "face_boxes",
     "faces_of_edges",
     "form_of",
+    "grow_fans",
     "inside_polygon",
     "lay_rows",
     "list_rows",
     "list_values",
     "name_equal_rows",
+    "nearest_on_line",
+    "nearest_round_all",
     "open_chords",
     "order_paths",
     "pairs_in_faces",
@@ -69,9 +90,11 @@ __all__ = [
     "quads_by_chords",
     "ranks_of",
     "reach_along",
+    "relax",
     "repeating_rows",
     "rim_rows",
     "rim_uv",
+    "rows_beside",
     "segments_between",
     "shortest_way",
     "sides_and_crossed",

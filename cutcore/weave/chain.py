@@ -1,0 +1,278 @@
+"""The chain: the existing edges that become a line, as vertices from station to station and where
+on the line each comes to lie."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from cutcore.errors import StepError
+from cutcore.geometry.arrays import Bools, Floats, Ints, distinct, row_positions
+from cutcore.kernels import cheapest_onward, nearest_on_line
+from cutcore.notes import Element, position
+from cutcore.trace.trace import IN_FACE, ON_EDGE, ON_VERTEX
+from cutcore.weave.ground import Ground
+from cutcore.weave.lines import Lines, Piece
+
+# What an edge of the chain costs: its length times so much, and so much more for how far it lies
+# from the line, in edges there.
+STRAIGHT = 0.25
+AWAY = 1.5
+
+# Vertices further from the line than so many edges are not taken.
+FARTHEST = 1.6
+
+# How often the places of vertices on the line are evened out.
+EVENED = 6
+
+# Two vertices on a line are at least so large a share of the mean apart.
+CLOSEST = 0.25
+
+
+@dataclass(frozen=True, eq=False)
+class Chain:
+    """The vertices (n,) that become a piece of line, by their numbers in the ground, and how far
+    along it (n,) each comes to lie; of a closed one the first is last, too.
+
+    `line (m, 3)` is the piece, `lengths (m,)` how far along its points are, `faces (m-1,)` the
+    faces of the mesh its segments lie in, -1 along an edge."""
+
+    vertices: Ints
+    along: Floats
+    line: Floats
+    lengths: Floats
+    faces: Ints
+
+    def places(self, along: Floats) -> Floats:
+        """Places (k, 3) so far along (k,)."""
+        return np.stack([np.interp(along, self.lengths, self.line[:, c]) for c in range(3)], axis=1)
+
+    def segment(self, along: Floats) -> Ints:
+        """The segment (k,) of the line that lies so far along (k,)."""
+        at = np.searchsorted(self.lengths, along, side="right") - 1
+        return np.clip(at, 0, len(self.lengths) - 2)
+
+
+def too_coarse(what: str, *elements: Element) -> StepError:
+    """What is said where a line can't be woven in."""
+    return StepError(
+        f"the grid can't bend to the line here: {what}; add a loop first, or let the faces end in "
+        "quads",
+        where="finish",
+        elements=elements,
+    )
+
+
+@dataclass
+class Chains:
+    """Chains on their way: which vertices (n,) are taken, and the vertex of each station."""
+
+    ground: Ground
+    lines: Lines
+    stations: Bools
+    taken: Bools
+    at_station: dict[int, int] = field(default_factory=dict)
+
+    def found(self) -> list[Chain]:
+        """The chains of all pieces of the lines. Raises StepError where there is none."""
+        self._give_vertices()
+        return [self._chain(piece) for piece in self.lines.pieces(self.stations)]
+
+    def _give_vertices(self) -> None:
+        """A vertex for every station: the nearest that may become it."""
+        choices: list[tuple[float, int, int]] = []
+        nodes = np.flatnonzero(self.stations)
+        for node in nodes.tolist():
+            found = self._candidates(node)
+            if len(found) == 0:
+                raise too_coarse(self._why(node), position(self.lines.place[node]))
+            away = np.linalg.norm(self.ground.points[found] - self.lines.place[node], axis=1)
+            choices += [
+                (float(far), node, vertex)
+                for far, vertex in zip(away / self.ground.sizes[found], found.tolist(), strict=True)
+            ]
+        for _, node, vertex in sorted(choices):
+            if node not in self.at_station and not self.taken[vertex]:
+                self.at_station[node] = vertex
+                self.taken[vertex] = True
+        for node in nodes.tolist():
+            if node not in self.at_station:
+                raise too_coarse("more places than corners", position(self.lines.place[node]))
+
+    def _candidates(self, node: int) -> Ints:
+        ground, kind, element = self.ground, self.lines.kind[node], int(self.lines.element[node])
+        if kind == ON_VERTEX:
+            found = np.searchsorted(ground.vertices, [element])
+            return found[~ground.fixed[found] & np.isin(ground.locks[found], (0, 2))]
+        if kind == ON_EDGE:
+            edge = int(np.searchsorted(ground.edges, element))
+            found = ground.ends[edge]
+            wanted = 2 if ground.locked[edge] else 0
+        else:
+            assert kind == IN_FACE
+            face = int(np.searchsorted(ground.faces, element))
+            found = ground.corners[ground.starts[face] : ground.starts[face + 1]]
+            wanted = 0
+        leads_on = np.diff(ground.at_vertices[0])[found] > wanted
+        return found[~ground.fixed[found] & (ground.locks[found] == wanted) & leads_on]
+
+    def _why(self, node: int) -> str:
+        if self.lines.kind[node] == ON_VERTEX:
+            return "borders or sharp edges meet where it passes"
+        return "every corner there lies on a border or a sharp edge"
+
+    def _chain(self, piece: Piece) -> Chain:
+        line = self.lines.place[piece.nodes]
+        steps = np.linalg.norm(np.diff(line, axis=0), axis=1)
+        around = self._around(piece)
+        low, high, near = around
+        places = self.ground.points[near]
+        if self.stations[piece.nodes[0]]:
+            first, last = (self.at_station[int(n)] for n in piece.nodes[[0, -1]])
+        else:
+            lengths = np.concatenate([[0.0], np.cumsum(steps)])
+            along, away = nearest_on_line(line, lengths, places, low, high)
+            away = np.where(self._free(near), away / self.ground.sizes[near], np.inf)
+            k = int(np.argmin(away))
+            if not np.isfinite(away[k]):
+                raise too_coarse("no corner there is free", position(line[0]))
+            first = last = int(near[k])
+            # The line begins beside its first vertex.
+            turn = int(np.argmin(np.abs(lengths - along[k]))) % len(steps)
+            line = np.concatenate([line[turn:-1], line[: turn + 1]])
+            piece = Piece(
+                np.concatenate([piece.nodes[turn:-1], piece.nodes[: turn + 1]]),
+                np.roll(piece.faces, -turn),
+                np.roll(piece.spans, -turn),
+            )
+            steps = np.roll(steps, -turn)
+            low, high, near = self._around(piece)
+            places = self.ground.points[near]
+        lengths = np.concatenate([[0.0], np.cumsum(steps)])
+        along, away = nearest_on_line(line, lengths, places, low, high)
+        if first == last:
+            along %= lengths[-1]
+        way = self._way(near, along, away, first, last, float(lengths[-1]))
+        if len(way) < 2:
+            middle = line[len(line) // 2]
+            raise too_coarse("no row of edges leads along it", position(middle))
+        whole = np.zeros(len(self.ground.vertices))
+        whole[near] = along
+        at = _evened(whole[way[1:-1]], float(lengths[-1]))
+        self.taken[way] = True
+        return Chain(way, at, line, lengths, piece.faces)
+
+    def _free(self, vertices: Ints) -> Bools:
+        ground = self.ground
+        return ~(self.taken[vertices] | ground.fixed[vertices] | (ground.locks[vertices] > 0))
+
+    def _around(self, piece: Piece) -> tuple[Ints, Ints, Ints]:
+        """The vertices round a piece, and the segments of it, from the first to the last, that lie
+        in faces by each."""
+        ground = self.ground
+        count = len(ground.faces)
+        low, high = np.full(count, np.iinfo(np.int64).max), np.full(count, -1)
+        segment = np.flatnonzero(piece.faces >= 0)
+        face = np.searchsorted(ground.faces, piece.faces[segment])
+        for s in np.flatnonzero(piece.faces < 0).tolist():
+            beside = self._faces_along(int(piece.spans[s]))
+            segment = np.append(segment, [s] * len(beside))
+            face = np.append(face, beside)
+        np.minimum.at(low, face, segment)
+        np.maximum.at(high, face, segment)
+        crossed = distinct(face)
+        starts, others = ground.neighbours
+        at, rows = row_positions(starts, crossed)
+        beside = others[at]
+        owner = np.repeat(crossed, np.diff(rows))
+        wide_low, wide_high = low.copy(), high.copy()
+        np.minimum.at(wide_low, beside, low[owner])
+        np.maximum.at(wide_high, beside, high[owner])
+        faces = distinct(np.concatenate([crossed, beside]))
+        at, rows = row_positions(ground.starts, faces)
+        owner = np.repeat(faces, np.diff(rows))
+        least = np.full(len(ground.vertices), np.iinfo(np.int64).max)
+        most = np.full(len(ground.vertices), -1)
+        np.minimum.at(least, ground.corners[at], wide_low[owner])
+        np.maximum.at(most, ground.corners[at], wide_high[owner])
+        near = distinct(ground.corners[at])
+        return least[near] - 1, most[near] + 1, near
+
+    def _faces_along(self, span: int) -> Ints:
+        """The faces at the edge that a span runs along."""
+        ground = self.ground
+        edge = int(np.searchsorted(ground.edges, self.lines.edge_of(ground.mesh, span)))
+        found = ground.beside[edge]
+        return found[found >= 0]
+
+    def _way(
+        self, near: Ints, along: Floats, away: Floats, first: int, last: int, whole: float
+    ) -> Ints:
+        ground = self.ground
+        count = len(ground.vertices)
+        far, costs = np.zeros(count), np.full(count, np.inf)
+        far[near] = along
+        share = away / ground.sizes[near]
+        costs[near] = STRAIGHT + AWAY * share**2
+        costs[[first, last]] = np.where(
+            np.isfinite(costs[[first, last]]), costs[[first, last]], STRAIGHT
+        )
+        open_ = near[self._free(near) & (share <= FARTHEST)]
+        order = open_[np.argsort(far[open_], kind="stable")]
+        length = np.linalg.norm(
+            ground.points[ground.ends[:, 1]] - ground.points[ground.ends[:, 0]], axis=1
+        )
+        edges = ~ground.locked & (ground.beside >= 0).all(axis=1)
+        starts, rows = ground.at_vertices
+        way = cheapest_onward(
+            order,
+            far,
+            costs,
+            length,
+            starts,
+            rows,
+            ground.ends,
+            edges,
+            first,
+            last,
+            whole,
+            first == last,
+        )
+        return self._shortened(way, edges)
+
+    def _shortened(self, way: Ints, open_edges: Bools) -> Ints:
+        """A way without the detours that go round a whole face: where a vertex two or three on is
+        joined to one by an edge."""
+        ground = self.ground
+        starts, rows = ground.at_vertices
+        found = way.tolist()
+        k = 0
+        while k < len(found) - 2:
+            v = found[k]
+            edges = rows[starts[v] : starts[v + 1]]
+            edges = edges[open_edges[edges]]
+            others = set(ground.ends[edges].ravel().tolist()) - {v}
+            for further in (3, 2):
+                if k + further < len(found) and found[k + further] in others:
+                    # Round a closed line there has to be something left.
+                    if found[0] != found[-1] or len(found) - further >= 3:
+                        del found[k + 1 : k + further]
+                        break
+            k += 1
+        return np.array(found, dtype=np.int64)
+
+
+def _evened(along: Floats, whole: float) -> Floats:
+    """How far along the vertices between two ends come to lie, the ends included: each a little on
+    the way to the middle between its neighbours, none out of order."""
+    found = np.concatenate([[0.0], np.clip(along, 0.0, whole), [whole]])
+    for _ in range(EVENED):
+        found[1:-1] = 0.5 * found[1:-1] + 0.25 * (found[2:] + found[:-2])
+    gaps = np.diff(found)
+    least = CLOSEST * whole / len(gaps)
+    if gaps.min() < least:
+        gaps = np.maximum(gaps, least)
+        found = np.concatenate([[0.0], np.cumsum(gaps)]) * (whole / gaps.sum())
+        found[-1] = whole
+    return found

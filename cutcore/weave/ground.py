@@ -1,0 +1,245 @@
+"""The ground a line is woven into: the faces round it, with tables of their own, and what of them
+has to stay where it is."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from cutcore.geometry.arrays import (
+    Bools,
+    Floats,
+    Ints,
+    cross,
+    distinct,
+    next_in_row,
+    owner_of,
+    row_positions,
+    starts_of,
+)
+from cutcore.geometry.components import components
+from cutcore.kernels import grow_fans, rows_beside
+from cutcore.mesh.mesh import Mesh, newell
+from cutcore.mesh.triangles import triangulate
+
+# Two edges run on straight if the sine of the turn between them is no more than this.
+STRAIGHT = 1e-10
+
+
+@dataclass(frozen=True, eq=False)
+class Ground:
+    """Some faces of a mesh under numbers of their own.
+
+    faces     (R,)   their numbers in the mesh, ascending
+    vertices  (n,)   those of their vertices
+    edges     (m,)   those of their edges
+    starts, corners  the faces as rows of vertices, by the numbers here
+    of_corner (c,)   the edge from each corner to the next, by the numbers here
+    beside    (m, 2) the faces at each edge, by the numbers here; -1 for none, -2 for one elsewhere
+    locked    (m,)   edges that stay where they are: borders, hard ones, seams, patches' borders,
+                     the limit's, and those at which the surface bends by more than is even
+    outside   (R,)   faces beyond the limit
+    fixed     (n,)   vertices of faces elsewhere or beyond the limit
+    """
+
+    mesh: Mesh
+    faces: Ints
+    vertices: Ints
+    edges: Ints
+    starts: Ints
+    corners: Ints
+    of_corner: Ints
+    beside: Ints
+    locked: Bools
+    outside: Bools
+    fixed: Bools
+
+    @cached_property
+    def points(self) -> Floats:
+        return self.mesh.points[self.vertices]
+
+    @cached_property
+    def ends(self) -> Ints:
+        """The ends (m, 2) of the edges, by the numbers here, lower first."""
+        return np.searchsorted(self.vertices, self.mesh.edges.ends[self.edges])
+
+    @cached_property
+    def following(self) -> Ints:
+        """The next corner of the same face (c,)."""
+        return next_in_row(self.starts)
+
+    @cached_property
+    def face_of_corner(self) -> Ints:
+        return owner_of(self.starts)
+
+    @cached_property
+    def normals(self) -> Floats:
+        """The normals (R, 3) of the faces, as long as their areas."""
+        return newell(self.points[self.corners], self.starts)
+
+    @cached_property
+    def locks(self) -> Ints:
+        """How many locked edges end at each vertex (n,)."""
+        return np.bincount(self.ends[self.locked].ravel(), minlength=len(self.vertices))
+
+    @cached_property
+    def slides(self) -> Bools:
+        """Vertices (n,) at which two locked edges run on straight and carry the same: they may move
+        along these."""
+        found = np.zeros(len(self.vertices), dtype=bool)
+        locked = np.flatnonzero(self.locked)
+        ends = self.ends[locked]
+        two = np.flatnonzero((self.locks == 2) & ~self.fixed)
+        order = np.argsort(ends.ravel(), kind="stable")
+        starts = starts_of(self.locks)[two]
+        sides = order[starts[:, None] + np.arange(2)]
+        edge = sides // 2
+        others = ends.ravel()[sides ^ 1]
+        one, other = (self.points[others[:, k]] - self.points[two] for k in range(2))
+        turn = np.linalg.norm(cross(one, other), axis=1)
+        size = np.linalg.norm(one, axis=1) * np.linalg.norm(other, axis=1)
+        straight = (turn <= STRAIGHT * size) & (np.einsum("ij,ij->i", one, other) < 0)
+        mesh = self.mesh
+        carried = mesh.edge_data.of_pairs(mesh.edges.ends[self.edges[locked]], mesh.vertex_count)
+        found[two] = straight & (carried[edge[:, 0]] == carried[edge[:, 1]])
+        return found
+
+    @cached_property
+    def sizes(self) -> Floats:
+        """The mean length (n,) of the edges at each vertex."""
+        length = np.linalg.norm(self.points[self.ends[:, 1]] - self.points[self.ends[:, 0]], axis=1)
+        count = np.bincount(self.ends.ravel(), minlength=len(self.vertices))
+        whole = np.bincount(self.ends.ravel(), np.repeat(length, 2), minlength=len(self.vertices))
+        return np.asarray(whole / np.maximum(count, 1))
+
+    @cached_property
+    def at_vertices(self) -> tuple[Ints, Ints]:
+        """The edges at each vertex as rows: starts (n+1,), edges."""
+        order = np.argsort(self.ends.ravel(), kind="stable")
+        sizes = np.bincount(self.ends.ravel(), minlength=len(self.vertices))
+        return starts_of(sizes), order // 2
+
+    @cached_property
+    def charts(self) -> Ints:
+        """Which of the pieces that locked edges part the ground into each face (R,) lies in."""
+        open_ = ~self.locked & (self.beside >= 0).all(axis=1)
+        return components(self.beside[open_], len(self.faces))[1]
+
+    @cached_property
+    def neighbours(self) -> tuple[Ints, Ints]:
+        """The faces of the same chart that share a vertex with each face, as rows."""
+        order = np.argsort(self.corners, kind="stable")
+        rows = starts_of(np.bincount(self.corners, minlength=len(self.vertices)))
+        starts, found = rows_beside(
+            self.starts, self.corners, rows, self.face_of_corner[order], self.charts
+        )
+        return starts, found
+
+    @cached_property
+    def triangles(self) -> tuple[Ints, Ints]:
+        """The faces as they are drawn: triangles (t, 3) of corners by the numbers here, and the
+        starts (R+1,) of each face's."""
+        cells = triangulate(self.points, self.starts, self.corners)
+        count = np.bincount(cells.face, minlength=len(self.faces))
+        # From vertices to the corners of the face they are in.
+        face = cells.face.astype(np.int64)
+        at = np.zeros(cells.corners.shape, dtype=np.int64)
+        most = int(np.diff(self.starts).max())
+        for k in range(most):
+            corner = np.minimum(self.starts[face] + k, self.starts[face + 1] - 1)
+            same = self.corners[corner][:, None] == cells.corners
+            at = np.where(same, corner[:, None], at)
+        return at, starts_of(count)
+
+    @cached_property
+    def triangle_places(self) -> Floats:
+        """The corners (t, 3, 3) of all triangles."""
+        return np.ascontiguousarray(self.points[self.corners[self.triangles[0]]])
+
+
+def ground_round(
+    mesh: Mesh, seeds: Ints, rings: int, *, limit: Bools | None, even: float
+) -> Ground:
+    """The faces within so many rings of some `seeds (s,)`. Edges at which the surface bends by more
+    than `even` degrees are locked."""
+    edges = mesh.edges
+    taken = np.zeros(mesh.face_count, dtype=bool)
+    faces = np.sort(
+        grow_fans(mesh.starts, mesh.corners, edges.of_corner, edges.faces, taken, seeds, rings)
+    )
+    at, starts = row_positions(mesh.starts, faces)
+    vertices = distinct(mesh.corners[at].astype(np.int64))
+    corners = np.searchsorted(vertices, mesh.corners[at])
+    own = distinct(edges.of_corner[at].astype(np.int64))
+    of_corner = np.searchsorted(own, edges.of_corner[at])
+    there = edges.faces[own].astype(np.int64)
+    inside = (there >= 0) & taken[np.maximum(there, 0)]
+    beside = np.where(inside, np.searchsorted(faces, there), np.where(there < 0, -1, -2))
+    # The face here comes first.
+    beside = np.where((beside[:, :1] < 0), beside[:, ::-1], beside)
+    outside = np.zeros(len(faces), dtype=bool) if limit is None else ~limit[faces]
+    ground = Ground(
+        mesh,
+        faces,
+        vertices,
+        own,
+        starts,
+        corners,
+        of_corner,
+        beside,
+        np.zeros(len(own), dtype=bool),
+        outside,
+        np.zeros(len(vertices), dtype=bool),
+    )
+    crowded = np.isin(own, np.array(list(edges.crowded), dtype=np.int64))
+    ground.locked[:] = _locked(ground, crowded, even)
+    ends = ground.ends
+    fixed = ground.fixed
+    fixed[ends[(beside == -2).any(axis=1) | crowded].ravel()] = True
+    # Where faces meet at a vertex alone, those elsewhere would be moved along.
+    count = np.bincount(ends.ravel(), minlength=len(vertices))
+    fixed[count != edges.valence[vertices]] = True
+    fixed[corners[outside[owner_of(starts)]]] = True
+    return ground
+
+
+def _locked(ground: Ground, crowded: Bools, even: float) -> Bools:
+    """Which edges (m,) stay where they are."""
+    mesh, beside = ground.mesh, ground.beside
+    found = (beside[:, 1] == -1) | crowded
+    found |= mesh.edge_data.rows_of(mesh.edges.ends[ground.edges], mesh.vertex_count) >= 0
+    both = np.flatnonzero((beside >= 0).all(axis=1))
+    one, other = beside[both].T
+    normals = ground.normals
+    across = np.linalg.norm(cross(normals[one], normals[other]), axis=1)
+    along = np.einsum("ij,ij->i", normals[one], normals[other])
+    differs = np.degrees(np.arctan2(across, along)) > even
+    differs |= ground.outside[one] != ground.outside[other]
+    for kind in (mesh.patch, mesh.material):
+        differs |= kind[ground.faces[one]] != kind[ground.faces[other]]
+    found[both] |= differs
+    found |= _seams(ground)
+    return found
+
+
+def _seams(ground: Ground) -> Bools:
+    """Which edges (m,) are seams of the UVs."""
+    mesh = ground.mesh
+    found = np.zeros(len(ground.edges), dtype=bool)
+    if mesh.uv is None:
+        return found
+    uv = mesh.uv[row_positions(mesh.starts, ground.faces)[0]]
+    low_first = ground.corners < ground.corners[ground.following]
+    here = np.arange(len(ground.corners))
+    low = np.where(low_first, here, ground.following)
+    high = np.where(low_first, ground.following, here)
+    rows = np.concatenate([uv[low], uv[high]], axis=1)
+    order = np.argsort(ground.of_corner, kind="stable")
+    edge = ground.of_corner[order]
+    same = edge[1:] == edge[:-1]
+    differ = ~np.isclose(rows[order][1:], rows[order][:-1], rtol=0, atol=0, equal_nan=True).all(axis=1)
+    found[edge[1:][same & differ]] = True
+    return found
+

@@ -1,0 +1,194 @@
+"""The lines of a trace as a graph: where they end, meet, turn and were planned, and the pieces
+between."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import numpy as np
+
+from cutcore.geometry.arrays import Bools, Floats, Ints, cross
+from cutcore.geometry.chart import chart_of
+from cutcore.mesh.mesh import Mesh
+from cutcore.trace.trace import IN_FACE, ON_EDGE, ON_VERTEX, Trace
+
+# A line has a sharp corner where it turns by more than so many degrees.
+SHARP = 30.0
+
+
+@dataclass(frozen=True, eq=False)
+class Piece:
+    """A stretch of line from one station to the next: the `nodes (m,)` it passes, and the `faces
+    (m-1,)` between them, -1 along an edge, by their `spans (m-1,)`. A closed one has its first node
+    last, too."""
+
+    nodes: Ints
+    faces: Ints
+    spans: Ints
+
+
+@dataclass(frozen=True, eq=False)
+class Lines:
+    """Lines on a mesh: nodes at the anchors that are drawn to and where lines cross, spans between.
+
+    kind, element  (N,)   what carries each node, as in a trace
+    place          (N, 3) where it is
+    spans          (S, 2) the nodes each span joins
+    face           (S,)   the face it lies in, -1 along an edge
+    planned        (N,)   nodes that a person placed
+    """
+
+    kind: Ints
+    element: Ints
+    place: Floats
+    spans: Ints
+    face: Ints
+    planned: Bools
+
+    @staticmethod
+    def of(mesh: Mesh, trace: Trace) -> Lines:
+        """The lines of a trace that are cut, and those along edges."""
+        drawn = trace.cut | ((trace.face < 0) & ~trace.trimmed)
+        # What is drawn twice is one.
+        ends = np.sort(trace.ends[drawn], axis=1)
+        _, first = np.unique(ends, axis=0, return_index=True)
+        rows = np.flatnonzero(drawn)[np.sort(first)]
+        planned = np.zeros(len(trace.kind), dtype=bool)
+        order = np.argsort(trace.ends[rows].ravel(), kind="stable")
+        node = trace.ends[rows].ravel()[order]
+        told = np.stack([trace.line[rows], trace.stretch[rows]], axis=1)[order // 2]
+        differs = (node[1:] == node[:-1]) & (told[1:] != told[:-1]).any(axis=1)
+        planned[node[1:][differs]] = True
+        made = Lines(
+            trace.kind, trace.element, trace.lifted, trace.ends[rows], trace.face[rows], planned
+        )
+        return _crossed(mesh, made)
+
+    def without(self, spans: Bools) -> Lines:
+        """The lines without some spans (S,)."""
+        return replace(self, spans=self.spans[~spans], face=self.face[~spans])
+
+    def edge_of(self, mesh: Mesh, span: int) -> int:
+        """The edge that a span runs along."""
+        a, b = self.spans[span].tolist()
+        for node in (a, b):
+            if self.kind[node] == ON_EDGE:
+                return int(self.element[node])
+        return mesh.edges.between(int(self.element[a]), int(self.element[b]))
+
+    @cached_property
+    def beside(self) -> dict[int, list[tuple[int, int]]]:
+        """The spans at each node, each with the node at its other end."""
+        found: dict[int, list[tuple[int, int]]] = defaultdict(list)
+        for s, (a, b) in enumerate(self.spans.tolist()):
+            found[a].append((s, b))
+            found[b].append((s, a))
+        return found
+
+    def stations(self, locked: Bools) -> Bools:
+        """Which nodes (N,) get a vertex just where they are: ends, crossings, sharp corners,
+        planned ones, and those `locked (N,)`."""
+        found = (self.planned | locked) & self.used
+        degree = np.bincount(self.spans.ravel(), minlength=len(self.kind))
+        found |= (degree > 0) & (degree != 2)
+        two = np.flatnonzero(degree == 2)
+        if len(two):
+            others = np.array([[b for _, b in self.beside[n]] for n in two.tolist()])
+            back, ahead = (
+                self.place[two] - self.place[others[:, 0]],
+                self.place[others[:, 1]] - self.place[two],
+            )
+            turn = np.linalg.norm(cross(back, ahead), axis=1)
+            angle = np.degrees(np.arctan2(turn, np.einsum("ij,ij->i", back, ahead)))
+            found[two[angle > SHARP]] = True
+        return found
+
+    @cached_property
+    def used(self) -> Bools:
+        """Which nodes (N,) a span ends at."""
+        found = np.zeros(len(self.kind), dtype=bool)
+        found[self.spans.ravel()] = True
+        return found
+
+    def pieces(self, stations: Bools) -> list[Piece]:
+        """The stretches between stations (N,), and closed lines that pass none."""
+        walked = np.zeros(len(self.spans), dtype=bool)
+        found = []
+        starts = [*np.flatnonzero(stations).tolist(), *np.flatnonzero(self.used & ~stations).tolist()]
+        for start in starts:
+            for s, _ in self.beside[start]:
+                if not walked[s]:
+                    found.append(self._walk(start, s, stations, walked))
+        return found
+
+    def _walk(self, start: int, span: int, stations: Bools, walked: Bools) -> Piece:
+        nodes, spans = [start], []
+        while True:
+            walked[span] = True
+            a, b = self.spans[span].tolist()
+            here = b if a == nodes[-1] else a
+            nodes.append(here)
+            spans.append(span)
+            if stations[here] or here == start:
+                return Piece(np.array(nodes), self.face[spans], np.array(spans))
+            span = next(s for s, _ in self.beside[here] if not walked[s])
+
+
+def _crossed(mesh: Mesh, lines: Lines) -> Lines:
+    """The lines with a node wherever two spans cross inside a face."""
+    by_face: dict[int, list[int]] = defaultdict(list)
+    for s, face in enumerate(lines.face.tolist()):
+        if face >= 0:
+            by_face[face].append(s)
+    places: list[Floats] = []
+    carriers: list[int] = []
+    cuts: dict[int, list[tuple[float, int]]] = defaultdict(list)
+    first = len(lines.kind)
+    for face, spans in by_face.items():
+        if len(spans) < 2:
+            continue
+        chart = chart_of(mesh.points[mesh.face(face)])
+        flat = chart.flatten(lines.place[lines.spans[spans]].reshape(-1, 3)).reshape(-1, 2, 2)
+        for i in range(len(spans)):
+            for j in range(i):
+                if set(lines.spans[spans[i]].tolist()) & set(lines.spans[spans[j]].tolist()):
+                    continue
+                shares = _crossing(flat[i], flat[j])
+                if shares is None:
+                    continue
+                a, b = lines.place[lines.spans[spans[i]]]
+                cuts[spans[i]].append((shares[0], first + len(places)))
+                cuts[spans[j]].append((shares[1], first + len(places)))
+                places.append(a + shares[0] * (b - a))
+                carriers.append(face)
+    if not places:
+        return lines
+    spans_made, faces_made = [], []
+    for s, (a, b) in enumerate(lines.spans.tolist()):
+        row = [a, *(n for _, n in sorted(cuts.get(s, ()))), b]
+        spans_made += list(zip(row, row[1:], strict=False))
+        faces_made += [int(lines.face[s])] * (len(row) - 1)
+    return Lines(
+        np.concatenate([lines.kind, np.full(len(places), IN_FACE, dtype=lines.kind.dtype)]),
+        np.concatenate([lines.element, carriers]),
+        np.concatenate([lines.place, places]),
+        np.array(spans_made),
+        np.array(faces_made),
+        np.concatenate([lines.planned, np.zeros(len(places), dtype=bool)]),
+    )
+
+
+def _crossing(one: Floats, other: Floats) -> tuple[float, float] | None:
+    """Where two flat segments (2, 2) cross inside both, as shares of each."""
+    (ax, ay), (bx, by) = one.tolist()
+    (cx, cy), (dx, dy) = other.tolist()
+    ux, uy, wx, wy = bx - ax, by - ay, dx - cx, dy - cy
+    turn = ux * wy - uy * wx
+    if turn == 0.0:
+        return None
+    s = ((cx - ax) * wy - (cy - ay) * wx) / turn
+    t = ((cx - ax) * uy - (cy - ay) * ux) / turn
+    return (s, t) if 0.0 < s < 1.0 and 0.0 < t < 1.0 else None
+

@@ -1,0 +1,189 @@
+"""Woven: a line becomes edges of the grid, with a row of quads on either side, and what is near is
+evened out."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+import numpy as np
+from pydantic import Field
+
+from cutcore.geometry.arrays import Bools, Ints, distinct, row_positions
+from cutcore.imprint import NOTHING
+from cutcore.mesh.edge_data import EdgeData
+from cutcore.mesh.edge_table import EdgeTable
+from cutcore.mesh.mesh import Mesh
+from cutcore.mesh.result import Origin, Picked, Result
+from cutcore.params import Params, Real
+from cutcore.progress import come_to
+from cutcore.trace.trace import ON_EDGE, ON_VERTEX, Trace
+from cutcore.weave.chain import Chains
+from cutcore.weave.even import Evened, evened
+from cutcore.weave.ground import Ground, ground_round
+from cutcore.weave.lines import Lines
+from cutcore.weave.rows import Line, Rows, opened
+from cutcore.weave.texture import textured
+
+# The ground reaches so many rings round the faces a line crosses.
+GROUND = 3
+
+
+class Woven(Params):
+    """How a line is woven in."""
+
+    even_to: Annotated[Real, Field(ge=0, le=180)] = Field(
+        default=30.0, description="degrees: edges at which the surface bends by more stay as they are"
+    )
+
+
+def woven(mesh: Mesh, trace: Trace, settings: Woven, limit: Bools | None, *, weld: float) -> Result:
+    """The mesh with the lines of a trace woven in. Raises StepError, naming the place, where the
+    grid can't bend to them."""
+    come_to("finding the rows that become the line")
+    lines = Lines.of(mesh, trace)
+    if not (lines.face >= 0).any():
+        return Result(mesh, Origin.same(mesh), Picked(), (*trace.notes, NOTHING))
+    ground = ground_round(mesh, _seeds(mesh, lines), GROUND, limit=limit, even=settings.even_to)
+    lines = lines.without(_on_locked(ground, lines))
+    stations = lines.stations(_nodes_on_locked(ground, lines))
+    chains = Chains(ground, lines, stations, np.zeros(len(ground.vertices), dtype=bool))
+    found = chains.found()
+    line = Line.of(found, lines, chains.at_station)
+    come_to("opening rows beside it")
+    rows = opened(ground, lines, found, line)
+    come_to("evening out")
+    even = evened(ground, rows, line, found)
+    return _result(ground, rows, line, even, trace)
+
+
+def _seeds(mesh: Mesh, lines: Lines) -> Ints:
+    """The faces that lines cross or run along."""
+    edges = [lines.element[(lines.kind == ON_EDGE) & lines.used]]
+    beside = mesh.edges.faces[np.concatenate(edges)].ravel()
+    at_vertex = [
+        mesh.edges.faces_at_vertex(v)[:1]
+        for v in lines.element[(lines.kind == ON_VERTEX) & lines.used].tolist()
+    ]
+    found = np.concatenate([lines.face, beside, *at_vertex]).astype(np.int64)
+    return distinct(found[found >= 0])
+
+
+def _on_locked(ground: Ground, lines: Lines) -> Bools:
+    """Which spans (S,) run along an edge that is locked: it stays what it is."""
+    found = np.zeros(len(lines.spans), dtype=bool)
+    for s in np.flatnonzero(lines.face < 0).tolist():
+        edge = lines.edge_of(ground.mesh, s)
+        found[s] = ground.locked[int(np.searchsorted(ground.edges, edge))]
+    return found
+
+
+def _nodes_on_locked(ground: Ground, lines: Lines) -> Bools:
+    """Which nodes (N,) lie on a locked edge, or on a vertex of one."""
+    found = np.zeros(len(lines.kind), dtype=bool)
+    there = np.flatnonzero((lines.kind == ON_EDGE) & lines.used)
+    found[there] = ground.locked[np.searchsorted(ground.edges, lines.element[there])]
+    there = np.flatnonzero((lines.kind == ON_VERTEX) & lines.used)
+    found[there] = ground.locks[np.searchsorted(ground.vertices, lines.element[there])] > 0
+    return found
+
+
+def _result(ground: Ground, rows: Rows, line: Line, even: Evened, trace: Trace) -> Result:
+    mesh = ground.mesh
+    first = mesh.vertex_count
+    count = len(ground.vertices)
+    number = np.concatenate([ground.vertices, first + np.arange(len(even.places) - count)])
+    points = np.concatenate([mesh.points, even.places[count:]])
+    points[ground.vertices] = even.places[:count]
+    corners = mesh.corners.copy()
+    at = row_positions(mesh.starts, ground.faces)[0]
+    corners[at] = number[rows.corners]
+    quads = number[rows.quads]
+    starts = np.concatenate([mesh.starts, mesh.starts[-1] + 4 * (1 + np.arange(len(quads)))])
+    parents = ground.faces[rows.parents]
+    uv = None
+    texture = textured(ground, rows, line, even)
+    if mesh.uv is not None and texture is not None:
+        old = mesh.uv.copy()
+        old[at] = texture[0]
+        uv = np.concatenate([old, texture[1]])
+    made = mesh.rebuilt(
+        points,
+        starts,
+        np.concatenate([corners, quads.ravel()]),
+        edge_data=_edge_data(ground, rows, line, number),
+        further_from=parents,
+        uv=uv,
+    ).with_edges(_edge_table(ground, rows, number, at))
+    kept = np.arange(mesh.face_count)
+    moved = np.zeros(len(points), dtype=bool)
+    moved[:first] = (points[:first] != mesh.points).any(axis=1)
+    moved[first:] = True
+    touched = np.logical_or.reduceat(moved[number[rows.corners]], ground.starts[:-1])
+    touched |= np.logical_or.reduceat(
+        number[rows.corners] != mesh.corners[at], ground.starts[:-1]
+    )
+    kept[ground.faces[touched]] = -1
+    origin = Origin(
+        np.concatenate([np.arange(mesh.face_count), parents]),
+        np.concatenate([np.arange(first), np.full(len(points) - first, -1)]),
+        kept,
+    )
+    on_line = np.sort(number[rows.line[line.edges]], axis=1)
+    mended = np.sort(number[rows.further], axis=1)
+    return Result(made, origin, Picked(edges=on_line), trace.notes, mended=mended)
+
+
+def _edge_data(ground: Ground, rows: Rows, line: Line, number: Ints) -> EdgeData:
+    """What the edges carry: those of the ground under their new ends, and on a locked edge the
+    pieces that a line parts it into."""
+    mesh = ground.mesh
+    data = mesh.edge_data
+    if len(data.ends) == 0:
+        return data
+    own = data.rows_of(mesh.edges.ends[ground.edges], mesh.vertex_count)
+    there = np.flatnonzero(own >= 0)
+    again = data.taken(own[there], number[rows.ends[there]])
+    # What runs from a line to the copies beside it on an edge is part of that.
+    pairs, of = [], []
+    for s, edge in enumerate(rows.locked.tolist()):
+        if edge >= 0 and own[edge] >= 0:
+            pairs.append((number[rows.copies[s]], number[rows.line[rows.of_copy[s]]]))
+            of.append(own[edge])
+    pieces = data.taken(np.array(of, dtype=np.int64), np.array(pairs, dtype=np.int64).reshape(-1, 2))
+    return data.without(own).with_more(again, pieces)
+
+
+def _edge_table(ground: Ground, rows: Rows, number: Ints, at: Ints) -> EdgeTable:
+    """The edges of what is made: those there were under their numbers, new ones after them."""
+    mesh = ground.mesh
+    edges = mesh.edges
+    known, m = len(edges), len(ground.edges)
+    name = np.concatenate([ground.edges, known + np.arange(len(rows.further))])
+    ends = np.concatenate([edges.ends, np.zeros((len(rows.further), 2), dtype=edges.ends.dtype)])
+    ends[name] = np.sort(number[np.concatenate([rows.ends, rows.further])], axis=1)
+    of_corner = edges.of_corner.copy()
+    # The second side of an edge that was opened is an edge of its own.
+    own = ground.of_corner.copy()
+    own[rows.second_corners] = rows.second_edges
+    of_corner[at] = name[own]
+    faces = np.concatenate([edges.faces, np.full((len(rows.further), 2), -1, edges.faces.dtype)])
+    fresh = mesh.face_count + np.arange(len(rows.quads))
+    pairs = np.concatenate(
+        [
+            np.stack([own, ground.faces[ground.face_of_corner]], axis=1),
+            np.stack([rows.quad_edges.ravel(), np.repeat(fresh, 4)], axis=1),
+        ]
+    )
+    changed = np.zeros(m + len(rows.further), dtype=bool)
+    changed[rows.quad_edges.ravel()] = changed[rows.second_edges] = True
+    pairs = pairs[changed[pairs[:, 0]]]
+    pairs = pairs[np.lexsort((pairs[:, 1], pairs[:, 0]))]
+    first = np.flatnonzero(np.append(True, pairs[1:, 0] != pairs[:-1, 0]))
+    faces[name[pairs[first, 0]], 0] = pairs[first, 1]
+    faces[name[pairs[first, 0]], 1] = -1
+    double = first[:-1][np.diff(first) > 1] if len(first) else first
+    if len(first) and first[-1] < len(pairs) - 1:
+        double = np.append(double, first[-1])
+    faces[name[pairs[double, 0]], 1] = pairs[double + 1, 1]
+    return EdgeTable(ends, np.concatenate([of_corner, name[rows.quad_edges.ravel()]]), faces, dict(edges.crowded))
+
