@@ -26,6 +26,7 @@ from cutcore.queries.limits import limit_mask
 from cutcore.shapes.small import SmallMesh
 from cutcore.trace.mirror import Mirror
 from cutcore.trace.trace import Trace
+from cutcore.weave.weave import Woven, woven
 
 
 class Finished(Params):
@@ -37,8 +38,17 @@ class Finished(Params):
 
 
 class Cutting(Finished):
-    """Any step that draws lines on the part."""
+    """Any step that draws lines on the part.
 
+    With `finish` woven the lines become edges of the grid, which bends to them, with a row of quads
+    on either side, as `woven` says."""
+
+    finish: Literal["as cut", "quads", "woven"] = Field(
+        default="as cut",
+        description="with `quads` the faces a cut touches end in quads; with `woven` the grid bends "
+        "to the line",
+    )
+    woven: Woven | None = None
     limit: tuple[Index, ...] | None = None
     hard_above: Annotated[Real, Field(ge=0, le=180)] | None = Field(
         default=None, description="degrees: new edges at which the surface bends by more are hard"
@@ -103,8 +113,22 @@ class Drawn:
 
 
 def ends_in_quads(params: Params) -> bool:
-    """Whether the faces that a step touches are to end in quads."""
+    """Whether the faces that a step touches are to end in quads, the surface where it was."""
     return isinstance(params, Finished) and params.finish == "quads"
+
+
+def ends_as_cut(params: Params) -> bool:
+    """Whether nothing is done to the faces that a step leaves."""
+    return not isinstance(params, Finished) or params.finish == "as cut"
+
+
+def laid(mesh: Mesh, trace: Trace, params: Params) -> Result:
+    """The mesh with a trace cut into it, or woven in, as the step has it. Raises CutError."""
+    weld = weld_of(mesh)
+    if isinstance(params, Cutting) and params.finish == "woven":
+        settings = Woven() if params.woven is None else params.woven
+        return woven(mesh, trace, settings, limit_mask(mesh, params.limit), weld=weld)
+    return imprinted(mesh, trace, weld=weld)
 
 
 P = TypeVar("P", bound=Params)
@@ -174,7 +198,7 @@ class Cut(Tool[P]):
         return finished(result, along, limit, weld=weld_of(mesh))
 
     def _cut(self, mesh: Mesh, params: P) -> Result:
-        return imprinted(mesh, self.trace(mesh, params))
+        return laid(mesh, self.trace(mesh, params), params)
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -89,24 +89,46 @@ def nearest_round_all(
 
 @compiled
 def relax(
-    places: Floats, moving: Ints, starts: Ints, corners: Ints, at_starts: Ints, at: Ints, rounds: int
+    places: Floats,
+    moving: Ints,
+    starts: Ints,
+    corners: Ints,
+    at_starts: Ints,
+    at: Ints,
+    rounds: int,
 ) -> None:
-    """Move vertices (n,) of `places` to the middle of those next to them, so many times. Faces are
-    rows of corners; the faces' corners at the moving vertices are rows, `at_starts (n+1,)`, `at`
-    as (face, place in it)."""
+    """Move vertices (n,) of `places` towards the middle of those next to them, so many times; what
+    is near at first counts more, by the square, so that narrow rows keep their order. Faces are
+    rows of corners; the faces' corners at the moving vertices are rows, `at_starts (n+1,)`, `at` as
+    (face, place in it)."""
+    other = np.empty((len(at), 2), dtype=np.int64)
+    weight = np.empty((len(at), 2))
+    for k in range(len(moving)):
+        v = moving[k]
+        for r in range(at_starts[k], at_starts[k + 1]):
+            f, c = at[r, 0], at[r, 1]
+            n = starts[f + 1] - starts[f]
+            other[r, 0] = corners[starts[f] + (c + 1) % n]
+            other[r, 1] = corners[starts[f] + (c + n - 1) % n]
+            for side in range(2):
+                w = other[r, side]
+                gap = 0.0
+                for d in range(3):
+                    gap += (places[w, d] - places[v, d]) ** 2
+                weight[r, side] = 1.0 / gap if gap > 0 else 0.0
     for _ in range(rounds):
         for k in range(len(moving)):
             v = moving[k]
-            sx, sy, sz, count = 0.0, 0.0, 0.0, 0
+            sx, sy, sz, total = 0.0, 0.0, 0.0, 0.0
             for r in range(at_starts[k], at_starts[k + 1]):
-                f, c = at[r, 0], at[r, 1]
-                n = starts[f + 1] - starts[f]
-                for other in (corners[starts[f] + (c + 1) % n], corners[starts[f] + (c + n - 1) % n]):
-                    sx += places[other, 0]
-                    sy += places[other, 1]
-                    sz += places[other, 2]
-                    count += 1
-            places[v, 0], places[v, 1], places[v, 2] = sx / count, sy / count, sz / count
+                for side in range(2):
+                    w, much = other[r, side], weight[r, side]
+                    sx += much * places[w, 0]
+                    sy += much * places[w, 1]
+                    sz += much * places[w, 2]
+                    total += much
+            if total > 0:
+                places[v, 0], places[v, 1], places[v, 2] = sx / total, sy / total, sz / total
 
 
 @compiled

@@ -10,7 +10,13 @@ from cutcore.kernels.compiled import compiled
 
 @compiled
 def grow_fans(
-    starts: Ints, corners: Ints, of_corner: Ints, beside: Ints, taken: Bools, seeds: Ints, rings: int
+    starts: Ints,
+    corners: Ints,
+    of_corner: Ints,
+    beside: Ints,
+    taken: Bools,
+    seeds: Ints,
+    rings: int,
 ) -> Ints:
     """Faces (n,) round some `seeds (s,)`: so many times, all that can be reached from those found
     over edges that end at one of their vertices. `starts (F+1,)`, `corners (C,)` and `of_corner

@@ -21,7 +21,7 @@ from cutcore.previews.mending import Mending, mending_of
 from cutcore.queries.flow import FlowCounts, flow_counts
 from cutcore.steps.registry import AnyTool, PlanExtra, Step, tool_of
 from cutcore.steps.replay import apply_step
-from cutcore.tool import Cut, Drawn, ends_in_quads
+from cutcore.tool import Cut, Drawn, ends_as_cut
 from cutcore.trace.far_side import with_far_side
 from cutcore.trace.trace import Trace
 
@@ -86,7 +86,7 @@ def plan_of(mesh: Mesh, step: Step, camera: Camera | None = None) -> Plan:
                 if tool.moves is None or result.mesh is mesh
                 else _as_moved(result, tool.moves(mesh, result)),
                 mending_of(mesh, result, camera)
-                if ends_in_quads(step) or len(result.mended)
+                if not ends_as_cut(step) or len(result.mended)
                 else None,
                 result.notes,
                 None,
@@ -130,7 +130,7 @@ def plan_of(mesh: Mesh, step: Step, camera: Camera | None = None) -> Plan:
 
 def _done_to_know(tool: AnyTool, step: Step) -> bool:
     """Whether a cut's plan is known only once it is carried out."""
-    return isinstance(tool, Cut) and (ends_in_quads(step) or tool.done_to_know(step))
+    return isinstance(tool, Cut) and (not ends_as_cut(step) or tool.done_to_know(step))
 
 
 def _as_moved(result: Result, edges: np.ndarray) -> Floats:

@@ -35,23 +35,18 @@ class Chain:
     """The vertices (n,) that become a piece of line, by their numbers in the ground, and how far
     along it (n,) each comes to lie; of a closed one the first is last, too.
 
-    `line (m, 3)` is the piece, `lengths (m,)` how far along its points are, `faces (m-1,)` the
-    faces of the mesh its segments lie in, -1 along an edge."""
+    `line (m, 3)` is the piece, `lengths (m,)` how far along its points are; one that is not `drawn`
+    leads from a line's end to where its rows can close."""
 
     vertices: Ints
     along: Floats
     line: Floats
     lengths: Floats
-    faces: Ints
+    drawn: bool = True
 
     def places(self, along: Floats) -> Floats:
         """Places (k, 3) so far along (k,)."""
         return np.stack([np.interp(along, self.lengths, self.line[:, c]) for c in range(3)], axis=1)
-
-    def segment(self, along: Floats) -> Ints:
-        """The segment (k,) of the line that lies so far along (k,)."""
-        at = np.searchsorted(self.lengths, along, side="right") - 1
-        return np.clip(at, 0, len(self.lengths) - 2)
 
 
 def too_coarse(what: str, *elements: Element) -> StepError:
@@ -77,7 +72,38 @@ class Chains:
     def found(self) -> list[Chain]:
         """The chains of all pieces of the lines. Raises StepError where there is none."""
         self._give_vertices()
-        return [self._chain(piece) for piece in self.lines.pieces(self.stations)]
+        chains = [self._chain(piece) for piece in self.lines.pieces(self.stations)]
+        return [*chains, *self._beyond_sharp_edges(chains)]
+
+    def _beyond_sharp_edges(self, chains: list[Chain]) -> list[Chain]:
+        """Where a line ends at a locked edge inside, its rows close one edge further: at the locked
+        edge itself they would close in a straight corner."""
+        ground = self.ground
+        ends = np.concatenate([c.vertices[[0, -1]] for c in chains])
+        found = []
+        for chain in chains:
+            for here, before in ((0, 1), (-1, -2)):
+                vertex = int(chain.vertices[here])
+                inside = (ground.beside[ground.edges_at(vertex), 1] != -1).all()
+                if not inside or ground.locks[vertex] == 0 or (ends == vertex).sum() > 1:
+                    continue
+                places = chain.places(chain.along)
+                place, onward = places[here], places[here] - places[before]
+                edge = ground.edge_between(vertex, int(chain.vertices[before]))
+                free = [
+                    other
+                    for e in ground.ahead(vertex, edge, onward)
+                    if self._free(np.array([other := int(ground.ends[e].sum() - vertex)]))[0]
+                ]
+                if not free:
+                    raise too_coarse("no edge leads on from where it ends", position(place))
+                self.taken[free[0]] = True
+                there = ground.points[free[0]] + 0.5 * (place - ground.points[vertex])
+                length = float(np.linalg.norm(there - place))
+                along = np.array([0.0, length])
+                line = np.stack([place, there])
+                found.append(Chain(np.array([vertex, free[0]]), along, line, along, drawn=False))
+        return found
 
     def _give_vertices(self) -> None:
         """A vertex for every station: the nearest that may become it."""
@@ -125,15 +151,17 @@ class Chains:
     def _chain(self, piece: Piece) -> Chain:
         line = self.lines.place[piece.nodes]
         steps = np.linalg.norm(np.diff(line, axis=0), axis=1)
-        around = self._around(piece)
-        low, high, near = around
+        low, high, near = self._around(piece)
+        beyond = self._beyond(piece)
         places = self.ground.points[near]
         if self.stations[piece.nodes[0]]:
             first, last = (self.at_station[int(n)] for n in piece.nodes[[0, -1]])
         else:
             lengths = np.concatenate([[0.0], np.cumsum(steps)])
             along, away = nearest_on_line(line, lengths, places, low, high)
-            away = np.where(self._free(near), away / self.ground.sizes[near], np.inf)
+            away = np.where(
+                self._free(near) & ~beyond[near], away / self.ground.sizes[near], np.inf
+            )
             k = int(np.argmin(away))
             if not np.isfinite(away[k]):
                 raise too_coarse("no corner there is free", position(line[0]))
@@ -153,7 +181,9 @@ class Chains:
         along, away = nearest_on_line(line, lengths, places, low, high)
         if first == last:
             along %= lengths[-1]
-        way = self._way(near, along, away, first, last, float(lengths[-1]))
+        way = self._way(
+            near, self._free(near) & ~beyond[near], along, away, first, last, float(lengths[-1])
+        )
         if len(way) < 2:
             middle = line[len(line) // 2]
             raise too_coarse("no row of edges leads along it", position(middle))
@@ -161,11 +191,35 @@ class Chains:
         whole[near] = along
         at = _evened(whole[way[1:-1]], float(lengths[-1]))
         self.taken[way] = True
-        return Chain(way, at, line, lengths, piece.faces)
+        return Chain(way, at, line, lengths)
 
     def _free(self, vertices: Ints) -> Bools:
         ground = self.ground
         return ~(self.taken[vertices] | ground.fixed[vertices] | (ground.locks[vertices] > 0))
+
+    def _beyond(self, piece: Piece) -> Bools:
+        """Which vertices (n,) lie beyond another line as seen from a piece: along no edge that ends
+        there the piece is the first to be met, and along one another is; or they are next to such
+        alone."""
+        ground, lines = self.ground, self.lines
+        mine = np.zeros(len(lines.kind), dtype=bool)
+        mine[piece.nodes] = True
+        own, foreign = np.zeros((2, len(ground.vertices)), dtype=bool)
+        for end, nodes in enumerate(lines.nearest_to_ends):
+            vertex = ground.ends[np.searchsorted(ground.edges, lines.element[nodes]), end]
+            own[vertex[mine[nodes]]] = True
+            foreign[vertex[~mine[nodes]]] = True
+        foreign &= ~own
+        if not foreign.any():
+            return foreign
+        beside = np.zeros(len(ground.faces), dtype=bool)
+        beside[self._faces_by(piece)[1]] = True
+        for _ in range(2):
+            near = np.zeros(len(ground.vertices), dtype=bool)
+            near[ground.corners[beside[ground.face_of_corner]]] = True
+            near &= ~foreign
+            beside = np.logical_or.reduceat(near[ground.corners], ground.starts[:-1])
+        return ~near
 
     def _around(self, piece: Piece) -> tuple[Ints, Ints, Ints]:
         """The vertices round a piece, and the segments of it, from the first to the last, that lie
@@ -173,12 +227,7 @@ class Chains:
         ground = self.ground
         count = len(ground.faces)
         low, high = np.full(count, np.iinfo(np.int64).max), np.full(count, -1)
-        segment = np.flatnonzero(piece.faces >= 0)
-        face = np.searchsorted(ground.faces, piece.faces[segment])
-        for s in np.flatnonzero(piece.faces < 0).tolist():
-            beside = self._faces_along(int(piece.spans[s]))
-            segment = np.append(segment, [s] * len(beside))
-            face = np.append(face, beside)
+        segment, face = self._faces_by(piece)
         np.minimum.at(low, face, segment)
         np.maximum.at(high, face, segment)
         crossed = distinct(face)
@@ -199,6 +248,16 @@ class Chains:
         near = distinct(ground.corners[at])
         return least[near] - 1, most[near] + 1, near
 
+    def _faces_by(self, piece: Piece) -> tuple[Ints, Ints]:
+        """The segments of a piece and the faces each lies in or along, as two rows."""
+        segment = np.flatnonzero(piece.faces >= 0)
+        face = np.searchsorted(self.ground.faces, piece.faces[segment])
+        for s in np.flatnonzero(piece.faces < 0).tolist():
+            beside = self._faces_along(int(piece.spans[s]))
+            segment = np.append(segment, [s] * len(beside))
+            face = np.append(face, beside)
+        return segment, face
+
     def _faces_along(self, span: int) -> Ints:
         """The faces at the edge that a span runs along."""
         ground = self.ground
@@ -207,7 +266,14 @@ class Chains:
         return found[found >= 0]
 
     def _way(
-        self, near: Ints, along: Floats, away: Floats, first: int, last: int, whole: float
+        self,
+        near: Ints,
+        free: Bools,
+        along: Floats,
+        away: Floats,
+        first: int,
+        last: int,
+        whole: float,
     ) -> Ints:
         ground = self.ground
         count = len(ground.vertices)
@@ -218,7 +284,7 @@ class Chains:
         costs[[first, last]] = np.where(
             np.isfinite(costs[[first, last]]), costs[[first, last]], STRAIGHT
         )
-        open_ = near[self._free(near) & (share <= FARTHEST)]
+        open_ = near[free & (share <= FARTHEST)]
         order = open_[np.argsort(far[open_], kind="stable")]
         length = np.linalg.norm(
             ground.points[ground.ends[:, 1]] - ground.points[ground.ends[:, 0]], axis=1
@@ -254,11 +320,11 @@ class Chains:
             edges = edges[open_edges[edges]]
             others = set(ground.ends[edges].ravel().tolist()) - {v}
             for further in (3, 2):
-                if k + further < len(found) and found[k + further] in others:
-                    # Round a closed line there has to be something left.
-                    if found[0] != found[-1] or len(found) - further >= 3:
-                        del found[k + 1 : k + further]
-                        break
+                there = k + further < len(found) and found[k + further] in others
+                # Round a closed line there has to be something left.
+                if there and (found[0] != found[-1] or len(found) - further >= 3):
+                    del found[k + 1 : k + further]
+                    break
             k += 1
         return np.array(found, dtype=np.int64)
 

@@ -139,7 +139,10 @@ def _kinds(ground: Ground, rows: Rows, line: Line, starts: Ints, corners: Ints) 
     kind[rows.copies] = np.where(rows.locked < 0, ON_SURFACE, ON_SEGMENT)
     stays = rows.stays & ~ground.slides[line.vertex[rows.of_copy]]
     kind[rows.copies[stays]] = STAYS
-    kind[rows.line] = np.where(line.node < 0, ON_LINE, STAYS)
+    on_line = np.where(line.node < 0, ON_LINE, STAYS)
+    # Where rows close beyond a line's end nothing says where.
+    on_line[np.setdiff1d(line.edges[~line.drawn], line.edges[line.drawn])] = ON_SURFACE
+    kind[rows.line] = on_line
     return kind
 
 
@@ -208,7 +211,7 @@ def _slides(
     for chain in chains:
         k = np.searchsorted(line.vertex, chain.vertices)
         mine = number[rows.line[k]]
-        inner = np.flatnonzero(mine >= 0)
+        inner = np.flatnonzero((mine >= 0) & chain.drawn)
         row[mine[inner], 0], row[mine[inner], 1] = first, first + len(chain.line)
         along[mine[inner]] = chain.along[inner]
         has_next, has_last = inner[inner < len(mine) - 1], inner[inner > 0]

@@ -20,6 +20,7 @@ from cutcore.geometry.arrays import (
     starts_of,
 )
 from cutcore.geometry.components import components
+from cutcore.geometry.vectors import units
 from cutcore.kernels import grow_fans, rows_beside
 from cutcore.mesh.mesh import Mesh, newell
 from cutcore.mesh.triangles import triangulate
@@ -120,6 +121,65 @@ class Ground:
         order = np.argsort(self.ends.ravel(), kind="stable")
         sizes = np.bincount(self.ends.ravel(), minlength=len(self.vertices))
         return starts_of(sizes), order // 2
+
+    @cached_property
+    def halves(self) -> Ints:
+        """The corners (m, 2) from which each edge goes out, the first two; -1 for none."""
+        order = np.argsort(self.of_corner, kind="stable")
+        edge = self.of_corner[order]
+        first = np.flatnonzero(np.append(True, edge[1:] != edge[:-1]))
+        found = np.full((len(self.edges), 2), -1)
+        found[edge[first], 0] = order[first]
+        second = first + 1
+        double = second < len(order)
+        double[double] = edge[second[double]] == edge[first[double]]
+        found[edge[first[double]], 1] = order[second[double]]
+        return found
+
+    def edges_at(self, vertex: int) -> Ints:
+        """The edges (n,) at a vertex."""
+        starts, rows = self.at_vertices
+        return rows[starts[vertex] : starts[vertex + 1]]
+
+    def edge_between(self, a: int, b: int) -> int:
+        """The edge between two vertices, which there is."""
+        edges = self.edges_at(a)
+        return int(edges[int(np.argmax((self.ends[edges] == b).any(axis=1)))])
+
+    def fan(self, vertex: int, first: int) -> list[int]:
+        """The edges at a vertex inside, in turn from one on."""
+        found = [first]
+        corner = int(self.halves[first, 0])
+        while True:
+            # The corner of this face at the vertex, and its edge other than the last.
+            if self.corners[corner] != vertex:
+                corner = int(self.following[corner])
+            face = self.face_of_corner[corner]
+            row = np.arange(self.starts[face], self.starts[face + 1])
+            back = row[int(np.flatnonzero(self.following[row] == corner)[0])]
+            out, into = int(self.of_corner[corner]), int(self.of_corner[back])
+            onward = into if out == found[-1] else out
+            if onward == first or len(found) > len(self.edges):
+                return found
+            found.append(onward)
+            one, other = self.halves[onward].tolist()
+            corner = other if self.face_of_corner[one] == face else one
+
+    def ahead(self, vertex: int, edge: int, onward: Floats) -> list[int]:
+        """The edges at a vertex inside that lead on from one that ends there, beyond the locked ones
+        if there are two, none of them locked itself; those first that lead most onward (3,)."""
+        fan = self.fan(vertex, edge)
+        found = np.array(fan[1:], dtype=np.int64)
+        locked = np.flatnonzero(self.locked[fan])
+        if len(locked) == 2:
+            found = np.array(fan[locked[0] + 1 : locked[1]], dtype=np.int64)
+        found = found[~self.locked[found]]
+        if len(fan) < 3 or len(found) == 0:
+            return []
+        ends = self.ends[found]
+        there = self.points[np.where(ends[:, 0] == vertex, ends[:, 1], ends[:, 0])]
+        order = np.argsort(-(units(there - self.points[vertex]) @ onward), kind="stable")
+        return [int(e) for e in found[order]]
 
     @cached_property
     def charts(self) -> Ints:
@@ -239,7 +299,8 @@ def _seams(ground: Ground) -> Bools:
     order = np.argsort(ground.of_corner, kind="stable")
     edge = ground.of_corner[order]
     same = edge[1:] == edge[:-1]
-    differ = ~np.isclose(rows[order][1:], rows[order][:-1], rtol=0, atol=0, equal_nan=True).all(axis=1)
+    differ = ~np.isclose(rows[order][1:], rows[order][:-1], rtol=0, atol=0, equal_nan=True).all(
+        axis=1
+    )
     found[edge[1:][same & differ]] = True
     return found
-

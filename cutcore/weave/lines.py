@@ -6,13 +6,14 @@ from __future__ import annotations
 from collections import defaultdict
 from dataclasses import dataclass, replace
 from functools import cached_property
+from itertools import pairwise
 
 import numpy as np
 
 from cutcore.geometry.arrays import Bools, Floats, Ints, cross
 from cutcore.geometry.chart import chart_of
 from cutcore.mesh.mesh import Mesh
-from cutcore.trace.trace import IN_FACE, ON_EDGE, ON_VERTEX, Trace
+from cutcore.trace.trace import IN_FACE, ON_EDGE, Trace
 
 # A line has a sharp corner where it turns by more than so many degrees.
 SHARP = 30.0
@@ -34,6 +35,7 @@ class Lines:
     """Lines on a mesh: nodes at the anchors that are drawn to and where lines cross, spans between.
 
     kind, element  (N,)   what carries each node, as in a trace
+    share          (N,)   how far along an edge, from its lower vertex
     place          (N, 3) where it is
     spans          (S, 2) the nodes each span joins
     face           (S,)   the face it lies in, -1 along an edge
@@ -42,6 +44,7 @@ class Lines:
 
     kind: Ints
     element: Ints
+    share: Floats
     place: Floats
     spans: Ints
     face: Ints
@@ -62,7 +65,13 @@ class Lines:
         differs = (node[1:] == node[:-1]) & (told[1:] != told[:-1]).any(axis=1)
         planned[node[1:][differs]] = True
         made = Lines(
-            trace.kind, trace.element, trace.lifted, trace.ends[rows], trace.face[rows], planned
+            trace.kind,
+            trace.element,
+            trace.share,
+            trace.lifted,
+            trace.ends[rows],
+            trace.face[rows],
+            planned,
         )
         return _crossed(mesh, made)
 
@@ -106,6 +115,15 @@ class Lines:
         return found
 
     @cached_property
+    def nearest_to_ends(self) -> tuple[Ints, Ints]:
+        """Of each edge that is crossed the node nearest to its lower vertex, and to the other."""
+        there = np.flatnonzero((self.kind == ON_EDGE) & self.used)
+        order = there[np.lexsort((self.share[there], self.element[there]))]
+        edge = self.element[order]
+        first = np.append(True, edge[1:] != edge[:-1])[: len(edge)]
+        return order[first], order[np.roll(first, -1)]
+
+    @cached_property
     def used(self) -> Bools:
         """Which nodes (N,) a span ends at."""
         found = np.zeros(len(self.kind), dtype=bool)
@@ -116,7 +134,10 @@ class Lines:
         """The stretches between stations (N,), and closed lines that pass none."""
         walked = np.zeros(len(self.spans), dtype=bool)
         found = []
-        starts = [*np.flatnonzero(stations).tolist(), *np.flatnonzero(self.used & ~stations).tolist()]
+        starts = [
+            *np.flatnonzero(stations).tolist(),
+            *np.flatnonzero(self.used & ~stations).tolist(),
+        ]
         for start in starts:
             for s, _ in self.beside[start]:
                 if not walked[s]:
@@ -168,11 +189,12 @@ def _crossed(mesh: Mesh, lines: Lines) -> Lines:
     spans_made, faces_made = [], []
     for s, (a, b) in enumerate(lines.spans.tolist()):
         row = [a, *(n for _, n in sorted(cuts.get(s, ()))), b]
-        spans_made += list(zip(row, row[1:], strict=False))
+        spans_made += list(pairwise(row))
         faces_made += [int(lines.face[s])] * (len(row) - 1)
     return Lines(
         np.concatenate([lines.kind, np.full(len(places), IN_FACE, dtype=lines.kind.dtype)]),
         np.concatenate([lines.element, carriers]),
+        np.concatenate([lines.share, np.zeros(len(places))]),
         np.concatenate([lines.place, places]),
         np.array(spans_made),
         np.array(faces_made),
@@ -191,4 +213,3 @@ def _crossing(one: Floats, other: Floats) -> tuple[float, float] | None:
     s = ((cx - ax) * wy - (cy - ay) * wx) / turn
     t = ((cx - ax) * uy - (cy - ay) * ux) / turn
     return (s, t) if 0.0 < s < 1.0 and 0.0 < t < 1.0 else None
-

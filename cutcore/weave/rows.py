@@ -6,23 +6,25 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from cutcore.geometry.arrays import Bools, Floats, Ints, distinct
+from cutcore.geometry.arrays import Bools, Floats, Ints, cross, distinct
 from cutcore.geometry.components import components
-from cutcore.geometry.vectors import units
+from cutcore.geometry.vectors import unit
 from cutcore.notes import position
 from cutcore.trace.trace import ON_EDGE, ON_VERTEX
 from cutcore.weave.chain import Chain, too_coarse
 from cutcore.weave.ground import Ground
 from cutcore.weave.lines import Lines
 
-# A copy of a vertex begins so far on the way from the line to what lies behind it.
+# A copy of a vertex begins so far on the way from the line to what lies behind it; if that is
+# another line, which has a copy on this side, too, less far.
 BEHIND = 0.5
+BETWEEN = 1.0 / 3.0
+
+# Lines that leave a place at an angle whose cotangent is above this leave a wedge.
+ACUTE = 1.0
 
 # On a locked edge a copy lies so far on the way from the line to the edge's end.
 ON_LOCKED = 0.5
-
-# Beside the end of a line the rows lean forward: so much of the way on for each one aside.
-LEANING = 0.55
 
 
 @dataclass(frozen=True, eq=False)
@@ -31,7 +33,7 @@ class Line:
     line, `chain` and `along (k,)` where that is; `edges (e, 2)` join them, by their rows here.
 
     `node (k,)` is the station there, or -1; `kept (k,)` says which were there before, on the line
-    already."""
+    already; `drawn (e,)` which edges are the line's own: others lead a little further."""
 
     vertex: Ints
     place: Floats
@@ -40,6 +42,7 @@ class Line:
     node: Ints
     kept: Bools
     edges: Ints
+    drawn: Bools
 
     @staticmethod
     def of(chains: list[Chain], lines: Lines, stations: dict[int, int]) -> Line:
@@ -60,7 +63,8 @@ class Line:
         inner[last] = False
         at = np.flatnonzero(inner)
         edges = np.stack([row[at], row[at + 1]], axis=1)
-        return Line(own, place, number[first], along[first], node, kept, edges)
+        drawn = np.repeat([c.drawn for c in chains], [len(c.vertices) - 1 for c in chains])
+        return Line(own, place, number[first], along[first], node, kept, edges, drawn)
 
 
 @dataclass(frozen=True, eq=False)
@@ -119,15 +123,9 @@ class _Opening:
         pairs = np.sort(line.vertex[line.edges], axis=1)
         wanted = pairs[:, 0] * count + pairs[:, 1]
         self.chained = order[np.searchsorted(keys[order], wanted)]
-        order = np.argsort(ground.of_corner, kind="stable")
-        edge = ground.of_corner[order]
-        first = np.flatnonzero(np.append(True, edge[1:] != edge[:-1]))
-        self.halves = np.full((len(ground.edges), 2), -1)
-        self.halves[edge[first], 0] = order[first]
-        second = first + 1
-        double = second < len(order)
-        double[double] = edge[second[double]] == edge[first[double]]
-        self.halves[edge[first[double]], 1] = order[second[double]]
+        self.halves = ground.halves
+        self._back = np.empty(len(ground.corners), dtype=np.int64)
+        self._back[ground.following] = np.arange(len(ground.corners))
         self.opened = self._ahead()
 
     def _ahead(self) -> Ints:
@@ -136,54 +134,19 @@ class _Opening:
         ground, line = self.ground, self.line
         found = np.full(len(line.vertex), -1)
         degree = np.bincount(line.edges.ravel(), minlength=len(line.vertex))
-        starts, rows = ground.at_vertices
         for k in np.flatnonzero(degree == 1).tolist():
             vertex = int(line.vertex[k])
-            edges = rows[starts[vertex] : starts[vertex + 1]]
-            if (ground.beside[edges, 1] == -1).any():
+            if (ground.beside[ground.edges_at(vertex), 1] == -1).any():
                 continue
-            found[k] = self._edge_ahead(k, vertex, edges)
+            at = int(np.argmax((line.edges == k).any(axis=1)))
+            other = int(line.edges[at].sum() - k)
+            edges = ground.ahead(vertex, int(self.chained[at]), line.place[k] - line.place[other])
+            # Ends that face each other don't both open what lies between.
+            edges = [e for e in edges if e not in found]
+            if not edges:
+                raise too_coarse("no edge leads on from where it ends", position(line.place[k]))
+            found[k] = edges[0]
         return found
-
-    def _edge_ahead(self, k: int, vertex: int, edges: Ints) -> int:
-        ground, line = self.ground, self.line
-        at = int(np.argmax((line.edges == k).any(axis=1)))
-        other = int(line.edges[at].sum() - k)
-        onward = line.place[k] - line.place[other]
-        fan = self._fan(vertex, int(self.chained[at]))
-        if len(fan) < 3:
-            raise too_coarse("too few faces meet where it ends", position(line.place[k]))
-        allowed = np.array(fan[1:])
-        locked = np.flatnonzero(ground.locked[fan])
-        if len(locked) == 2:
-            allowed = np.array(fan[locked[0] + 1 : locked[1]])
-        allowed = allowed[~ground.locked[allowed]] if len(allowed) else allowed
-        if len(allowed) == 0:
-            raise too_coarse("no edge leads on from where it ends", position(line.place[k]))
-        ends = ground.ends[allowed]
-        there = ground.points[np.where(ends[:, 0] == vertex, ends[:, 1], ends[:, 0])]
-        ahead = units(there - ground.points[vertex]) @ onward
-        return int(allowed[int(np.argmax(ahead))])
-
-    def _fan(self, vertex: int, first: int) -> list[int]:
-        """The edges at a vertex inside, in turn."""
-        ground = self.ground
-        found = [first]
-        corner = int(self.halves[first, 0])
-        while True:
-            # The corner of this face at the vertex, and its edge other than the last.
-            if ground.corners[corner] != vertex:
-                corner = int(ground.following[corner])
-            face = ground.face_of_corner[corner]
-            row = np.arange(ground.starts[face], ground.starts[face + 1])
-            back = row[int(np.flatnonzero(ground.following[row] == corner)[0])]
-            out, into = int(ground.of_corner[corner]), int(ground.of_corner[back])
-            onward = into if out == found[-1] else out
-            if onward == first or len(found) > len(ground.edges):
-                return found
-            found.append(onward)
-            one, other = self.halves[onward].tolist()
-            corner = other if ground.face_of_corner[one] == face else one
 
     def rows(self) -> Rows:
         ground, line, row = self.ground, self.line, self.row
@@ -222,9 +185,7 @@ class _Opening:
             [lips, rungs + sector[c], middles, rungs + sector[following[c]]], axis=1
         )
         ends = np.sort(
-            np.stack(
-                [corners[self.halves[:, 0]], corners[following[self.halves[:, 0]]]], axis=1
-            ),
+            np.stack([corners[self.halves[:, 0]], corners[following[self.halves[:, 0]]]], axis=1),
             axis=1,
         )
         lip = np.stack([corners[c[1::2]], corners[following[c[1::2]]]], axis=1)
@@ -238,7 +199,9 @@ class _Opening:
         begins = ground.corners[p[:, 0]] == line.vertex[at]
         p = np.where(begins[:, None], p, p[:, ::-1])
         out, into = p[:, 0], following[p[:, 1]]
-        ahead = np.stack([corners[following[out]], corners[out], on_line[at], corners[into]], axis=1)
+        ahead = np.stack(
+            [corners[following[out]], corners[out], on_line[at], corners[into]], axis=1
+        )
         sides = np.stack([edge, m + 2 * n + count + np.arange(len(at))], axis=1)
         sides = np.where(begins[:, None], sides, sides[:, ::-1])
         quad_edges = np.concatenate(
@@ -309,10 +272,9 @@ class _Opening:
         as seen from the line: their copies have its place."""
         ground, line = self.ground, self.line
         locked, beyond = np.full(len(vertex_of), -1), np.zeros(len(vertex_of), dtype=bool)
-        starts, rows = ground.at_vertices
         for k in np.flatnonzero(ground.locks[line.vertex] > 0).tolist():
             vertex = int(line.vertex[k])
-            edges = rows[starts[vertex] : starts[vertex + 1]]
+            edges = ground.edges_at(vertex)
             on = self._edge_of(k)
             for edge in edges[ground.locked[edges]].tolist():
                 corner = int(self.halves[edge, 0])
@@ -344,9 +306,7 @@ class _Opening:
             else:
                 places[made.copies[s]] = here + ON_LOCKED * (self._end_of(made, s) - here)
         free = np.flatnonzero(made.locked < 0)
-        towards = self._behind(made)
-        base = line.place[made.of_copy[free]]
-        places[made.copies[free]] = base + BEHIND * (towards[free] - base)
+        places[made.copies[free]] = (line.place[made.of_copy] + self._behind(made))[free]
 
     def _end_of(self, made: Rows, s: int) -> Floats:
         """Where the stretch of a locked edge ends that a copy lies on: at the edge's end, or where
@@ -362,16 +322,13 @@ class _Opening:
         return np.asarray(ground.points[vertex])
 
     def _behind(self, made: Rows) -> Floats:
-        """What lies behind each copy (s, 3): the mean of the vertices its edges lead to; of one
-        that has none, of its face."""
-        ground = self.ground
+        """The way (s, 3) from the line to where each copy begins: the mean of what leads to the
+        vertices behind it; of one that has none, to the middle of its face."""
+        ground, line = self.ground, self.line
         count = len(made.copies)
         total, number = np.zeros((count, 3)), np.zeros(count)
         here = np.flatnonzero(made.sector >= 0)
-        face_mean = np.add.reduceat(ground.points[ground.corners], ground.starts[:-1])
-        face_mean /= np.diff(ground.starts)[:, None]
-        back = np.empty(len(ground.corners), dtype=np.int64)
-        back[ground.following] = np.arange(len(ground.corners))
+        back = self._back
         chained = np.zeros(len(ground.edges), dtype=bool)
         chained[self.chained] = True
         for corner, edge in (
@@ -379,10 +336,48 @@ class _Opening:
             (back[here], ground.of_corner[back[here]]),
         ):
             inner = ~chained[edge]
-            np.add.at(total, made.sector[here[inner]], ground.points[ground.corners[corner[inner]]])
-            np.add.at(number, made.sector[here[inner]], 1.0)
+            sector, other = made.sector[here[inner]], ground.corners[corner[inner]]
+            row = self.row[other]
+            there = np.where(row[:, None] >= 0, line.place[row], ground.points[other])
+            share = np.where(row >= 0, BETWEEN, BEHIND)
+            way = share[:, None] * (there - line.place[made.of_copy[sector]])
+            np.add.at(total, sector, way)
+            np.add.at(number, sector, 1.0)
+        for s, way in self._wedges(made):
+            total[s], number[s] = way, 1.0
         alone = number == 0
+        middle = np.add.reduceat(ground.points[ground.corners], ground.starts[:-1])
+        middle /= np.diff(ground.starts)[:, None]
         row = here[alone[made.sector[here]]]
-        np.add.at(total, made.sector[row], face_mean[ground.face_of_corner[row]])
-        np.add.at(number, made.sector[row], 1.0)
+        sector = made.sector[row]
+        way = middle[ground.face_of_corner[row]] - line.place[made.of_copy[sector]]
+        np.add.at(total, sector, BEHIND * way)
+        np.add.at(number, sector, 1.0)
         return np.asarray(total / number[:, None])
+
+    def _wedges(self, made: Rows) -> list[tuple[int, Floats]]:
+        """The sectors in which two lines run away from each other at an acute angle, each with the
+        way to where its copy begins: between them."""
+        ground, line = self.ground, self.line
+        chained = np.zeros(len(ground.edges), dtype=bool)
+        chained[self.chained] = True
+        # A sector goes from the corner that goes out along a line to the one that a line comes
+        # into.
+        here = np.flatnonzero(made.sector >= 0)
+        out = here[chained[ground.of_corner[here]]]
+        onward = ground.following[out]
+        into = self._back[here]
+        into = here[chained[ground.of_corner[into]]]
+        first, last = np.full((2, len(made.copies)), -1)
+        first[made.sector[out]] = self.row[ground.corners[onward]]
+        last[made.sector[into]] = self.row[ground.corners[self._back[into]]]
+        normals = ground.normals[ground.face_of_corner]
+        found = []
+        for s in np.flatnonzero((first >= 0) & (last >= 0) & (first != last)).tolist():
+            at = line.place[made.of_copy[s]]
+            one, other = line.place[first[s]] - at, line.place[last[s]] - at
+            normal = normals[made.sector == s].sum(axis=0)
+            turn = float(cross(one, other) @ unit(normal))
+            if turn > 0 and float(one @ other) > ACUTE * turn:
+                found.append((s, BETWEEN * 0.5 * (one + other)))
+        return found

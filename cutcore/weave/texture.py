@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from cutcore.geometry.arrays import Floats, Ints, cross, row_positions
+from cutcore.geometry.arrays import Floats, cross, row_positions
 from cutcore.geometry.polygons import distance_to_segments
 from cutcore.geometry.vectors import NOT_ZERO
 from cutcore.weave.even import Evened, faces_of
@@ -12,9 +12,7 @@ from cutcore.weave.ground import Ground
 from cutcore.weave.rows import Line, Rows
 
 
-def textured(
-    ground: Ground, rows: Rows, line: Line, even: Evened
-) -> tuple[Floats, Floats] | None:
+def textured(ground: Ground, rows: Rows, line: Line, even: Evened) -> tuple[Floats, Floats] | None:
     """Texture places of the ground's corners (c, 2) and of the quads' (q * 4, 2); None for a part
     that has none. Across a seam each side has its own."""
     mesh = ground.mesh
@@ -28,7 +26,9 @@ def textured(
     cells = ground.triangles[0][even.triangle[vertices]]
     weights = _weights(ground.points[ground.corners[cells]], even.places[vertices])
     found[there] = np.einsum("ij,ijk->ik", weights, own[cells])
-    charts = np.concatenate([ground.charts[ground.face_of_corner], np.repeat(ground.charts[rows.parents], 4)])
+    charts = np.concatenate(
+        [ground.charts[ground.face_of_corner], np.repeat(ground.charts[rows.parents], 4)]
+    )
     for vertex, edge in _on_locked(ground, rows, line, even):
         for corner in np.flatnonzero(corners == vertex).tolist():
             found[corner] = _along(ground, own, edge, int(charts[corner]), even.places[vertex])
@@ -46,12 +46,13 @@ def _weights(cells: Floats, places: Floats) -> Floats:
     return np.stack([one, other, 1.0 - one - other], axis=1)
 
 
-def _on_locked(
-    ground: Ground, rows: Rows, line: Line, even: Evened
-) -> list[tuple[int, int]]:
+def _on_locked(ground: Ground, rows: Rows, line: Line, even: Evened) -> list[tuple[int, int]]:
     """The vertices that lie on locked edges of the old ground elsewhere than they did, each with
     the edge it lies on."""
-    was = {int(rows.copies[s]): int(line.vertex[rows.of_copy[s]]) for s in np.flatnonzero(rows.locked >= 0)}
+    was = {
+        int(rows.copies[s]): int(line.vertex[rows.of_copy[s]])
+        for s in np.flatnonzero(rows.locked >= 0)
+    }
     locked = np.flatnonzero(ground.locks[line.vertex] > 0)
     was.update({int(rows.line[k]): int(line.vertex[k]) for k in locked})
     moved = np.flatnonzero((ground.locks > 0) & (even.triangle[: len(ground.vertices)] >= 0))

@@ -32,7 +32,8 @@ class Woven(Params):
     """How a line is woven in."""
 
     even_to: Annotated[Real, Field(ge=0, le=180)] = Field(
-        default=30.0, description="degrees: edges at which the surface bends by more stay as they are"
+        default=30.0,
+        description="degrees: edges at which the surface bends by more stay as they are",
     )
 
 
@@ -119,9 +120,7 @@ def _result(ground: Ground, rows: Rows, line: Line, even: Evened, trace: Trace) 
     moved[:first] = (points[:first] != mesh.points).any(axis=1)
     moved[first:] = True
     touched = np.logical_or.reduceat(moved[number[rows.corners]], ground.starts[:-1])
-    touched |= np.logical_or.reduceat(
-        number[rows.corners] != mesh.corners[at], ground.starts[:-1]
-    )
+    touched |= np.logical_or.reduceat(number[rows.corners] != mesh.corners[at], ground.starts[:-1])
     kept[ground.faces[touched]] = -1
     origin = Origin(
         np.concatenate([np.arange(mesh.face_count), parents]),
@@ -149,7 +148,9 @@ def _edge_data(ground: Ground, rows: Rows, line: Line, number: Ints) -> EdgeData
         if edge >= 0 and own[edge] >= 0:
             pairs.append((number[rows.copies[s]], number[rows.line[rows.of_copy[s]]]))
             of.append(own[edge])
-    pieces = data.taken(np.array(of, dtype=np.int64), np.array(pairs, dtype=np.int64).reshape(-1, 2))
+    pieces = data.taken(
+        np.array(of, dtype=np.int64), np.array(pairs, dtype=np.int64).reshape(-1, 2)
+    )
     return data.without(own).with_more(again, pieces)
 
 
@@ -185,5 +186,6 @@ def _edge_table(ground: Ground, rows: Rows, number: Ints, at: Ints) -> EdgeTable
     if len(first) and first[-1] < len(pairs) - 1:
         double = np.append(double, first[-1])
     faces[name[pairs[double, 0]], 1] = pairs[double + 1, 1]
-    return EdgeTable(ends, np.concatenate([of_corner, name[rows.quad_edges.ravel()]]), faces, dict(edges.crowded))
-
+    return EdgeTable(
+        ends, np.concatenate([of_corner, name[rows.quad_edges.ravel()]]), faces, dict(edges.crowded)
+    )

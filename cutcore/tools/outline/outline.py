@@ -28,7 +28,7 @@ from cutcore.queries.problems import problems
 from cutcore.queries.ray_caster import caster_of
 from cutcore.queries.visibility import reach_of
 from cutcore.shapes.small import FROM_A_CORNER
-from cutcore.tool import Cut, Cutting, Drawn, Example, Extra, place_of
+from cutcore.tool import Cut, Cutting, Drawn, Example, Extra, laid, place_of
 from cutcore.tools.outline.forms import collars, with_count
 from cutcore.tools.outline.hole import holed
 from cutcore.tools.outline.inside import faces_inside
@@ -166,7 +166,7 @@ def apply(mesh: Mesh, params: OutlineParams) -> Result:
     tolerance = weld_of(mesh)
     if params.weave is not None:
         return _woven(mesh, params, params.weave)
-    cut = imprinted(mesh, trace(mesh, params), weld=tolerance)
+    cut = laid(mesh, trace(mesh, params), params)
     seen = projected(mesh, params)
     through = params.reach == "through"
     inside = [

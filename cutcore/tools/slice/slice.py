@@ -13,7 +13,6 @@ from cutcore.errors import StepError
 from cutcore.geometry.arrays import Bools
 from cutcore.geometry.camera import Camera, Vector, View
 from cutcore.geometry.plane import Plane
-from cutcore.imprint import imprinted
 from cutcore.imprint.followed import eased, followed
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Picked, Result
@@ -24,7 +23,7 @@ from cutcore.queries.limits import limit_mask
 from cutcore.queries.plane_frame import frame_of
 from cutcore.queries.section import section
 from cutcore.shapes.small import FROM_A_CORNER
-from cutcore.tool import Cut, Drawn, Example, Extra, Following, Place, place_of
+from cutcore.tool import Cut, Drawn, Example, Extra, Following, Place, laid, place_of
 from cutcore.tools.slice.caps import capped
 from cutcore.tools.slice.half import mirrored
 from cutcore.tools.slice.planes import (
@@ -151,7 +150,7 @@ def _near_side(made: Trace) -> Trace:
 def apply(mesh: Mesh, params: SliceParams) -> Result:
     """Cut, then keep both sides, discard one, part them or mirror one; cap what that opens."""
     tolerance = weld_of(mesh)
-    cut = imprinted(mesh, trace(mesh, params), weld=tolerance)
+    cut = laid(mesh, trace(mesh, params), params)
     if params.then == "keep":
         return cut
     planes = planes_of(params)
