@@ -43,3 +43,11 @@ def distance_to_segments(points: Floats, a: Floats, b: Floats) -> Floats:
     away = points[:, None, :] - a
     share = np.clip((away * along).sum(axis=2) / size, 0.0, 1.0)
     return np.asarray(np.linalg.norm(away - share[..., None] * along, axis=2))
+
+
+def distance_to_each_segment(points: Floats, a: Floats, b: Floats) -> Floats:
+    """Distances (N,) from points (N, d) to the segments a (N, d) to b (N, d), one for each."""
+    along = b - a
+    size = np.maximum((along**2).sum(axis=1), NOT_ZERO)
+    share = np.clip(((points - a) * along).sum(axis=1) / size, 0.0, 1.0)
+    return np.asarray(np.linalg.norm(points - a - share[:, None] * along, axis=1))

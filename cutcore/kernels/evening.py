@@ -6,7 +6,7 @@ from __future__ import annotations
 import numpy as np
 
 from cutcore.geometry.arrays import Floats, Ints
-from cutcore.kernels.compiled import compiled
+from cutcore.kernels.compiled import compiled, inlined
 from cutcore.kernels.nearest import nearest_of_triangle
 
 # How a vertex may move.
@@ -203,6 +203,16 @@ def _face_cost(
     return cost
 
 
+@inlined
+def _gap(places: Floats, v: int, homes: Floats, k: int) -> float:
+    """The square of how far a place is from another."""
+    return (
+        (places[v, 0] - homes[k, 0]) ** 2
+        + (places[v, 1] - homes[k, 1]) ** 2
+        + (places[v, 2] - homes[k, 2]) ** 2
+    )
+
+
 @compiled
 def _cost_at(
     places: Floats,
@@ -271,6 +281,8 @@ def even_out(
     row: Ints,
     along: Floats,
     between: Ints,
+    homes: Floats,
+    drawn: Floats,
     rounds: int,
 ) -> int:
     """Move vertices to where the corners of their faces are better; returns how many moves were
@@ -282,7 +294,9 @@ def even_out(
     ones beside each; `on_face (k,)` the face of the surface each is on, of `triangles (t, 3, 3)`
     by face, and the faces beside each face; `line (p, 3)` with `lengths (p,)`, `row (k, 4)` where
     the line of each begins and ends, and the rows before and after on it (-1 where that is an end),
-    `along (k,)` how far each is; `between (k, 2)` the vertices each slides between."""
+    `along (k,)` how far each is; `between (k, 2)` the vertices
+    each slides between; `homes (k, 3)` where each was, and how much each is `drawn (k,)` there: what
+    the square of an edge away from it costs."""
     count = len(moving)
     step = np.full(count, STEP)
     awake = np.ones(count, np.bool_)
@@ -297,7 +311,9 @@ def even_out(
             low, high = at_starts[k], at_starts[k + 1]
             size = sizes[k]
             before[:] = places[v]
+            home = drawn[k] / (size * size)
             here = _cost_at(places, starts, corners, normals, best, at, low, high)
+            here += home * _gap(places, v, homes, k)
             better = False
             if kind[k] == ON_SURFACE:
                 # Two directions along the surface.
@@ -332,12 +348,14 @@ def even_out(
                     before[2] + e * uz,
                 )
                 gu = _cost_at(places, starts, corners, normals, best, at, low, high) - here
+                gu += home * _gap(places, v, homes, k)
                 places[v, 0], places[v, 1], places[v, 2] = (
                     before[0] + e * wx,
                     before[1] + e * wy,
                     before[2] + e * wz,
                 )
                 gw = _cost_at(places, starts, corners, normals, best, at, low, high) - here
+                gw += home * _gap(places, v, homes, k)
                 g = np.sqrt(gu * gu + gw * gw)
                 if g > 0:
                     dx, dy, dz = (
@@ -359,6 +377,7 @@ def even_out(
                         )
                         places[v, 0], places[v, 1], places[v, 2] = x, y, z
                         there = _cost_at(places, starts, corners, normals, best, at, low, high)
+                        there += home * _gap(places, v, homes, k)
                         if there < here - 1e-4 * (1e-2 + here):
                             better = True
                             on_face[k] = fresh

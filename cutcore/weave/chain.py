@@ -59,6 +59,15 @@ def too_coarse(what: str, *elements: Element) -> StepError:
     )
 
 
+class ChordsNeeded(Exception):
+    """Faces of many corners have to be parted first: `chords` join two vertices of the mesh across a
+    face each, (vertex, vertex, face)."""
+
+    def __init__(self, chords: list[tuple[int, int, int]]) -> None:
+        super().__init__(chords)
+        self.chords = chords
+
+
 @dataclass
 class Chains:
     """Chains on their way: which vertices (n,) are taken, and the vertex of each station."""
@@ -72,8 +81,29 @@ class Chains:
     def found(self) -> list[Chain]:
         """The chains of all pieces of the lines. Raises StepError where there is none."""
         self._give_vertices()
-        chains = [self._chain(piece) for piece in self.lines.pieces(self.stations)]
+        chains, needed = [], []
+        for piece in self.lines.pieces(self.stations):
+            if self._needs_chord(piece):
+                ends = [self.at_station[int(n)] for n in piece.nodes[[0, -1]]]
+                needed.append((*self.ground.vertices[ends].tolist(), int(piece.faces[0])))
+            else:
+                chains.append(self._chain(piece))
+        if needed:
+            raise ChordsNeeded(needed)
         return [*chains, *self._beyond_sharp_edges(chains)]
+
+    def _needs_chord(self, piece: Piece) -> bool:
+        """Whether a piece crosses one large face, from border to border, whose corners there no
+        edge joins."""
+        ground = self.ground
+        face = int(piece.faces[0])
+        if not self.stations[piece.nodes[[0, -1]]].all() or (piece.faces != face).any() or face < 0:
+            return False
+        a, b = (self.at_station[int(n)] for n in piece.nodes[[0, -1]])
+        row = int(np.searchsorted(ground.faces, face))
+        corners = ground.corners[ground.starts[row] : ground.starts[row + 1]]
+        joined = (ground.ends[ground.edges_at(a)] == b).any()
+        return len(corners) > 4 and not joined and bool(np.isin([a, b], corners).all())
 
     def _beyond_sharp_edges(self, chains: list[Chain]) -> list[Chain]:
         """Where a line ends at a locked edge inside, its rows close one edge further: at the locked

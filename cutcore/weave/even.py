@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from cutcore.geometry.arrays import Bools, Floats, Ints, distinct, next_in_row, owner_of, starts_of
+from cutcore.geometry.arrays import Floats, Ints, distinct, next_in_row, owner_of, starts_of
 from cutcore.geometry.vectors import units
 from cutcore.kernels import (
     ON_LINE,
@@ -30,15 +30,22 @@ RINGS = 2
 RELAXED = 8
 ROUNDS = 24
 
+# What the square of an edge costs that a vertex lies away from where it was, if the surface bends
+# there by so many degrees: what need not move keeps the surface where it is.
+BENT = 15.0
+HOMELY = 0.3
+
 
 @dataclass(frozen=True, eq=False)
 class Evened:
     """Where the vertices of the ground with its rows lie (n', 3), and for those that moved or are
-    new the triangle and the face of the old ground there (n',), -1 for others."""
+    new the triangle and the face of the old ground there (n',), -1 for others; `alongs` says how far
+    along its line each vertex of every chain is."""
 
     places: Floats
     triangle: Ints
     face: Ints
+    alongs: list[Floats]
 
 
 def faces_of(ground: Ground, rows: Rows) -> tuple[Ints, Ints]:
@@ -106,6 +113,8 @@ def evened(ground: Ground, rows: Rows, line: Line, chains: list[Chain]) -> Evene
         row,
         along,
         between,
+        rows.places[moving],
+        _drawn_home(ground, rows, line)[moving],
         ROUNDS,
     )
     on[moving] = on_face
@@ -119,7 +128,15 @@ def evened(ground: Ground, rows: Rows, line: Line, chains: list[Chain]) -> Evene
     _, every_triangle[rest], every_face[rest] = nearest_round_all(
         tri, tri_starts, beside_starts, beside, places[rest], on[rest]
     )
-    return Evened(places, every_triangle, every_face)
+    alongs = [chain.along.copy() for chain in chains]
+    for chain, one in zip(chains, alongs, strict=True):
+        k = number[rows.line[np.searchsorted(line.vertex, chain.vertices)]]
+        slid = (k >= 0) & (kind[moving][k] == ON_LINE)
+        # Where a closed line begins is where it ends, too.
+        one[slid] = np.where(
+            slid[slid] & (one[slid] >= chain.lengths[-1]), one[slid], along[k[slid]]
+        )
+    return Evened(places, every_triangle, every_face, alongs)
 
 
 def _kinds(ground: Ground, rows: Rows, line: Line, starts: Ints, corners: Ints) -> Ints:
@@ -144,6 +161,17 @@ def _kinds(ground: Ground, rows: Rows, line: Line, starts: Ints, corners: Ints) 
     on_line[np.setdiff1d(line.edges[~line.drawn], line.edges[line.drawn])] = ON_SURFACE
     kind[rows.line] = on_line
     return kind
+
+
+def _drawn_home(ground: Ground, rows: Rows, line: Line) -> Floats:
+    """How much each vertex (n',) is drawn to where it was: those that are still what they were, as
+    much as the surface bends there."""
+    bent = HOMELY * np.minimum(ground.bends / BENT, 1.0)
+    found = np.zeros(len(rows.places))
+    found[: len(bent)] = bent
+    found[rows.copies] = np.where(rows.home, bent[line.vertex[rows.of_copy]], 0.0)
+    found[rows.line] = 0.0
+    return found
 
 
 def _between(ground: Ground, rows: Rows, kind: Ints) -> Ints:
@@ -219,17 +247,3 @@ def _slides(
         row[mine[has_next], 3] = mine[has_next + 1]
         first += len(chain.line)
     return row, along
-
-
-def folded(places: Floats, starts: Ints, corners: Ints, normals: Floats, faces: Ints) -> Bools:
-    """Which of some quads (n,) have a corner that is turned in or over, seen along the normals of
-    what they lie on (n, 3)."""
-    loops = corners[starts[faces][:, None] + np.arange(4)]
-    p = places[loops]
-    found = np.zeros(len(faces), dtype=bool)
-    own = np.cross(p[:, 2] - p[:, 0], p[:, 3] - p[:, 1])
-    own = np.where(np.einsum("ij,ij->i", own, normals)[:, None] < 0, -own, own)
-    for k in range(4):
-        ahead, back = p[:, (k + 1) % 4] - p[:, k], p[:, k - 1] - p[:, k]
-        found |= np.einsum("ij,ij->i", np.cross(ahead, back), own) <= 0
-    return found

@@ -108,6 +108,17 @@ class Ground:
         return found
 
     @cached_property
+    def bends(self) -> Floats:
+        """By how many degrees the surface bends (n,) at most at the edges of each vertex, borders
+        and locked ones left out."""
+        both = np.flatnonzero((self.beside >= 0).all(axis=1) & ~self.locked)
+        found = np.zeros(len(self.vertices))
+        bend = _bends(self.normals, self.beside[both])
+        for end in range(2):
+            np.maximum.at(found, self.ends[both, end], bend)
+        return found
+
+    @cached_property
     def sizes(self) -> Floats:
         """The mean length (n,) of the edges at each vertex."""
         length = np.linalg.norm(self.points[self.ends[:, 1]] - self.points[self.ends[:, 0]], axis=1)
@@ -272,16 +283,20 @@ def _locked(ground: Ground, crowded: Bools, even: float) -> Bools:
     found |= mesh.edge_data.rows_of(mesh.edges.ends[ground.edges], mesh.vertex_count) >= 0
     both = np.flatnonzero((beside >= 0).all(axis=1))
     one, other = beside[both].T
-    normals = ground.normals
-    across = np.linalg.norm(cross(normals[one], normals[other]), axis=1)
-    along = np.einsum("ij,ij->i", normals[one], normals[other])
-    differs = np.degrees(np.arctan2(across, along)) > even
+    differs = _bends(ground.normals, beside[both]) > even
     differs |= ground.outside[one] != ground.outside[other]
     for kind in (mesh.patch, mesh.material):
         differs |= kind[ground.faces[one]] != kind[ground.faces[other]]
     found[both] |= differs
     found |= _seams(ground)
     return found
+
+
+def _bends(normals: Floats, pairs: Ints) -> Floats:
+    """The angles (n,) in degrees between the normals of pairs (n, 2) of faces."""
+    one, other = normals[pairs[:, 0]], normals[pairs[:, 1]]
+    across = np.linalg.norm(cross(one, other), axis=1)
+    return np.degrees(np.arctan2(across, np.einsum("ij,ij->i", one, other)))
 
 
 def _seams(ground: Ground) -> Bools:

@@ -8,7 +8,7 @@ import numpy as np
 
 from cutcore.geometry.arrays import Bools, Floats, Ints, cross, distinct
 from cutcore.geometry.components import components
-from cutcore.geometry.vectors import unit
+from cutcore.geometry.vectors import NOT_ZERO, unit
 from cutcore.notes import position
 from cutcore.trace.trace import ON_EDGE, ON_VERTEX
 from cutcore.weave.chain import Chain, too_coarse
@@ -19,6 +19,10 @@ from cutcore.weave.lines import Lines
 # another line, which has a copy on this side, too, less far.
 BEHIND = 0.5
 BETWEEN = 1.0 / 3.0
+
+# A copy begins at the old vertex if that is so many edges behind the line, and so little askew.
+CLEAR = 0.2
+ASKEW = 0.8
 
 # Lines that leave a place at an angle whose cotangent is above this leave a wedge.
 ACUTE = 1.0
@@ -83,6 +87,7 @@ class Rows:
     lines       (e,)   which edges are those of the line
     locked      (s,)   the locked edge of the ground in each sector, on which its copy lies, or -1
     stays       (s,)   which copies have the place of the old vertex for good
+    home        (s,)   which begin there
     second_corners     corners of the ground whose edge is a new one now, since it was opened
     second_edges       those edges
     places      (n', 3) where all begin
@@ -100,6 +105,7 @@ class Rows:
     lines: Ints
     locked: Ints
     stays: Bools
+    home: Bools
     second_corners: Ints
     second_edges: Ints
     sector: Ints
@@ -230,6 +236,7 @@ class _Opening:
             m + n + np.arange(n),
             locked,
             stays,
+            np.zeros(count, dtype=bool),
             np.concatenate([self.halves[self.chained, 1], second]),
             np.concatenate([m + np.arange(n), m + 2 * n + count + np.arange(len(at))]),
             sector,
@@ -306,7 +313,18 @@ class _Opening:
             else:
                 places[made.copies[s]] = here + ON_LOCKED * (self._end_of(made, s) - here)
         free = np.flatnonzero(made.locked < 0)
-        places[made.copies[free]] = (line.place[made.of_copy] + self._behind(made))[free]
+        behind = self._behind(made)
+        places[made.copies[free]] = (line.place[made.of_copy] + behind)[free]
+        # The copy on the side where the old vertex lies well behind the line begins there.
+        back = ground.points[line.vertex[made.of_copy]] - line.place[made.of_copy]
+        share = np.einsum("ij,ij->i", back, behind) / np.maximum(
+            np.einsum("ij,ij->i", behind, behind), NOT_ZERO
+        )
+        size = np.linalg.norm(back, axis=1) / ground.sizes[line.vertex[made.of_copy]]
+        aside = np.linalg.norm(back - share[:, None] * behind, axis=1)
+        made.home[:] = (made.locked < 0) & (size > CLEAR) & (share > 0)
+        made.home[:] &= aside <= ASKEW * np.linalg.norm(back, axis=1)
+        places[made.copies[made.home]] = ground.points[line.vertex[made.of_copy[made.home]]]
 
     def _end_of(self, made: Rows, s: int) -> Floats:
         """Where the stretch of a locked edge ends that a copy lies on: at the edge's end, or where

@@ -3,29 +3,38 @@ evened out."""
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Annotated
 
 import numpy as np
 from pydantic import Field
 
+from cutcore.errors import StepError
 from cutcore.geometry.arrays import Bools, Ints, distinct, row_positions
-from cutcore.imprint import NOTHING
+from cutcore.imprint import NOTHING, imprinted
 from cutcore.mesh.edge_data import EdgeData
 from cutcore.mesh.edge_table import EdgeTable
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Picked, Result
+from cutcore.mesh.submesh import then
+from cutcore.notes import Note, position
 from cutcore.params import Params, Real
 from cutcore.progress import come_to
-from cutcore.trace.trace import ON_EDGE, ON_VERTEX, Trace
-from cutcore.weave.chain import Chains
+from cutcore.trace.trace import ON_EDGE, ON_VERTEX, SpanOf, Trace, TraceBuilder
+from cutcore.weave.chain import Chain, Chains, ChordsNeeded, too_coarse
 from cutcore.weave.even import Evened, evened
 from cutcore.weave.ground import Ground, ground_round
+from cutcore.weave.judge import Made, off_the_line
 from cutcore.weave.lines import Lines
 from cutcore.weave.rows import Line, Rows, opened
 from cutcore.weave.texture import textured
+from cutcore.words import count_of, share_words
 
 # The ground reaches so many rings round the faces a line crosses.
 GROUND = 3
+
+# Distances up to this share of the part are what rounding leaves.
+ROUNDED = 1e-9
 
 
 class Woven(Params):
@@ -33,7 +42,14 @@ class Woven(Params):
 
     even_to: Annotated[Real, Field(ge=0, le=180)] = Field(
         default=30.0,
-        description="degrees: edges at which the surface bends by more stay as they are",
+        description="degrees: edges at which the surface bends by more stay where they are",
+    )
+    most_moved: Annotated[Real, Field(ge=0)] | None = Field(
+        default=0.1,
+        description="how far the surface may move, as a share of the edges there; null for any",
+    )
+    most_off: Annotated[Real, Field(ge=0)] | None = Field(
+        default=None, description="how far the line may lie from the edges that become it"
     )
 
 
@@ -44,6 +60,24 @@ def woven(mesh: Mesh, trace: Trace, settings: Woven, limit: Bools | None, *, wel
     lines = Lines.of(mesh, trace)
     if not (lines.face >= 0).any():
         return Result(mesh, Origin.same(mesh), Picked(), (*trace.notes, NOTHING))
+    try:
+        made = _woven(mesh, lines, settings, limit)
+    except ChordsNeeded as needed:
+        parted = imprinted(mesh, _chords(mesh, needed.chords, weld), weld=weld)
+        allowed = None if limit is None else limit[parted.origin.face]
+        again = _woven(parted.mesh, lines, settings, allowed)
+        made = replace(again, origin=then(parted.origin, again.origin))
+    return replace(made, notes=(*trace.notes, *made.notes))
+
+
+def _chords(mesh: Mesh, chords: list[tuple[int, int, int]], weld: float) -> Trace:
+    builder = TraceBuilder(mesh, weld)
+    for a, b, face in chords:
+        builder.span(builder.vertex(a), builder.vertex(b), face, SpanOf(0))
+    return builder.build()
+
+
+def _woven(mesh: Mesh, lines: Lines, settings: Woven, limit: Bools | None) -> Result:
     ground = ground_round(mesh, _seeds(mesh, lines), GROUND, limit=limit, even=settings.even_to)
     lines = lines.without(_on_locked(ground, lines))
     stations = lines.stations(_nodes_on_locked(ground, lines))
@@ -54,7 +88,44 @@ def woven(mesh: Mesh, trace: Trace, settings: Woven, limit: Bools | None, *, wel
     rows = opened(ground, lines, found, line)
     come_to("evening out")
     even = evened(ground, rows, line, found)
-    return _result(ground, rows, line, even, trace)
+    return _result(ground, rows, line, even, _judged(ground, rows, even, found, settings))
+
+
+def _judged(
+    ground: Ground, rows: Rows, even: Evened, chains: list[Chain], settings: Woven
+) -> tuple[Note, ...]:
+    """What there is to say of a weave. Raises StepError where it may not be so."""
+    made = Made.of(ground, rows, even)
+    folded = made.folded(ground)
+    if folded:
+        said = f"{count_of(len(folded), 'face')} would fold over"
+        raise too_coarse(said, *folded)
+    mesh = ground.mesh
+    rounded = ROUNDED * mesh.diagonal
+    share, moved, where = made.moved(ground)
+    if settings.most_moved is not None and share > settings.most_moved + ROUNDED:
+        raise StepError(
+            f"the surface would move by {share_words(share)} of the edges there, more than is "
+            "allowed",
+            where="woven.most_moved",
+            elements=(position(where),),
+        )
+    off, at = off_the_line(chains, even.alongs)
+    if settings.most_off is not None and off > settings.most_off + rounded:
+        raise StepError(
+            f"the line would lie {share_words(off / mesh.diagonal)} of the part off the edges that become it, more than is "
+            "allowed",
+            where="woven.most_off",
+            elements=(position(at),),
+        )
+    notes = []
+    if moved > rounded:
+        words = f"The surface moves by up to {share_words(share)} of the edges there."
+        notes.append(Note("surface-moved", words, (position(where),)))
+    if off > rounded:
+        words = f"The line lies up to {share_words(off / mesh.diagonal)} of the part off the edges that become it."
+        notes.append(Note("off-the-line", words, (position(at),)))
+    return tuple(notes)
 
 
 def _seeds(mesh: Mesh, lines: Lines) -> Ints:
@@ -88,7 +159,9 @@ def _nodes_on_locked(ground: Ground, lines: Lines) -> Bools:
     return found
 
 
-def _result(ground: Ground, rows: Rows, line: Line, even: Evened, trace: Trace) -> Result:
+def _result(
+    ground: Ground, rows: Rows, line: Line, even: Evened, notes: tuple[Note, ...]
+) -> Result:
     mesh = ground.mesh
     first = mesh.vertex_count
     count = len(ground.vertices)
@@ -127,9 +200,9 @@ def _result(ground: Ground, rows: Rows, line: Line, even: Evened, trace: Trace) 
         np.concatenate([np.arange(first), np.full(len(points) - first, -1)]),
         kept,
     )
-    on_line = np.sort(number[rows.line[line.edges]], axis=1)
+    on_line = np.sort(number[rows.line[line.edges[line.drawn]]], axis=1)
     mended = np.sort(number[rows.further], axis=1)
-    return Result(made, origin, Picked(edges=on_line), trace.notes, mended=mended)
+    return Result(made, origin, Picked(edges=on_line), notes, mended=mended)
 
 
 def _edge_data(ground: Ground, rows: Rows, line: Line, number: Ints) -> EdgeData:

@@ -1,0 +1,165 @@
+"""What a weave did: faces that would fold, how far the surface moved, how far edges leave the
+line."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from cutcore.geometry.arrays import (
+    Bools,
+    Floats,
+    Ints,
+    cross,
+    next_in_row,
+    owner_of,
+    row_positions,
+    starts_of,
+)
+from cutcore.geometry.polygons import distance_to_each_segment
+from cutcore.kernels import nearest_round_all, rows_beside
+from cutcore.mesh.mesh import newell
+from cutcore.mesh.triangles import triangulate
+from cutcore.notes import Element, position
+from cutcore.weave.chain import Chain
+from cutcore.weave.even import Evened, faces_of
+from cutcore.weave.ground import Ground
+from cutcore.weave.rows import Rows
+
+
+@dataclass(frozen=True, eq=False)
+class Made:
+    """The faces that a weave changed or made, (n,) of the ground and after them the quads beside
+    its lines, as rows of vertices; and the faces of the old ground they lie on."""
+
+    places: Floats
+    faces: Ints
+    starts: Ints
+    corners: Ints
+    parents: Ints
+
+    @staticmethod
+    def of(ground: Ground, rows: Rows, even: Evened) -> Made:
+        starts, corners = faces_of(ground, rows)
+        moved = np.ones(len(even.places), dtype=bool)
+        count = len(ground.vertices)
+        moved[:count] = (even.places[:count] != ground.points).any(axis=1)
+        changed = np.logical_or.reduceat(moved[corners], starts[:-1])
+        changed[: len(ground.faces)] |= np.logical_or.reduceat(
+            rows.corners != ground.corners, ground.starts[:-1]
+        )
+        changed[len(ground.faces) :] = True
+        faces = np.flatnonzero(changed)
+        parents = np.concatenate([np.arange(len(ground.faces)), rows.parents])[faces]
+        return Made(even.places, faces, starts, corners, parents)
+
+    def folded(self, ground: Ground) -> tuple[Element, ...]:
+        """Where faces would be turned over, or quads have a corner turned in or over, whose place
+        on the old ground was not."""
+        at, starts = row_positions(self.starts, self.faces)
+        now = _turned(self.places[self.corners[at]], starts, ground.normals[self.parents])
+        at, starts = row_positions(ground.starts, self.parents)
+        before = _turned(ground.points[ground.corners[at]], starts, ground.normals[self.parents])
+        bad = self.faces[now & ~before]
+        return tuple(position(self._middles(bad[k : k + 1])[0]) for k in range(min(len(bad), 50)))
+
+    def _middles(self, faces: Ints) -> Floats:
+        at, starts = row_positions(self.starts, faces)
+        total = np.add.reduceat(self.places[self.corners[at]], starts[:-1])
+        return np.asarray(total / np.diff(starts)[:, None])
+
+    def moved(self, ground: Ground) -> tuple[float, float, Floats]:
+        """How far the surface moves at most, both ways: as a share of the edges there, as a length,
+        and where. Looked at in the corners, and the middles of edges and faces, of both."""
+        return max(self._away_from(ground), self._left(ground), key=lambda found: found[0])
+
+    def _away_from(self, ground: Ground) -> tuple[float, float, Floats]:
+        at, starts = row_positions(self.starts, self.faces)
+        places = self.places[self.corners[at]]
+        halves = 0.5 * (places + places[next_in_row(starts)])
+        owner = owner_of(starts)
+        looked = np.concatenate([places, halves, self._middles(self.faces)])
+        of = np.concatenate([owner, owner, np.arange(len(self.faces))])
+        found, _, _ = nearest_round_all(
+            ground.triangle_places,
+            ground.triangles[1],
+            *ground.neighbours,
+            looked,
+            self.parents[of],
+        )
+        size = _sides(ground.points[ground.corners], ground.starts)[self.parents[of]]
+        return _greatest(looked, found, size)
+
+    def _left(self, ground: Ground) -> tuple[float, float, Floats]:
+        """The old ground's distance from the new one."""
+        at, starts = row_positions(self.starts, self.faces)
+        corners = self.corners[at]
+        cells = triangulate(self.places, starts, corners)
+        tri_starts = starts_of(np.bincount(cells.face, minlength=len(self.faces)))
+        order = np.argsort(corners, kind="stable")
+        rows = starts_of(np.bincount(corners, minlength=len(self.places)))
+        beside = rows_beside(
+            starts, corners, rows, owner_of(starts)[order], ground.charts[self.parents]
+        )
+        old = self.faces[self.faces < len(ground.faces)]
+        at, starts = row_positions(ground.starts, old)
+        places = ground.points[ground.corners[at]]
+        halves = 0.5 * (places + places[next_in_row(starts)])
+        middles = np.add.reduceat(places, starts[:-1]) / np.diff(starts)[:, None]
+        owner = owner_of(starts)
+        looked = np.concatenate([places, halves, middles])
+        of = np.concatenate([owner, owner, np.arange(len(old))])
+        found, _, _ = nearest_round_all(
+            np.ascontiguousarray(self.places[cells.corners]),
+            tri_starts,
+            *beside,
+            looked,
+            of,
+        )
+        size = _sides(ground.points[ground.corners], ground.starts)[old[of]]
+        return _greatest(looked, found, size)
+
+
+def off_the_line(chains: list[Chain], alongs: list[Floats]) -> tuple[float, Floats]:
+    """How far the lines lie at most from the edges that became them, and where; `alongs` says how
+    far along the vertices of each are in the end."""
+    most, where = 0.0, np.zeros(3)
+    for chain, along in zip(chains, alongs, strict=True):
+        if not chain.drawn or len(chain.line) < 3:
+            continue
+        ends = chain.places(along)
+        inner = chain.lengths[1:-1]
+        k = np.clip(np.searchsorted(along, inner, side="right") - 1, 0, len(along) - 2)
+        away = distance_to_each_segment(chain.line[1:-1], ends[k], ends[k + 1])
+        at = int(np.argmax(away))
+        if away[at] > most:
+            most, where = float(away[at]), chain.line[1 + at]
+    return most, where
+
+
+def _greatest(looked: Floats, found: Floats, size: Floats) -> tuple[float, float, Floats]:
+    away = np.linalg.norm(looked - found, axis=1)
+    k = int(np.argmax(away / size))
+    return float(away[k] / size[k]), float(away.max()), looked[k]
+
+
+def _sides(places: Floats, starts: Ints) -> Floats:
+    """The mean side (n,) of faces given as rows of places."""
+    length = np.linalg.norm(places[next_in_row(starts)] - places, axis=1)
+    return np.asarray(np.add.reduceat(length, starts[:-1]) / np.diff(starts))
+
+
+def _turned(places: Floats, starts: Ints, normals: Floats) -> Bools:
+    """Which faces, as rows of places, are turned over as seen along normals (n, 3), or are quads
+    with a corner that is turned in or over."""
+    own = newell(places, starts)
+    over = np.einsum("ij,ij->i", own, normals) <= 0
+    following = next_in_row(starts)
+    ahead = places[following] - places
+    back = np.empty_like(ahead)
+    back[following] = -ahead
+    sine = np.einsum("ij,ij->i", cross(ahead, back), own[owner_of(starts)])
+    return np.asarray(
+        over | ((np.minimum.reduceat(sine, starts[:-1]) <= 0) & (np.diff(starts) == 4))
+    )
