@@ -13,11 +13,12 @@ LEAP = 3.0
 
 @compiled
 def nearest_on_line(
-    line: Floats, lengths: Floats, places: Floats, low: Ints, high: Ints
+    line: Floats, lengths: Floats, places: Floats, low: Ints, high: Ints, closed: bool
 ) -> tuple[Floats, Floats]:
     """For each place (n, 3) how far along a line (m, 3) its nearest place is, and how far away that
     is; only the segments from `low (n,)` to `high (n,)` are looked at. `lengths (m,)` says how far
-    along the line its points are; before its first and after its last it goes on straight."""
+    along the line its points are; unless it is `closed` it goes on straight before its first and after its
+    last."""
     count = len(line) - 1
     along, away = np.empty(len(places)), np.empty(len(places))
     for k in range(len(places)):
@@ -32,9 +33,9 @@ def nearest_on_line(
             if size == 0.0:
                 continue
             t = dot / size
-            if j > 0:
+            if j > 0 or closed:
                 t = max(t, 0.0)
-            if j < count - 1:
+            if j < count - 1 or closed:
                 t = min(t, 1.0)
             gap = whole - 2 * t * dot + t * t * size
             if gap < best:

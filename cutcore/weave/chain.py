@@ -188,7 +188,7 @@ class Chains:
             first, last = (self.at_station[int(n)] for n in piece.nodes[[0, -1]])
         else:
             lengths = np.concatenate([[0.0], np.cumsum(steps)])
-            along, away = nearest_on_line(line, lengths, places, low, high)
+            along, away = nearest_on_line(line, lengths, places, low, high, True)
             away = np.where(
                 self._free(near) & ~beyond[near], away / self.ground.sizes[near], np.inf
             )
@@ -208,9 +208,7 @@ class Chains:
             low, high, near = self._around(piece)
             places = self.ground.points[near]
         lengths = np.concatenate([[0.0], np.cumsum(steps)])
-        along, away = nearest_on_line(line, lengths, places, low, high)
-        if first == last:
-            along %= lengths[-1]
+        along, away = nearest_on_line(line, lengths, places, low, high, first == last)
         way = self._way(
             near, self._free(near) & ~beyond[near], along, away, first, last, float(lengths[-1])
         )

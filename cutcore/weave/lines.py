@@ -18,6 +18,9 @@ from cutcore.trace.trace import IN_FACE, ON_EDGE, Trace
 # A line has a sharp corner where it turns by more than so many degrees.
 SHARP = 30.0
 
+# It is looked at from so many edges away.
+NEAR = 0.5
+
 
 @dataclass(frozen=True, eq=False)
 class Piece:
@@ -96,23 +99,52 @@ class Lines:
             found[b].append((s, a))
         return found
 
-    def stations(self, locked: Bools) -> Bools:
-        """Which nodes (N,) get a vertex just where they are: ends, crossings, sharp corners,
-        planned ones, and those `locked (N,)`."""
+    def stations(self, locked: Bools, sizes: Floats) -> Bools:
+        """Which nodes (N,) get a vertex just where they are: ends, crossings, planned ones, those
+        `locked (N,)`, and sharp corners. A corner is sharp if the line turns there as seen from as
+        far as half the edges there, `sizes (N,)`; of several within that the sharpest."""
         found = (self.planned | locked) & self.used
         degree = np.bincount(self.spans.ravel(), minlength=len(self.kind))
         found |= (degree > 0) & (degree != 2)
-        two = np.flatnonzero(degree == 2)
-        if len(two):
-            others = np.array([[b for _, b in self.beside[n]] for n in two.tolist()])
+        two = np.flatnonzero((degree == 2) & ~found)
+        if len(two) == 0:
+            return found
+        others = np.array([[b for _, b in self.beside[n]] for n in two.tolist()])
+        sharp = two[self._turns(others[:, 0], two, others[:, 1]) > SHARP]
+        turns = []
+        for node in sharp.tolist():
             back, ahead = (
-                self.place[two] - self.place[others[:, 0]],
-                self.place[others[:, 1]] - self.place[two],
+                self._far(node, s, found, NEAR * sizes[node]) for s, _ in self.beside[node]
             )
-            turn = np.linalg.norm(cross(back, ahead), axis=1)
-            angle = np.degrees(np.arctan2(turn, np.einsum("ij,ij->i", back, ahead)))
-            found[two[angle > SHARP]] = True
+            turn = float(_turn(back, self.place[node], ahead))
+            if turn > SHARP:
+                turns.append((-turn, node))
+        corners: list[int] = []
+        for _, node in sorted(turns):
+            away = np.linalg.norm(self.place[corners] - self.place[node], axis=1)
+            if (away > NEAR * sizes[node]).all():
+                corners.append(node)
+        found[corners] = True
         return found
+
+    def _turns(self, back: Ints, at: Ints, ahead: Ints) -> Floats:
+        return _turn(self.place[back], self.place[at], self.place[ahead])
+
+    def _far(self, node: int, span: int, stations: Bools, reach: float) -> Floats:
+        """Where the line is so far from a node along one of its spans; at a station at the
+        latest."""
+        here = self.place[node]
+        while True:
+            node = int(self.spans[span].sum() - node)
+            there = self.place[node]
+            step = float(np.linalg.norm(there - here))
+            if step >= reach:
+                return np.asarray(here + (reach / step) * (there - here))
+            reach -= step
+            if stations[node]:
+                return there
+            span = next(s for s, _ in self.beside[node] if s != span)
+            here = there
 
     @cached_property
     def nearest_to_ends(self) -> tuple[Ints, Ints]:
@@ -200,6 +232,13 @@ def _crossed(mesh: Mesh, lines: Lines) -> Lines:
         np.array(faces_made),
         np.concatenate([lines.planned, np.zeros(len(places), dtype=bool)]),
     )
+
+
+def _turn(back: Floats, at: Floats, ahead: Floats) -> Floats:
+    """By how many degrees ways turn at places (.., 3) between two others."""
+    one, other = at - back, ahead - at
+    across = np.linalg.norm(cross(one, other), axis=-1)
+    return np.degrees(np.arctan2(across, np.einsum("...j,...j->...", one, other)))
 
 
 def _crossing(one: Floats, other: Floats) -> tuple[float, float] | None:

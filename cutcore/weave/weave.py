@@ -10,7 +10,7 @@ import numpy as np
 from pydantic import Field
 
 from cutcore.errors import StepError
-from cutcore.geometry.arrays import Bools, Ints, distinct, row_positions
+from cutcore.geometry.arrays import Bools, Floats, Ints, distinct, row_positions
 from cutcore.imprint import NOTHING, imprinted
 from cutcore.mesh.edge_data import EdgeData
 from cutcore.mesh.edge_table import EdgeTable
@@ -80,7 +80,7 @@ def _chords(mesh: Mesh, chords: list[tuple[int, int, int]], weld: float) -> Trac
 def _woven(mesh: Mesh, lines: Lines, settings: Woven, limit: Bools | None) -> Result:
     ground = ground_round(mesh, _seeds(mesh, lines), GROUND, limit=limit, even=settings.even_to)
     lines = lines.without(_on_locked(ground, lines))
-    stations = lines.stations(_nodes_on_locked(ground, lines))
+    stations = lines.stations(_nodes_on_locked(ground, lines), _sizes(ground, lines))
     chains = Chains(ground, lines, stations, np.zeros(len(ground.vertices), dtype=bool))
     found = chains.found()
     line = Line.of(found, lines, chains.at_station)
@@ -89,6 +89,21 @@ def _woven(mesh: Mesh, lines: Lines, settings: Woven, limit: Bools | None) -> Re
     come_to("evening out")
     even = evened(ground, rows, line, found)
     return _result(ground, rows, line, even, _judged(ground, rows, even, found, settings))
+
+
+def _sizes(ground: Ground, lines: Lines) -> Floats:
+    """How long the edges are at each node (N,) that is used."""
+    found = np.ones(len(lines.kind))
+    used = np.flatnonzero(lines.used)
+    kind, element = lines.kind[used], lines.element[used]
+    on_vertex, on_edge = kind == ON_VERTEX, kind == ON_EDGE
+    rest = ~(on_vertex | on_edge)
+    found[used[on_vertex]] = ground.sizes[np.searchsorted(ground.vertices, element[on_vertex])]
+    edges = np.searchsorted(ground.edges, element[on_edge])
+    found[used[on_edge]] = ground.sizes[ground.ends[edges]].mean(axis=1)
+    faces = np.searchsorted(ground.faces, element[rest])
+    found[used[rest]] = ground.sizes[ground.corners[ground.starts[faces]]]
+    return found
 
 
 def _judged(
