@@ -114,8 +114,11 @@ class Chains:
         for chain in chains:
             for here, before in ((0, 1), (-1, -2)):
                 vertex = int(chain.vertices[here])
-                inside = (ground.beside[ground.edges_at(vertex), 1] != -1).all()
-                if not inside or ground.locks[vertex] == 0 or (ends == vertex).sum() > 1:
+                if (
+                    ground.opens_at(vertex)
+                    or ground.locks[vertex] == 0
+                    or (ends == vertex).sum() > 1
+                ):
                     continue
                 places = chain.places(chain.along)
                 place, onward = places[here], places[here] - places[before]
@@ -160,7 +163,8 @@ class Chains:
         ground, kind, element = self.ground, self.lines.kind[node], int(self.lines.element[node])
         if kind == ON_VERTEX:
             found = np.searchsorted(ground.vertices, [element])
-            return found[~ground.fixed[found] & np.isin(ground.locks[found], (0, 2))]
+            open_ = ~ground.fixed[found] | ground.limited[found]
+            return found[open_ & np.isin(ground.locks[found], (0, 2))]
         if kind == ON_EDGE:
             edge = int(np.searchsorted(ground.edges, element))
             found = ground.ends[edge]
@@ -170,8 +174,8 @@ class Chains:
             face = int(np.searchsorted(ground.faces, element))
             found = ground.corners[ground.starts[face] : ground.starts[face + 1]]
             wanted = 0
-        leads_on = np.diff(ground.at_vertices[0])[found] > wanted
-        return found[~ground.fixed[found] & (ground.locks[found] == wanted) & leads_on]
+        open_ = ~ground.fixed[found] | (ground.limited[found] & (wanted == 2))
+        return found[open_ & (ground.locks[found] == wanted) & ground.leads_on[found]]
 
     def _why(self, node: int) -> str:
         if self.lines.kind[node] == ON_VERTEX:
@@ -317,7 +321,7 @@ class Chains:
         length = np.linalg.norm(
             ground.points[ground.ends[:, 1]] - ground.points[ground.ends[:, 0]], axis=1
         )
-        edges = ~ground.locked & (ground.beside >= 0).all(axis=1)
+        edges = ground.open_edges
         starts, rows = ground.at_vertices
         way = cheapest_onward(
             order,

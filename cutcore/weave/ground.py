@@ -43,6 +43,7 @@ class Ground:
                      the limit's, and those at which the surface bends by more than is even
     outside   (R,)   faces beyond the limit
     fixed     (n,)   vertices of faces elsewhere or beyond the limit
+    limited   (n,)   those of faces beyond the limit that else were free: lines may end there
     """
 
     mesh: Mesh
@@ -56,6 +57,7 @@ class Ground:
     locked: Bools
     outside: Bools
     fixed: Bools
+    limited: Bools
 
     @cached_property
     def points(self) -> Floats:
@@ -108,6 +110,19 @@ class Ground:
         return found
 
     @cached_property
+    def open_edges(self) -> Bools:
+        """The edges (m,) that may become a line: those inside, not locked, within the limit."""
+        inside = (self.beside >= 0).all(axis=1) & ~self.outside[self.beside].any(axis=1)
+        return inside & ~self.locked
+
+    @cached_property
+    def leads_on(self) -> Bools:
+        """Which vertices (n,) have such an edge."""
+        found = np.zeros(len(self.vertices), dtype=bool)
+        found[self.ends[self.open_edges]] = True
+        return found
+
+    @cached_property
     def bends(self) -> Floats:
         """By how many degrees the surface bends (n,) at most at the edges of each vertex, borders
         and locked ones left out."""
@@ -151,6 +166,11 @@ class Ground:
         """The edges (n,) at a vertex."""
         starts, rows = self.at_vertices
         return rows[starts[vertex] : starts[vertex + 1]]
+
+    def opens_at(self, vertex: int) -> bool:
+        """Whether a vertex lies on a border, or on that of the limit."""
+        beside = self.beside[self.edges_at(vertex)]
+        return bool(((beside == -1) | self.outside[beside]).any())
 
     def edge_between(self, a: int, b: int) -> int:
         """The edge between two vertices, which there is."""
@@ -263,6 +283,7 @@ def ground_round(
         np.zeros(len(own), dtype=bool),
         outside,
         np.zeros(len(vertices), dtype=bool),
+        np.zeros(len(vertices), dtype=bool),
     )
     crowded = np.isin(own, np.array(list(edges.crowded), dtype=np.int64))
     ground.locked[:] = _locked(ground, crowded, even)
@@ -272,7 +293,9 @@ def ground_round(
     # Where faces meet at a vertex alone, those elsewhere would be moved along.
     count = np.bincount(ends.ravel(), minlength=len(vertices))
     fixed[count != edges.valence[vertices]] = True
-    fixed[corners[outside[owner_of(starts)]]] = True
+    beyond = corners[outside[owner_of(starts)]]
+    ground.limited[beyond] = ~fixed[beyond]
+    fixed[beyond] = True
     return ground
 
 

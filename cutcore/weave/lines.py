@@ -54,16 +54,17 @@ class Lines:
     planned: Bools
 
     @staticmethod
-    def of(mesh: Mesh, trace: Trace) -> Lines:
+    def of(mesh: Mesh, trace: Trace, weld: float) -> Lines:
         """The lines of a trace that are cut, and those along edges."""
         drawn = trace.cut | ((trace.face < 0) & ~trace.trimmed)
+        every = _same(mesh, trace, weld)[trace.ends[drawn]]
         # What is drawn twice is one.
-        ends = np.sort(trace.ends[drawn], axis=1)
-        _, first = np.unique(ends, axis=0, return_index=True)
-        rows = np.flatnonzero(drawn)[np.sort(first)]
+        _, first = np.unique(np.sort(every, axis=1), axis=0, return_index=True)
+        first = np.sort(first[every[first, 0] != every[first, 1]])
+        ends, rows = every[first], np.flatnonzero(drawn)[first]
         planned = np.zeros(len(trace.kind), dtype=bool)
-        order = np.argsort(trace.ends[rows].ravel(), kind="stable")
-        node = trace.ends[rows].ravel()[order]
+        order = np.argsort(ends.ravel(), kind="stable")
+        node = ends.ravel()[order]
         told = np.stack([trace.line[rows], trace.stretch[rows]], axis=1)[order // 2]
         differs = (node[1:] == node[:-1]) & (told[1:] != told[:-1]).any(axis=1)
         planned[node[1:][differs]] = True
@@ -72,7 +73,7 @@ class Lines:
             trace.element,
             trace.share,
             trace.lifted,
-            trace.ends[rows],
+            ends,
             trace.face[rows],
             planned,
         )
@@ -187,6 +188,18 @@ class Lines:
             if stations[here] or here == start:
                 return Piece(np.array(nodes), self.face[spans], np.array(spans))
             span = next(s for s, _ in self.beside[here] if not walked[s])
+
+
+def _same(mesh: Mesh, trace: Trace, weld: float) -> Ints:
+    """For each anchor (A,) the first of those at the same place: lines may lie on each other."""
+    found = np.arange(len(trace.kind))
+    order = np.lexsort((trace.share, trace.element, trace.kind))
+    here, there = order[:-1], order[1:]
+    same = (trace.kind[here] == trace.kind[there]) & (trace.element[here] == trace.element[there])
+    same &= np.linalg.norm(trace.place[here] - trace.place[there], axis=1) <= weld
+    for a, b in zip(here[same].tolist(), there[same].tolist(), strict=True):
+        found[b] = found[a]
+    return found
 
 
 def _crossed(mesh: Mesh, lines: Lines) -> Lines:

@@ -86,6 +86,7 @@ class Rows:
     quad_edges  (q, 4) the edge from each of the quads' corners to the next; new ones from m on
     lines       (e,)   which edges are those of the line
     locked      (s,)   the locked edge of the ground in each sector, on which its copy lies, or -1
+    rungs       (s,)   that on which the way from the line to the copy lies, or -1
     stays       (s,)   which copies have the place of the old vertex for good
     home        (s,)   which begin there
     second_corners     corners of the ground whose edge is a new one now, since it was opened
@@ -104,6 +105,7 @@ class Rows:
     quad_edges: Ints
     lines: Ints
     locked: Ints
+    rungs: Ints
     stays: Bools
     home: Bools
     second_corners: Ints
@@ -142,7 +144,7 @@ class _Opening:
         degree = np.bincount(line.edges.ravel(), minlength=len(line.vertex))
         for k in np.flatnonzero(degree == 1).tolist():
             vertex = int(line.vertex[k])
-            if (ground.beside[ground.edges_at(vertex), 1] == -1).any():
+            if ground.opens_at(vertex):
                 continue
             at = int(np.argmax((line.edges == k).any(axis=1)))
             other = int(line.edges[at].sum() - k)
@@ -190,10 +192,11 @@ class _Opening:
         quad_edges = np.stack(
             [lips, rungs + sector[c], middles, rungs + sector[following[c]]], axis=1
         )
-        ends = np.sort(
-            np.stack([corners[self.halves[:, 0]], corners[following[self.halves[:, 0]]]], axis=1),
-            axis=1,
-        )
+        # Beyond the limit a side keeps its ends.
+        half = self.halves[:, 0]
+        swapped = ground.outside[ground.face_of_corner[half]] & (self.halves[:, 1] >= 0)
+        half = np.where(swapped, self.halves[:, 1], half)
+        ends = np.sort(np.stack([corners[half], corners[following[half]]], axis=1), axis=1)
         lip = np.stack([corners[c[1::2]], corners[following[c[1::2]]]], axis=1)
         further = [lip, on_line[line.edges], np.stack([copies, on_line[vertex_of]], axis=1)]
         parents = ground.face_of_corner[c]
@@ -235,6 +238,7 @@ class _Opening:
             quad_edges,
             m + n + np.arange(n),
             locked,
+            np.where(stays, np.array([self._edge_of(int(k)) for k in vertex_of]), locked),
             stays,
             np.zeros(count, dtype=bool),
             np.concatenate([self.halves[self.chained, 1], second]),
@@ -249,8 +253,8 @@ class _Opening:
         """The sector of each corner (c,), -1 for one at no vertex of the line, and the row of the
         line each sector belongs to."""
         ground, row = self.ground, self.row
-        there = row[ground.corners] >= 0
-        both = np.flatnonzero(self.halves[:, 1] >= 0)
+        there = (row[ground.corners] >= 0) & ~ground.outside[ground.face_of_corner]
+        both = np.flatnonzero((self.halves[:, 1] >= 0) & ~ground.outside[ground.beside].any(axis=1))
         one, other = self.halves[both].T
         onward, back = ground.following[one], ground.following[other]
         same = ground.corners[one] == ground.corners[other]
@@ -284,10 +288,13 @@ class _Opening:
             edges = ground.edges_at(vertex)
             on = self._edge_of(k)
             for edge in edges[ground.locked[edges]].tolist():
-                corner = int(self.halves[edge, 0])
-                if ground.corners[corner] != vertex:
-                    corner = int(ground.following[corner])
-                of = int(sector[corner])
+                corners = self.halves[edge]
+                corners = np.where(
+                    ground.corners[corners] == vertex, corners, ground.following[corners]
+                )
+                of = int(sector[corners].max())
+                if of < 0:
+                    continue
                 if locked[of] >= 0:
                     raise too_coarse("it turns at a sharp edge", position(line.place[k]))
                 locked[of] = edge

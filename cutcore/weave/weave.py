@@ -11,6 +11,7 @@ from pydantic import Field
 
 from cutcore.errors import StepError
 from cutcore.geometry.arrays import Bools, Floats, Ints, distinct, row_positions
+from cutcore.geometry.vectors import NOT_ZERO
 from cutcore.imprint import NOTHING, imprinted
 from cutcore.mesh.edge_data import EdgeData
 from cutcore.mesh.edge_table import EdgeTable
@@ -57,7 +58,7 @@ def woven(mesh: Mesh, trace: Trace, settings: Woven, limit: Bools | None, *, wel
     """The mesh with the lines of a trace woven in. Raises StepError, naming the place, where the
     grid can't bend to them."""
     come_to("finding the rows that become the line")
-    lines = Lines.of(mesh, trace)
+    lines = Lines.of(mesh, trace, weld)
     if not (lines.face >= 0).any():
         return Result(mesh, Origin.same(mesh), Picked(), (*trace.notes, NOTHING))
     try:
@@ -195,20 +196,27 @@ def _result(
         old = mesh.uv.copy()
         old[at] = texture[0]
         uv = np.concatenate([old, texture[1]])
+    corners = np.concatenate([corners, quads.ravel()])
+    sides = _sides_beyond(ground, rows, line)
+    if sides:
+        starts, corners, uv = _with_sides(ground, sides, number, even.places, starts, corners, uv)
     made = mesh.rebuilt(
         points,
         starts,
-        np.concatenate([corners, quads.ravel()]),
+        corners,
         edge_data=_edge_data(ground, rows, line, number),
         further_from=parents,
         uv=uv,
-    ).with_edges(_edge_table(ground, rows, number, at))
+    )
+    if not sides:
+        made = made.with_edges(_edge_table(ground, rows, number, at))
     kept = np.arange(mesh.face_count)
     moved = np.zeros(len(points), dtype=bool)
     moved[:first] = (points[:first] != mesh.points).any(axis=1)
     moved[first:] = True
     touched = np.logical_or.reduceat(moved[number[rows.corners]], ground.starts[:-1])
     touched |= np.logical_or.reduceat(number[rows.corners] != mesh.corners[at], ground.starts[:-1])
+    touched[[face for face, _ in sides]] = True
     kept[ground.faces[touched]] = -1
     origin = Origin(
         np.concatenate([np.arange(mesh.face_count), parents]),
@@ -218,6 +226,58 @@ def _result(
     on_line = np.sort(number[rows.line[line.edges[line.drawn]]], axis=1)
     mended = np.sort(number[rows.further], axis=1)
     return Result(made, origin, Picked(edges=on_line), notes, mended=mended)
+
+
+def _sides_beyond(ground: Ground, rows: Rows, line: Line) -> dict[tuple[int, int], list[int]]:
+    """The vertices that come to lie on sides of faces beyond the limit, from the start of the side
+    on: by (face, corner), numbers of the ground."""
+    found: dict[tuple[int, int], list[int]] = {}
+    for s in np.flatnonzero((rows.locked >= 0) & ~rows.stays).tolist():
+        edge, k = int(rows.locked[s]), int(rows.of_copy[s])
+        for corner in ground.halves[edge].tolist():
+            face = int(ground.face_of_corner[corner])
+            if corner < 0 or not ground.outside[face]:
+                continue
+            on_line = [] if line.kept[k] else [int(rows.line[k])]
+            fresh = [*on_line, int(rows.copies[s])]
+            side = found.setdefault((face, corner), [])
+            if ground.corners[corner] == line.vertex[k]:
+                side[:0] = fresh
+            else:
+                side += fresh[::-1]
+    return found
+
+
+def _with_sides(
+    ground: Ground,
+    sides: dict[tuple[int, int], list[int]],
+    number: Ints,
+    places: Floats,
+    starts: Ints,
+    corners: Ints,
+    uv: Floats | None,
+) -> tuple[Ints, Ints, Floats | None]:
+    """Rows of corners, and their texture places, with further vertices on the sides of faces."""
+    mesh = ground.mesh
+    at, values, textures = [], [], []
+    more = np.zeros(len(starts) - 1, dtype=np.int64)
+    for (face, corner), fresh in sides.items():
+        whole = int(ground.faces[face])
+        own = int(mesh.starts[whole] + corner - ground.starts[face])
+        more[whole] += len(fresh)
+        at += [own + 1] * len(fresh)
+        values += fresh
+        if uv is not None and mesh.uv is not None:
+            last = int(mesh.starts[whole] + ground.following[corner] - ground.starts[face])
+            low, high = mesh.points[mesh.corners[[own, last]]]
+            along = high - low
+            share = (places[fresh] - low) @ along / max(float(along @ along), NOT_ZERO)
+            textures.append(mesh.uv[own] + share[:, None] * (mesh.uv[last] - mesh.uv[own]))
+    return (
+        starts + np.concatenate([[0], np.cumsum(more)]),
+        np.insert(corners, at, number[values]),
+        None if uv is None else np.insert(uv, at, np.concatenate(textures), axis=0),
+    )
 
 
 def _edge_data(ground: Ground, rows: Rows, line: Line, number: Ints) -> EdgeData:
@@ -232,7 +292,7 @@ def _edge_data(ground: Ground, rows: Rows, line: Line, number: Ints) -> EdgeData
     again = data.taken(own[there], number[rows.ends[there]])
     # What runs from a line to the copies beside it on an edge is part of that.
     pairs, of = [], []
-    for s, edge in enumerate(rows.locked.tolist()):
+    for s, edge in enumerate(rows.rungs.tolist()):
         if edge >= 0 and own[edge] >= 0:
             pairs.append((number[rows.copies[s]], number[rows.line[rows.of_copy[s]]]))
             of.append(own[edge])
