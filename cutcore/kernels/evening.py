@@ -27,6 +27,9 @@ LEAST_STEP = 0.004
 # What slides between two others keeps so large a share of the way away from each.
 ASIDE = 0.15
 
+# A move has to better what it costs by more than this share of it.
+WORTH = 1e-2
+
 # The share of an edge by which places are moved to see which way is better.
 PROBE = 1e-3
 
@@ -35,6 +38,7 @@ PROBE = 1e-3
 def nearest_round(
     triangles: Floats,
     starts: Ints,
+    boxes: Floats,
     beside_starts: Ints,
     beside: Ints,
     x: float,
@@ -43,7 +47,8 @@ def nearest_round(
     face: int,
 ) -> tuple[float, float, float, int, int]:
     """The nearest place to (x, y, z) that is found by going from a face to ever nearer ones beside
-    it; with the triangle (of `triangles (t, 3, 3)`, rows by face) and the face it lies in."""
+    it; with the triangle (of `triangles (t, 3, 3)`, rows by face, which `boxes (f, 6)` hold, low and
+    high) and the face it lies in."""
     best = np.inf
     px, py, pz = x, y, z
     on, found = -1, face
@@ -56,6 +61,11 @@ def nearest_round(
         here = found
         for k in range(beside_starts[here], beside_starts[here + 1]):
             f = beside[k]
+            dx = max(boxes[f, 0] - x, x - boxes[f, 3], 0.0)
+            dy = max(boxes[f, 1] - y, y - boxes[f, 4], 0.0)
+            dz = max(boxes[f, 2] - z, z - boxes[f, 5], 0.0)
+            if dx * dx + dy * dy + dz * dz >= best:
+                continue
             for t in range(starts[f], starts[f + 1]):
                 qx, qy, qz = nearest_of_triangle(triangles[t], x, y, z)
                 gap = (qx - x) ** 2 + (qy - y) ** 2 + (qz - z) ** 2
@@ -67,7 +77,13 @@ def nearest_round(
 
 @compiled
 def nearest_round_all(
-    triangles: Floats, starts: Ints, beside_starts: Ints, beside: Ints, places: Floats, faces: Ints
+    triangles: Floats,
+    starts: Ints,
+    boxes: Floats,
+    beside_starts: Ints,
+    beside: Ints,
+    places: Floats,
+    faces: Ints,
 ) -> tuple[Floats, Ints, Ints]:
     """`nearest_round` for places (n, 3), each from a face (n,): nearest places, triangles, faces."""
     found = np.empty((len(places), 3))
@@ -76,6 +92,7 @@ def nearest_round_all(
         x, y, z, t, f = nearest_round(
             triangles,
             starts,
+            boxes,
             beside_starts,
             beside,
             places[k, 0],
@@ -274,6 +291,7 @@ def even_out(
     on_face: Ints,
     triangles: Floats,
     triangle_starts: Ints,
+    boxes: Floats,
     beside_starts: Ints,
     beside: Ints,
     line: Floats,
@@ -292,7 +310,7 @@ def even_out(
     there; faces as ragged rows with a normal (f, 3) each and the sine of their corners at best
     (f,); `at` the corners at each moving vertex as (face, place in it), `around` the rows of moving
     ones beside each; `on_face (k,)` the face of the surface each is on, of `triangles (t, 3, 3)`
-    by face, and the faces beside each face; `line (p, 3)` with `lengths (p,)`, `row (k, 4)` where
+    by face, their boxes, and the faces beside each face; `line (p, 3)` with `lengths (p,)`, `row (k, 4)` where
     the line of each begins and ends, and the rows before and after on it (-1 where that is an end),
     `along (k,)` how far each is; `between (k, 2)` the vertices
     each slides between; `homes (k, 3)` where each was, and how much each is `drawn (k,)` there: what
@@ -368,6 +386,7 @@ def even_out(
                         x, y, z, _, fresh = nearest_round(
                             triangles,
                             triangle_starts,
+                            boxes,
                             beside_starts,
                             beside,
                             before[0] + far * size * dx,
@@ -378,7 +397,7 @@ def even_out(
                         places[v, 0], places[v, 1], places[v, 2] = x, y, z
                         there = _cost_at(places, starts, corners, normals, best, at, low, high)
                         there += home * _gap(places, v, homes, k)
-                        if there < here - 1e-4 * (1e-2 + here):
+                        if there < here - WORTH * (WORTH + here):
                             better = True
                             on_face[k] = fresh
                             step[k] = min(1.5 * far, STEP)
@@ -398,7 +417,7 @@ def even_out(
                             _on_line(line, lengths, a, b, there_s, probe)
                             places[v] = probe
                             there = _cost_at(places, starts, corners, normals, best, at, low, high)
-                            if there < here - 1e-4 * (1e-2 + here):
+                            if there < here - WORTH * (WORTH + here):
                                 better = True
                                 along[k] = there_s
                                 step[k] = min(1.5 * far, STEP)
@@ -431,7 +450,7 @@ def even_out(
                                 places[a, 2] + t * dz,
                             )
                             there = _cost_at(places, starts, corners, normals, best, at, low, high)
-                            if there < here - 1e-4 * (1e-2 + here):
+                            if there < here - WORTH * (WORTH + here):
                                 better = True
                                 step[k] = min(1.5 * far, STEP)
                                 break

@@ -71,16 +71,13 @@ def evened(ground: Ground, rows: Rows, line: Line, chains: list[Chain]) -> Evene
     best = np.sin(np.pi * (1 - 2.0 / np.minimum(np.diff(starts), 8)))
     best[np.diff(starts) > 4] = np.sin(2 * np.pi / np.diff(starts)[np.diff(starts) > 4].clip(5))
     normals = units(ground.normals)[parents]
-    tri, tri_starts = ground.triangle_places, ground.triangles[1]
-    beside_starts, beside = ground.neighbours
+    surface = ground.surface
 
     free = kind[moving] == ON_SURFACE
     relaxed = moving[free]
     r_starts, r_at = _corners_at(starts, corners, relaxed, count)
     relax(places, relaxed, starts, corners, r_starts, r_at, RELAXED)
-    places[relaxed], _, on[relaxed] = nearest_round_all(
-        tri, tri_starts, beside_starts, beside, places[relaxed], on[relaxed]
-    )
+    places[relaxed], _, on[relaxed] = nearest_round_all(*surface, places[relaxed], on[relaxed])
 
     number = np.full(count, -1)
     number[moving] = np.arange(len(moving))
@@ -104,10 +101,7 @@ def evened(ground: Ground, rows: Rows, line: Line, chains: list[Chain]) -> Evene
         near,
         _sizes(places, corners, starts, at_starts, at, moving),
         on_face,
-        tri,
-        tri_starts,
-        beside_starts,
-        beside,
+        *surface,
         lines,
         lengths,
         row,
@@ -118,16 +112,12 @@ def evened(ground: Ground, rows: Rows, line: Line, chains: list[Chain]) -> Evene
         ROUNDS,
     )
     on[moving] = on_face
-    found, triangle, where = nearest_round_all(
-        tri, tri_starts, beside_starts, beside, places[moving], on[moving]
-    )
+    found, triangle, where = nearest_round_all(*surface, places[moving], on[moving])
     places[moving[free]] = found[free]
     every_triangle, every_face = np.full((2, count), -1)
     every_triangle[moving], every_face[moving] = triangle, where
     rest = rows.line[kind[rows.line] == STAYS]
-    _, every_triangle[rest], every_face[rest] = nearest_round_all(
-        tri, tri_starts, beside_starts, beside, places[rest], on[rest]
-    )
+    _, every_triangle[rest], every_face[rest] = nearest_round_all(*surface, places[rest], on[rest])
     alongs = [chain.along.copy() for chain in chains]
     for chain, one in zip(chains, alongs, strict=True):
         k = number[rows.line[np.searchsorted(line.vertex, chain.vertices)]]

@@ -245,9 +245,27 @@ class Ground:
         return at, starts_of(count)
 
     @cached_property
+    def surface(self) -> tuple[Floats, Ints, Floats, Ints, Ints]:
+        """The faces as `nearest_round` takes them: triangles, their starts, boxes, and the faces
+        beside each."""
+        places = self.points[self.corners]
+        return (
+            self.triangle_places,
+            self.triangles[1],
+            boxes_of(places, self.starts),
+            *self.neighbours,
+        )
+
+    @cached_property
     def triangle_places(self) -> Floats:
         """The corners (t, 3, 3) of all triangles."""
         return np.ascontiguousarray(self.points[self.corners[self.triangles[0]]])
+
+
+def boxes_of(places: Floats, starts: Ints) -> Floats:
+    """The low and high corners (n, 6) of faces given as rows of places."""
+    low = np.minimum.reduceat(places, starts[:-1])
+    return np.concatenate([low, np.maximum.reduceat(places, starts[:-1])], axis=1)
 
 
 def ground_round(

@@ -24,7 +24,7 @@ from cutcore.mesh.triangles import triangulate
 from cutcore.notes import Element, position
 from cutcore.weave.chain import Chain
 from cutcore.weave.even import Evened, faces_of
-from cutcore.weave.ground import Ground
+from cutcore.weave.ground import Ground, boxes_of
 from cutcore.weave.rows import Rows
 
 
@@ -76,15 +76,15 @@ class Made:
 
     def _away_from(self, ground: Ground) -> tuple[float, float, Floats]:
         at, starts = row_positions(self.starts, self.faces)
-        places = self.places[self.corners[at]]
-        halves = 0.5 * (places + places[next_in_row(starts)])
-        owner = owner_of(starts)
-        looked = np.concatenate([places, halves, self._middles(self.faces)])
-        of = np.concatenate([owner, owner, np.arange(len(self.faces))])
+        corners = self.corners[at]
+        ahead = corners[next_in_row(starts)]
+        # The corners themselves were put on it; each side is looked at once.
+        once = np.flatnonzero(corners < ahead)
+        halves = 0.5 * (self.places[corners[once]] + self.places[ahead[once]])
+        looked = np.concatenate([halves, self._middles(self.faces)])
+        of = np.concatenate([owner_of(starts)[once], np.arange(len(self.faces))])
         found, _, _ = nearest_round_all(
-            ground.triangle_places,
-            ground.triangles[1],
-            *ground.neighbours,
+            *ground.surface,
             looked,
             self.parents[of],
         )
@@ -103,16 +103,20 @@ class Made:
             starts, corners, rows, owner_of(starts)[order], ground.charts[self.parents]
         )
         old = self.faces[self.faces < len(ground.faces)]
+        new_starts = starts
         at, starts = row_positions(ground.starts, old)
         places = ground.points[ground.corners[at]]
-        halves = 0.5 * (places + places[next_in_row(starts)])
+        ahead = next_in_row(starts)
+        once = ground.corners[at] < ground.corners[at][ahead]
+        halves = 0.5 * (places + places[ahead])[once]
         middles = np.add.reduceat(places, starts[:-1]) / np.diff(starts)[:, None]
         owner = owner_of(starts)
         looked = np.concatenate([places, halves, middles])
-        of = np.concatenate([owner, owner, np.arange(len(old))])
+        of = np.concatenate([owner, owner[once], np.arange(len(old))])
         found, _, _ = nearest_round_all(
             np.ascontiguousarray(self.places[cells.corners]),
             tri_starts,
+            boxes_of(self.places[corners], new_starts),
             *beside,
             looked,
             of,

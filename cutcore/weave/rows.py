@@ -8,7 +8,7 @@ import numpy as np
 
 from cutcore.geometry.arrays import Bools, Floats, Ints, cross, distinct
 from cutcore.geometry.components import components
-from cutcore.geometry.vectors import NOT_ZERO, unit
+from cutcore.geometry.vectors import NOT_ZERO, units
 from cutcore.notes import position
 from cutcore.trace.trace import ON_EDGE, ON_VERTEX
 from cutcore.weave.chain import Chain, too_coarse
@@ -368,8 +368,8 @@ class _Opening:
             way = share[:, None] * (there - line.place[made.of_copy[sector]])
             np.add.at(total, sector, way)
             np.add.at(number, sector, 1.0)
-        for s, way in self._wedges(made):
-            total[s], number[s] = way, 1.0
+        acute, between = self._wedges(made)
+        total[acute], number[acute] = between, 1.0
         alone = number == 0
         middle = np.add.reduceat(ground.points[ground.corners], ground.starts[:-1])
         middle /= np.diff(ground.starts)[:, None]
@@ -380,9 +380,9 @@ class _Opening:
         np.add.at(number, sector, 1.0)
         return np.asarray(total / number[:, None])
 
-    def _wedges(self, made: Rows) -> list[tuple[int, Floats]]:
-        """The sectors in which two lines run away from each other at an acute angle, each with the
-        way to where its copy begins: between them."""
+    def _wedges(self, made: Rows) -> tuple[Ints, Floats]:
+        """The sectors (n,) in which two lines run away from each other at an acute angle, each with
+        the way (n, 3) to where its copy begins: between them."""
         ground, line = self.ground, self.line
         chained = np.zeros(len(ground.edges), dtype=bool)
         chained[self.chained] = True
@@ -396,13 +396,11 @@ class _Opening:
         first, last = np.full((2, len(made.copies)), -1)
         first[made.sector[out]] = self.row[ground.corners[onward]]
         last[made.sector[into]] = self.row[ground.corners[self._back[into]]]
-        normals = ground.normals[ground.face_of_corner]
-        found = []
-        for s in np.flatnonzero((first >= 0) & (last >= 0) & (first != last)).tolist():
-            at = line.place[made.of_copy[s]]
-            one, other = line.place[first[s]] - at, line.place[last[s]] - at
-            normal = normals[made.sector == s].sum(axis=0)
-            turn = float(cross(one, other) @ unit(normal))
-            if turn > 0 and float(one @ other) > ACUTE * turn:
-                found.append((s, BETWEEN * 0.5 * (one + other)))
-        return found
+        there = np.flatnonzero((first >= 0) & (last >= 0) & (first != last))
+        normal = np.zeros((len(made.copies), 3))
+        np.add.at(normal, made.sector[here], ground.normals[ground.face_of_corner[here]])
+        at = line.place[made.of_copy[there]]
+        one, other = line.place[first[there]] - at, line.place[last[there]] - at
+        turn = np.einsum("ij,ij->i", cross(one, other), units(normal[there]))
+        acute = (turn > 0) & (np.einsum("ij,ij->i", one, other) > ACUTE * turn)
+        return there[acute], (BETWEEN * 0.5 * (one + other))[acute]
