@@ -27,6 +27,9 @@ LEAST_STEP = 0.004
 # What slides between two others keeps so large a share of the way away from each.
 ASIDE = 0.15
 
+# Vertices whose faces cost less are left where they are.
+FINE = 0.3
+
 # A move has to better what it costs by more than this share of it.
 WORTH = 1e-2
 
@@ -333,6 +336,9 @@ def even_out(
             here = _cost_at(places, starts, corners, normals, best, at, low, high)
             here += home * _gap(places, v, homes, k)
             better = False
+            if here < FINE:
+                awake[k] = False
+                continue
             if kind[k] == ON_SURFACE:
                 # Two directions along the surface.
                 f = on_face[k]

@@ -71,7 +71,7 @@ class Made:
 
     def moved(self, ground: Ground) -> tuple[float, float, Floats]:
         """How far the surface moves at most, both ways: as a share of the edges there, as a length,
-        and where. Looked at in the corners, and the middles of edges and faces, of both."""
+        and where. Looked at in the old corners, the middles of new edges, and the middles of faces."""
         return max(self._away_from(ground), self._left(ground), key=lambda found: found[0])
 
     def _away_from(self, ground: Ground) -> tuple[float, float, Floats]:
@@ -105,14 +105,14 @@ class Made:
         old = self.faces[self.faces < len(ground.faces)]
         new_starts = starts
         at, starts = row_positions(ground.starts, old)
-        places = ground.points[ground.corners[at]]
-        ahead = next_in_row(starts)
-        once = ground.corners[at] < ground.corners[at][ahead]
-        halves = 0.5 * (places + places[ahead])[once]
-        middles = np.add.reduceat(places, starts[:-1]) / np.diff(starts)[:, None]
-        owner = owner_of(starts)
-        looked = np.concatenate([places, halves, middles])
-        of = np.concatenate([owner, owner[once], np.arange(len(old))])
+        own = ground.corners[at]
+        middles = np.add.reduceat(ground.points[own], starts[:-1]) / np.diff(starts)[:, None]
+        # Each vertex is looked at once, from one of its faces.
+        face = np.full(len(ground.vertices), -1)
+        face[own] = owner_of(starts)
+        vertices = np.flatnonzero(face >= 0)
+        looked = np.concatenate([ground.points[vertices], middles])
+        of = np.concatenate([face[vertices], np.arange(len(old))])
         found, _, _ = nearest_round_all(
             np.ascontiguousarray(self.places[cells.corners]),
             tri_starts,
