@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Annotated, Any, Generic, Literal, Protocol, TypeVar
+from typing import Annotated, Any, Generic, Literal, Protocol, TypeVar, get_args
 
 from pydantic import BaseModel, Field
 
@@ -37,7 +37,7 @@ class Finished(Params):
     )
 
 
-class Cutting(Finished):
+class Cutting(Params):
     """Any step that draws lines on the part.
 
     With `finish` woven the lines become edges of the grid, which bends to them, with a row of quads
@@ -114,18 +114,30 @@ class Drawn:
 
 def ends_in_quads(params: Params) -> bool:
     """Whether the faces that a step touches are to end in quads, the surface where it was."""
-    return isinstance(params, Finished) and params.finish == "quads"
+    return isinstance(params, Finished | Cutting) and params.finish == "quads"
 
 
 def ends_as_cut(params: Params) -> bool:
     """Whether nothing is done to the faces that a step leaves."""
-    return not isinstance(params, Finished) or params.finish == "as cut"
+    return not isinstance(params, Finished | Cutting) or params.finish == "as cut"
+
+
+def finishes_of(params: Params) -> tuple[str, ...]:
+    """The ways in which the faces that a step touches may end."""
+    field = type(params).model_fields.get("finish")
+    return () if field is None else get_args(field.annotation)
+
+
+def is_woven(params: Params) -> bool:
+    """Whether the grid bends to the lines of a step."""
+    return isinstance(params, Cutting) and params.finish == "woven"
 
 
 def laid(mesh: Mesh, trace: Trace, params: Params) -> Result:
     """The mesh with a trace cut into it, or woven in, as the step has it. Raises CutError."""
     weld = weld_of(mesh)
-    if isinstance(params, Cutting) and params.finish == "woven":
+    if is_woven(params):
+        assert isinstance(params, Cutting)  # no other is
         settings = Woven() if params.woven is None else params.woven
         return woven(mesh, trace, settings, limit_mask(mesh, params.limit), weld=weld)
     return imprinted(mesh, trace, weld=weld)

@@ -29,6 +29,7 @@ class Mending:
     quads     how many of the touched faces are quads
     angle     the smallest angle of their corners in degrees, and where it is
     jacobian  the smallest scaled Jacobian, and where its quad is
+    median    the scaled Jacobian that half of the quads have at least
     """
 
     edges: Floats
@@ -38,6 +39,7 @@ class Mending:
     angle_at: Floats
     jacobian: float
     jacobian_at: Floats
+    median: float
 
 
 def mending_of(before: Mesh, result: Result, camera: Camera | None) -> Mending:
@@ -54,7 +56,7 @@ def mending_of(before: Mesh, result: Result, camera: Camera | None) -> Mending:
         seen = look_at(before, camera, middle - NEARER * before.diagonal * camera.sights(middle))
         far = ~(seen.clear & seen.before_eye)
     if len(quads) == 0:
-        return Mending(edges, far, 0, 90.0, np.zeros(3), 1.0, np.zeros(3))
+        return Mending(edges, far, 0, 90.0, np.zeros(3), 1.0, np.zeros(3), 1.0)
     sine, angle, _ = corner_forms(mesh, quads)
     sine, angle = sine.reshape(-1, 4), angle.reshape(-1, 4)
     worst, sharpest = int(np.argmin(sine.min(axis=1))), int(np.argmin(angle.min(axis=1)))
@@ -67,4 +69,5 @@ def mending_of(before: Mesh, result: Result, camera: Camera | None) -> Mending:
         mesh.points[mesh.face(int(quads[sharpest]))[corner]],
         float(sine[worst].min()),
         mesh.points[mesh.face(int(quads[worst]))].mean(axis=0),
+        float(np.median(sine.min(axis=1))),
     )

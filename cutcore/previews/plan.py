@@ -21,7 +21,7 @@ from cutcore.previews.mending import Mending, mending_of
 from cutcore.queries.flow import FlowCounts, flow_counts
 from cutcore.steps.registry import AnyTool, PlanExtra, Step, tool_of
 from cutcore.steps.replay import apply_step
-from cutcore.tool import Cut, Drawn, ends_as_cut
+from cutcore.tool import Cut, Drawn, ends_as_cut, is_woven
 from cutcore.trace.far_side import with_far_side
 from cutcore.trace.trace import Trace
 
@@ -38,6 +38,7 @@ class Plan:
     moved    edges as they would lie where vertices move: pairs of places (n, 2, 3)
     mending  what turning faces into quads adds, if that is asked for
     refusal  why it can't be made, if it can't
+    woven    whether its lines get other vertices than where they cross edges
     extra    what its tool shows beyond this
     """
 
@@ -52,6 +53,7 @@ class Plan:
     notes: tuple[Note, ...]
     refusal: CutError | None
     extra: PlanExtra | None
+    woven: bool = False
 
 
 def plan_of(mesh: Mesh, step: Step, camera: Camera | None = None) -> Plan:
@@ -91,6 +93,7 @@ def plan_of(mesh: Mesh, step: Step, camera: Camera | None = None) -> Plan:
                 result.notes,
                 None,
                 extra(Drawn(trace, result.notes)),
+                is_woven(step) or getattr(step, "weave", None) is not None,
             )
         cut = subdivide(mesh, trace, weld=weld_of(mesh))
     except CutError as refusal:

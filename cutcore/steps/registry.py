@@ -22,7 +22,7 @@ from cutcore.reshape.joining import (
 from cutcore.reshape.marking import facing, flip, hard_edges, patch, rename_patch
 from cutcore.reshape.opening import delete, dissolve, separate, split_apart, thin
 from cutcore.reshape.placing import flatten, line_up, move, place, relax, round, size, slide
-from cutcore.tool import Cut, Following, Reshape, ends_in_quads
+from cutcore.tool import Cut, Following, Reshape, ends_in_quads, is_woven
 from cutcore.tools import freehand, gauge, loop, profile, ruled, seam
 from cutcore.tools.knife import knife
 from cutcore.tools.outline import outline
@@ -125,4 +125,6 @@ def title_of(step: Step) -> str:
     title = tool_of(step).title(step)
     if isinstance(step, Following) and step.follow:
         title = f"{title}, follow {share_words(step.follow)}"
+    if is_woven(step):
+        return f"{title}, woven"
     return f"{title}, all quads" if ends_in_quads(step) else title

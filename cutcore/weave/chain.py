@@ -162,7 +162,7 @@ class Chains:
     def _candidates(self, node: int) -> Ints:
         ground, kind, element = self.ground, self.lines.kind[node], int(self.lines.element[node])
         if kind == ON_VERTEX:
-            found = np.searchsorted(ground.vertices, [element])
+            found: Ints = np.searchsorted(ground.vertices, [element])
             open_ = ~ground.fixed[found] | ground.limited[found]
             return found[open_ & np.isin(ground.locks[found], (0, 2))]
         if kind == ON_EDGE:

@@ -224,7 +224,13 @@ def _result(
         kept,
     )
     on_line = np.sort(number[rows.line[line.edges[line.drawn]]], axis=1)
-    mended = np.sort(number[rows.further], axis=1)
+    ends = np.concatenate([rows.ends, rows.further])
+    bent = np.zeros(len(ends), dtype=bool)
+    bent[len(rows.ends) :] = True
+    bent[: len(rows.ends)] = moved[number[rows.ends]].any(axis=1)
+    # The line itself is shown as that.
+    bent[rows.lines[line.drawn]] = False
+    mended = np.sort(number[ends[bent]], axis=1)
     return Result(made, origin, Picked(edges=on_line), notes, mended=mended)
 
 

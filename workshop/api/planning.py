@@ -19,6 +19,7 @@ from cutcore.geometry.camera import Camera, Pixel, View
 from cutcore.mesh.difference import difference_between
 from cutcore.params import Index
 from cutcore.previews.chains import chains_of
+from cutcore.previews.finishes import finishes_compared
 from cutcore.previews.plan import plan_of
 from cutcore.previews.smooth_form import smooth_form_of
 from cutcore.queries.named_elements import face_mask
@@ -34,6 +35,7 @@ from workshop.api.shapes import (
     AimOut,
     ChainOut,
     ErrorOut,
+    FinishOut,
     FlowCountsOut,
     GuideOut,
     MarkOut,
@@ -127,6 +129,29 @@ def plan(request: HttpRequest, part_id: Id, body: PlanIn) -> PlanOut:
 
 
 @router.post(
+    "/parts/{part_id}/finishes",
+    response={200: list[FinishOut], 404: ErrorOut, 409: ErrorOut, 422: ErrorOut},
+)
+def finishes(request: HttpRequest, part_id: Id, body: PlanIn) -> list[FinishOut]:
+    """A cut in each of the ways its faces may end, to be compared; one that can't be made so is
+    answered too, with the refusal."""
+    mesh = mesh_at(part_id, body.revision)
+    camera = Camera.of(body.view) if body.view else None
+    return [
+        FinishOut(
+            finish=shown.finish,
+            before=FlowCountsOut.of(shown.before),
+            after=FlowCountsOut.of(shown.after),
+            mending=MendingOut.of(shown.mending),
+            moved=shown.moved,
+            moved_at=place_of(shown.moved_at),
+            refusal=refusal_out(mesh, shown.refusal),
+        )
+        for shown in finishes_compared(mesh, body.step, camera)
+    ]
+
+
+@router.post(
     "/parts/{part_id}/planned-mesh",
     response={404: ErrorOut, 409: ErrorOut, 422: ErrorOut},
     openapi_extra=sends(),
@@ -189,7 +214,7 @@ def _plan_out(mesh: Mesh, step: Step, camera: Camera | None) -> PlanOut:
     return PlanOut(
         chains=chains_out(trace) if trace else [],
         # Woven in, a line has other vertices than where it crosses edges.
-        ticks=[] if trace is None or getattr(step, "weave", None) else ticks_out(mesh, trace),
+        ticks=[] if trace is None or made.woven else ticks_out(mesh, trace),
         before=FlowCountsOut.of(made.before),
         after=FlowCountsOut.of(made.after),
         new_vertices=made.new_vertices,

@@ -284,6 +284,7 @@ class MendingOut(Schema):
     angle_at: Place
     jacobian: float
     jacobian_at: Place
+    median: float = Field(description="the scaled Jacobian that half of the quads have at least")
 
     @staticmethod
     def of(mending: Mending | None) -> MendingOut | None:
@@ -298,7 +299,20 @@ class MendingOut(Schema):
             angle_at=place_of(mending.angle_at),
             jacobian=mending.jacobian,
             jacobian_at=place_of(mending.jacobian_at),
+            median=mending.median,
         )
+
+
+class FinishOut(Schema):
+    """What one way to finish a cut gives; `moved` is how far the surface moves at most."""
+
+    finish: str
+    before: FlowCountsOut
+    after: FlowCountsOut
+    mending: MendingOut | None
+    moved: float
+    moved_at: Place
+    refusal: NoteOut | None
 
 
 class PlanOut(Schema):

@@ -458,6 +458,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/{part_id}/finishes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Finishes
+         * @description A cut in each of the ways its faces may end, to be compared; one that can't be made so is
+         *     answered too, with the refusal.
+         */
+        post: operations["finishes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts/{part_id}/planned-mesh": {
         parameters: {
             query?: never;
@@ -2612,11 +2633,12 @@ export interface components {
             join: number;
             /**
              * Finish
-             * @description with `quads` the faces a cut touches end in quads
+             * @description with `quads` the faces a cut touches end in quads; with `woven` the grid bends to the line
              * @default as cut
              * @enum {string}
              */
-            finish: "as cut" | "quads";
+            finish: "as cut" | "quads" | "woven";
+            woven?: components["schemas"]["Woven"] | null;
             /** Limit */
             limit?: number[] | null;
             /**
@@ -2670,11 +2692,12 @@ export interface components {
         GaugeParams: {
             /**
              * Finish
-             * @description with `quads` the faces a cut touches end in quads
+             * @description with `quads` the faces a cut touches end in quads; with `woven` the grid bends to the line
              * @default as cut
              * @enum {string}
              */
-            finish: "as cut" | "quads";
+            finish: "as cut" | "quads" | "woven";
+            woven?: components["schemas"]["Woven"] | null;
             /** Limit */
             limit?: number[] | null;
             /**
@@ -2849,11 +2872,12 @@ export interface components {
         KnifeParams: {
             /**
              * Finish
-             * @description with `quads` the faces a cut touches end in quads
+             * @description with `quads` the faces a cut touches end in quads; with `woven` the grid bends to the line
              * @default as cut
              * @enum {string}
              */
-            finish: "as cut" | "quads";
+            finish: "as cut" | "quads" | "woven";
+            woven?: components["schemas"]["Woven"] | null;
             /** Limit */
             limit?: number[] | null;
             /**
@@ -2925,11 +2949,12 @@ export interface components {
         LoopParams: {
             /**
              * Finish
-             * @description with `quads` the faces a cut touches end in quads
+             * @description with `quads` the faces a cut touches end in quads; with `woven` the grid bends to the line
              * @default as cut
              * @enum {string}
              */
-            finish: "as cut" | "quads";
+            finish: "as cut" | "quads" | "woven";
+            woven?: components["schemas"]["Woven"] | null;
             /** Limit */
             limit?: number[] | null;
             /**
@@ -3032,11 +3057,12 @@ export interface components {
         OutlineParams: {
             /**
              * Finish
-             * @description with `quads` the faces a cut touches end in quads
+             * @description with `quads` the faces a cut touches end in quads; with `woven` the grid bends to the line
              * @default as cut
              * @enum {string}
              */
-            finish: "as cut" | "quads";
+            finish: "as cut" | "quads" | "woven";
+            woven?: components["schemas"]["Woven"] | null;
             /** Limit */
             limit?: number[] | null;
             /**
@@ -3400,11 +3426,12 @@ export interface components {
         RuledParams: {
             /**
              * Finish
-             * @description with `quads` the faces a cut touches end in quads
+             * @description with `quads` the faces a cut touches end in quads; with `woven` the grid bends to the line
              * @default as cut
              * @enum {string}
              */
-            finish: "as cut" | "quads";
+            finish: "as cut" | "quads" | "woven";
+            woven?: components["schemas"]["Woven"] | null;
             /** Limit */
             limit?: number[] | null;
             /**
@@ -3540,11 +3567,12 @@ export interface components {
         SeamParams: {
             /**
              * Finish
-             * @description with `quads` the faces a cut touches end in quads
+             * @description with `quads` the faces a cut touches end in quads; with `woven` the grid bends to the line
              * @default as cut
              * @enum {string}
              */
-            finish: "as cut" | "quads";
+            finish: "as cut" | "quads" | "woven";
+            woven?: components["schemas"]["Woven"] | null;
             /** Limit */
             limit?: number[] | null;
             /**
@@ -3714,11 +3742,12 @@ export interface components {
         SliceParams: {
             /**
              * Finish
-             * @description with `quads` the faces a cut touches end in quads
+             * @description with `quads` the faces a cut touches end in quads; with `woven` the grid bends to the line
              * @default as cut
              * @enum {string}
              */
-            finish: "as cut" | "quads";
+            finish: "as cut" | "quads" | "woven";
+            woven?: components["schemas"]["Woven"] | null;
             /** Limit */
             limit?: number[] | null;
             /**
@@ -4176,6 +4205,29 @@ export interface components {
                 number,
                 number
             ][] | null;
+        };
+        /**
+         * Woven
+         * @description How a line is woven in.
+         */
+        Woven: {
+            /**
+             * Even To
+             * @description degrees: edges at which the surface bends by more stay where they are
+             * @default 30
+             */
+            even_to: number;
+            /**
+             * Most Moved
+             * @description how far the surface may move, as a share of the edges there; null for any
+             * @default 0.1
+             */
+            most_moved: number | null;
+            /**
+             * Most Off
+             * @description how far the line may lie from the edges that become it
+             */
+            most_off?: number | null;
         };
         /**
          * MadeOut
@@ -4742,6 +4794,11 @@ export interface components {
                 number,
                 number
             ];
+            /**
+             * Median
+             * @description the scaled Jacobian that half of the quads have at least
+             */
+            median: number;
         };
         /**
          * OutlineExtra
@@ -5111,6 +5168,27 @@ export interface components {
             /** Step */
             step: components["schemas"]["KnifeParams"] | components["schemas"]["LoopParams"] | components["schemas"]["SliceParams"] | components["schemas"]["OutlineParams"] | components["schemas"]["GaugeParams"] | components["schemas"]["ProfileParams"] | components["schemas"]["FreehandParams"] | components["schemas"]["RuledParams"] | components["schemas"]["SeamParams"] | components["schemas"]["DissolveParams"] | components["schemas"]["CollapseParams"] | components["schemas"]["WeldParams"] | components["schemas"]["DeleteParams"] | components["schemas"]["SeparateParams"] | components["schemas"]["FlipParams"] | components["schemas"]["SizeParams"] | components["schemas"]["ExtrudeParams"] | components["schemas"]["InsetParams"] | components["schemas"]["RoundParams"] | components["schemas"]["BridgeParams"] | components["schemas"]["QuadsParams"] | components["schemas"]["SplitApartParams"] | components["schemas"]["FillParams"] | components["schemas"]["CircleParams"] | components["schemas"]["TriangulateParams"] | components["schemas"]["JoinTrianglesParams"] | components["schemas"]["DivideParams"] | components["schemas"]["FlattenParams"] | components["schemas"]["LineUpParams"] | components["schemas"]["FacingParams"] | components["schemas"]["StraysParams"] | components["schemas"]["ThinParams"] | components["schemas"]["PatchParams"] | components["schemas"]["RenamePatchParams"] | components["schemas"]["JoinPatchesParams"] | components["schemas"]["CleanPatchParams"] | components["schemas"]["ShardsParams"] | components["schemas"]["ThickenParams"] | components["schemas"]["PlaceParams"] | components["schemas"]["SubdivideParams"] | components["schemas"]["HardEdgesParams"] | components["schemas"]["BevelParams"] | components["schemas"]["MoveParams"] | components["schemas"]["SlideParams"] | components["schemas"]["RelaxParams"];
             view?: components["schemas"]["View"] | null;
+        };
+        /**
+         * FinishOut
+         * @description What one way to finish a cut gives; `moved` is how far the surface moves at most, as a share
+         *     of the part.
+         */
+        FinishOut: {
+            /** Finish */
+            finish: string;
+            before: components["schemas"]["FlowCountsOut"];
+            after: components["schemas"]["FlowCountsOut"];
+            mending: components["schemas"]["MendingOut"] | null;
+            /** Moved */
+            moved: number;
+            /** Moved At */
+            moved_at: [
+                number,
+                number,
+                number
+            ];
+            refusal: components["schemas"]["NoteOut"] | null;
         };
         /** StepIn */
         StepIn: {
@@ -5522,6 +5600,7 @@ export interface components {
             /**
              * @default {
              *       "finish": "as cut",
+             *       "woven": null,
              *       "limit": null,
              *       "hard_above": null,
              *       "mirror": null,
@@ -5555,11 +5634,12 @@ export interface components {
         LoopSettings: {
             /**
              * Finish
-             * @description with `quads` the faces a cut touches end in quads
+             * @description with `quads` the faces a cut touches end in quads; with `woven` the grid bends to the line
              * @default as cut
              * @enum {string}
              */
-            finish: "as cut" | "quads";
+            finish: "as cut" | "quads" | "woven";
+            woven?: components["schemas"]["Woven"] | null;
             /** Limit */
             limit?: number[] | null;
             /**
@@ -8138,6 +8218,59 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    finishes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FinishOut"][];
                 };
             };
             /** @description Not Found */

@@ -598,6 +598,20 @@ export const LIMITS = {
       "least": 0
     }
   },
+  "Woven": {
+    "even_to": {
+      "least": 0,
+      "most": 180,
+      "first": 30.0
+    },
+    "most_moved": {
+      "least": 0,
+      "first": 0.1
+    },
+    "most_off": {
+      "least": 0
+    }
+  },
   "MakeIn": {
     "revision": {
       "least": 0

@@ -58,8 +58,8 @@ export function waitFor(answer: Promise<unknown>): void {
 
 /** The plan of the tool in hand with all its settings. */
 function kept(): unknown {
-  const { stops, lock, mirror, finish, follow, hardAbove } = planStore.getState();
-  return { tool: toolInHand().keep(), shared: { stops, lock, mirror, finish, follow, hardAbove } };
+  const { stops, lock, mirror, finish, woven, follow, hardAbove } = planStore.getState();
+  return { tool: toolInHand().keep(), shared: { stops, lock, mirror, finish, woven, follow, hardAbove } };
 }
 
 /** What is planned has changed: ask what it would do. */
@@ -112,6 +112,33 @@ export function meetWhilePlanning(error: unknown): void {
   });
 }
 
+/** What a step is compared by: itself, however it is finished. */
+export const comparedBy = (step: object | null): string | null =>
+  step && JSON.stringify([{ ...step, finish: null, woven: null }, planStore.getState().woven]);
+
+/** A step with how it would be woven, even if it is not to be. */
+const asWoven = (step: Step): Step =>
+  'woven' in step ? { ...step, woven: { ...planStore.getState().woven, most_off: null } } : step;
+
+/** Finish the plan in every way there is, to be compared. */
+export const compare = newestOnly(async (_: null) => {
+  const planned = stepInHand();
+  const now = meant();
+  const of = comparedBy(planned);
+  if (!now || !planned || of === null) return;
+  try {
+    const rows = await expectData(
+      client.POST('/api/parts/{part_id}/finishes', {
+        params: { path: { part_id: now.part.id } },
+        body: { revision: now.part.revision, step: asWoven(planned), view: now.view },
+      }),
+    );
+    if (stillMeant(now) && comparedBy(stepInHand()) === of) planStore.setState({ compared: { of, rows } });
+  } catch (error) {
+    if (stillMeant(now)) meetWhilePlanning(error);
+  }
+});
+
 /** The view has turned: what of the plan is on its far side is another part of it now. */
 export function viewTurned(): void {
   toolInHand().point(null);
@@ -132,7 +159,7 @@ export function planAgain(): void {
 
 /** Change settings that tools share; the plan follows. */
 export function setShared(
-  changed: Partial<Pick<PlanState, 'stops' | 'lock' | 'mirror' | 'finish' | 'follow' | 'hardAbove' | 'free' | 'half'>>,
+  changed: Partial<Pick<PlanState, keyof ReturnType<typeof sharedDefaults> | 'free' | 'half'>>,
 ): void {
   planStore.setState(changed);
   planAgain();

@@ -44,7 +44,7 @@ export interface PointerStates {
 }
 
 /** What tools have in common to be set: how points are placed, and what a cut does beside its lines. */
-export type Setting = 'stops' | 'lock' | 'mirror' | 'limit' | 'finish' | 'hard above' | 'follow';
+export type Setting = 'stops' | 'lock' | 'mirror' | 'limit' | 'finish' | 'woven' | 'hard above' | 'follow';
 
 export interface Tool extends PointerStates {
   name: string;

@@ -1,6 +1,7 @@
 /** The plan of the tool in hand, and the settings that tools share. Nothing here is part of the document until the cut is made. */
 import { createStore } from 'zustand/vanilla';
 import type { Schemas } from '../api/client';
+import { LIMITS } from '../api/limits';
 import { DEFAULT_LOCK } from '../options';
 import { preferencesStore } from './preferencesStore';
 
@@ -9,6 +10,7 @@ export type Stops = { share: number } | { length: number } | null;
 export type Lock = Required<Schemas['Lock']>;
 export type Mirror = Schemas['Mirror'];
 export type Finish = NonNullable<Schemas['KnifeParams']['finish']>;
+export type Woven = Required<Omit<Schemas['Woven'], 'most_off'>>;
 export type TypedKind = 'share' | 'angle' | 'length';
 
 export interface PlanState {
@@ -23,6 +25,11 @@ export interface PlanState {
   mirror: Mirror | null;
   /** What the faces that a cut touches end as. */
   finish: Finish;
+  /** How a line is woven in. */
+  woven: Woven;
+  /** The plan finished in every way there is, for the step as text, and the row that is pointed at. */
+  compared: { of: string; rows: Schemas['FinishOut'][] } | null;
+  comparedAt: number | null;
   /** How far new vertices are set onto the curve of the row that each crossed edge is in. */
   follow: number;
   /** New edges at which the surface bends by more degrees than this are hard; null for none. */
@@ -56,6 +63,9 @@ export function extraOf<Of extends Extra['of']>(
   return plan?.extra?.of === of ? (plan.extra as Extract<Extra, { of: Of }>) : null;
 }
 
+/** How lines are woven in unless it is said otherwise. */
+export const WOVEN: Woven = { even_to: LIMITS.Woven.even_to.first, most_moved: LIMITS.Woven.most_moved.first };
+
 export const NO_PLAN = {
   planned: false,
   plan: null,
@@ -65,16 +75,22 @@ export const NO_PLAN = {
   lit: null,
   half: false,
   typing: null,
+  compared: null,
+  comparedAt: null,
 } satisfies Partial<PlanState>;
 
 /** What the shared settings are until they are changed: as the person prefers. */
-export function sharedDefaults(): Pick<PlanState, 'stops' | 'lock' | 'mirror' | 'finish' | 'follow' | 'hardAbove'> {
+export function sharedDefaults(): Pick<
+  PlanState,
+  'stops' | 'lock' | 'mirror' | 'finish' | 'woven' | 'follow' | 'hardAbove'
+> {
   const { stops, angleStep } = preferencesStore.getState();
   return {
     stops,
     lock: { ...DEFAULT_LOCK, degrees: angleStep },
     mirror: null,
     finish: 'as cut',
+    woven: WOVEN,
     follow: 0,
     hardAbove: null,
   };

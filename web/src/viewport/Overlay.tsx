@@ -14,6 +14,7 @@ export function Overlay() {
   const view = useStore(viewStore, (s) => s.view);
   const plan = useStore(planStore, (s) => s.plan);
   const drawn = useStore(planStore, (s) => s.drawn);
+  const pointed = useStore(planStore, (s) => s.compared?.rows[s.comparedAt ?? -1]);
   const flash = useStore(partStore, (s) => s.flash);
   const tool = useStore(toolStore, (s) => s.tool);
   const project = useMemo(() => (view ? projector(view) : null), [view]);
@@ -30,7 +31,7 @@ export function Overlay() {
           plan?.moved.map(([a, b]) => <Segment key={`${a.join()} ${b.join()}`} from={project(a)} to={project(b)} />)}
       </g>
       <g data-testid="plan-mending" stroke="var(--color-ink)" strokeWidth={0.9} opacity={0.75}>
-        {plan?.mending?.edges.map(([a, b, far]) => (
+        {(pointed ? pointed.mending : plan?.mending)?.edges.map(([a, b, far]) => (
           <Segment
             key={`${a.join()} ${b.join()}`}
             from={project(a)}

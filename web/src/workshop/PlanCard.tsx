@@ -8,7 +8,7 @@ import { Limit } from '../plan/Limit';
 import { PlanFoot } from '../plan/PlanFoot';
 import { same } from '../space/same';
 import { partStore } from '../stores/partStore';
-import { planStore, sharedDefaults } from '../stores/planStore';
+import { planStore, sharedDefaults, WOVEN } from '../stores/planStore';
 import { toolStore } from '../stores/toolStore';
 import { Card } from '../ui/Card';
 import { formatAngle, formatShare } from '../ui/numbers';
@@ -38,7 +38,7 @@ function PlanOf({ face }: { face: Tool }) {
       {uses.includes('limit') && <Limit />}
       <Plan />
       {uses.includes('follow') && <Follow />}
-      {uses.includes('finish') && <Finish />}
+      {uses.includes('finish') && <Finish weaves={uses.includes('woven')} />}
       {uses.includes('hard above') && <HardAbove />}
       {uses.includes('finish') && <Mended />}
       <NotAtDefault face={face} uses={uses} />
@@ -56,12 +56,15 @@ function NotAtDefault({ face, uses }: { face: Tool; uses: Setting[] }) {
   const lock = useStore(planStore, (s) => s.lock);
   const mirror = useStore(planStore, (s) => s.mirror);
   const finish = useStore(planStore, (s) => s.finish);
+  const woven = useStore(planStore, (s) => s.woven);
   const follow = useStore(planStore, (s) => s.follow);
   const hardAbove = useStore(planStore, (s) => s.hardAbove);
   const changed = [
     uses.includes('stops') && !same(stops, sharedDefaults().stops) && 'stops',
     uses.includes('lock') && lock.kind !== sharedDefaults().lock.kind && 'lock',
     uses.includes('finish') && finish === 'quads' && 'all quads',
+    uses.includes('woven') && finish === 'woven' && 'woven',
+    uses.includes('woven') && finish === 'woven' && !same(woven, WOVEN) && 'how it is woven',
     uses.includes('hard above') && hardAbove !== null && `new edges hard above ${formatAngle(hardAbove)}`,
     uses.includes('follow') && follow > 0 && `follow ${formatShare(follow)}`,
     uses.includes('mirror') && mirror !== null && `mirror across ${mirror.axis}`,

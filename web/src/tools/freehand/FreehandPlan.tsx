@@ -19,7 +19,7 @@ import {
   type Goes,
 } from './freehandStore';
 
-const MAKES_EDGES: Setting[] = ['finish', 'hard above', 'follow'];
+const MAKES_EDGES: Setting[] = ['finish', 'woven', 'hard above', 'follow'];
 
 const DOES: [FreehandState['does'], string][] = [
   ['score', 'score: edges are added'],

@@ -26,7 +26,7 @@ export const TOOL: Tool = {
   useAside: useFreehandAside,
   useChanged: useFreehandChanged,
   reset: resetFreehand,
-  uses: ['stops', 'lock', 'mirror', 'limit', 'finish', 'hard above', 'follow'],
+  uses: ['stops', 'lock', 'mirror', 'limit', 'finish', 'woven', 'hard above', 'follow'],
   useHeeded: useFreehandHeeded,
   letGo,
   keepsItsView: true,

@@ -19,7 +19,7 @@ import { KeptLists } from './KeptLists';
 import { parseWidths, positionsOf } from './widths';
 
 const PROFILE_HEEDS: Setting[] = ['finish'];
-export const GAUGE_HEEDS: Setting[] = ['mirror', 'limit', 'finish', 'hard above', 'follow'];
+export const GAUGE_HEEDS: Setting[] = ['mirror', 'limit', 'finish', 'woven', 'hard above', 'follow'];
 
 const ALONG: [Along, string][] = [
   ['x', 'x'],

@@ -33,7 +33,13 @@ function step(): GaugeStep | ProfileStep | null {
   const { widths, diameters, along, start, measure } = gaugeStore.getState();
   if (!isProfile(gaugeStore.getState()) || !isAxis(along) || start === 'centre') return gaugeStep();
   const rows = positionsOf(widths, measure).map((height, k) => ({ height, diameter: diameters[k] ?? null }));
-  return { tool: 'profile', axis: along, start: start ?? 'low', rows, ...common('finish') };
+  return { tool: 'profile', axis: along, start: start ?? 'low', rows, finish: finishOfProfile() };
+}
+
+/** Where rings are sized the grid does not bend to them. */
+function finishOfProfile(): ProfileStep['finish'] {
+  const { finish } = planStore.getState();
+  return finish === 'woven' ? 'as cut' : finish;
 }
 
 /** Whether rings are sized too. */

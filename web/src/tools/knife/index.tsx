@@ -23,7 +23,7 @@ export const TOOL: Tool = {
   useAside: useKnifeAside,
   useChanged: useKnifeChanged,
   reset: knife.resetSettings,
-  uses: ['stops', 'lock', 'mirror', 'limit', 'finish', 'hard above', 'follow'],
+  uses: ['stops', 'lock', 'mirror', 'limit', 'finish', 'woven', 'hard above', 'follow'],
   unfinished: () => pointCount(knifeStore.getState().lines) < 2,
   keepsItsView: true,
   half: () => setShared({ half: !planStore.getState().half }),

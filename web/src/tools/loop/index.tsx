@@ -23,7 +23,7 @@ export const TOOL: Tool = {
   useAside: useLoopAside,
   useChanged: useLoopChanged,
   reset: resetLoop,
-  uses: ['stops', 'mirror', 'limit', 'finish', 'hard above', 'follow'],
+  uses: ['stops', 'mirror', 'limit', 'finish', 'woven', 'hard above', 'follow'],
   saysItself: (plan) => extraOf(plan, 'loop')?.ends.map((end) => end.words) ?? [],
   half,
   flip,

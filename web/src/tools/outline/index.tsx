@@ -21,6 +21,6 @@ export const TOOL: Tool = {
   useAside: useOutlineAside,
   useChanged: useOutlineChanged,
   reset: resetOutline,
-  uses: ['mirror', 'limit', 'finish', 'hard above'],
+  uses: ['mirror', 'limit', 'finish', 'woven', 'hard above'],
   changeReach: () => setOutline({ through: !outlineStore.getState().through }),
 };

@@ -49,7 +49,7 @@ function step(): OutlineStep | null {
     patch: patch || null,
     weave: weave && { inside: weave, most_off: mostOff },
     takes: takes === 'nothing' ? null : takes === 'hole' ? { what: 'hole' } : { what: 'pocket', depth, floor },
-    ...common('mirror', 'limit', 'finish', 'hard_above'),
+    ...common('mirror', 'limit', 'finish', 'woven', 'hard_above'),
   };
 }
 

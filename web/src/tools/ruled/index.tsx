@@ -21,7 +21,7 @@ export const TOOL: Tool = {
   useAside: useRuledAside,
   useChanged: useRuledChanged,
   reset: resetRuled,
-  uses: ['mirror', 'limit', 'finish', 'hard above', 'follow'],
+  uses: ['mirror', 'limit', 'finish', 'woven', 'hard above', 'follow'],
   letGo,
   changeReach: () => setRuled({ ends: ruledStore.getState().ends === 'whole part' ? 'border' : 'whole part' }),
   commands: [

@@ -24,7 +24,7 @@ export const TOOL: Tool = {
   useAside: useSeamAside,
   useChanged: useSeamChanged,
   reset: resetSeam,
-  uses: ['stops', 'mirror', 'limit', 'finish', 'hard above'],
+  uses: ['stops', 'mirror', 'limit', 'finish', 'woven', 'hard above'],
   underWay: () => seamStore.getState().points.length === 1,
   half: () => setShared({ half: !planStore.getState().half }),
   commands: [

@@ -110,7 +110,7 @@ function step(): Seam | null {
     view: null,
     way,
     closed: closed && points.length > 2 && way !== 'plane',
-    ...common('mirror', 'limit', 'finish', 'hard_above'),
+    ...common('mirror', 'limit', 'finish', 'woven', 'hard_above'),
   };
 }
 

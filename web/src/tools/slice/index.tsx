@@ -23,7 +23,7 @@ export const TOOL: Tool = {
   useAside: useSliceAside,
   useChanged: useSliceChanged,
   reset: resetSlice,
-  uses: ['stops', 'lock', 'mirror', 'limit', 'finish', 'hard above', 'follow'],
+  uses: ['stops', 'lock', 'mirror', 'limit', 'finish', 'woven', 'hard above', 'follow'],
   underWay: () => sliceStore.getState().start !== null,
   flip: flipSides,
   changeReach: () => setSlice({ through: !sliceStore.getState().through }),
