@@ -164,7 +164,7 @@ class Chains:
         if kind == ON_VERTEX:
             found: Ints = np.searchsorted(ground.vertices, [element])
             open_ = ~ground.fixed[found] | ground.limited[found]
-            return found[open_ & np.isin(ground.locks[found], (0, 2))]
+            return found[open_ & (ground.locks[found] <= 2)]
         if kind == ON_EDGE:
             edge = int(np.searchsorted(ground.edges, element))
             found = ground.ends[edge]
@@ -179,8 +179,8 @@ class Chains:
 
     def _why(self, node: int) -> str:
         if self.lines.kind[node] == ON_VERTEX:
-            return "borders or sharp edges meet where it passes"
-        return "every corner there lies on a border or a sharp edge"
+            return "borders, seams or sharp edges meet where it passes"
+        return "every corner there lies on a border, a seam or a sharp edge"
 
     def _chain(self, piece: Piece) -> Chain:
         line = self.lines.place[piece.nodes]

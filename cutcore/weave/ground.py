@@ -355,8 +355,18 @@ def _seams(ground: Ground) -> Bools:
     order = np.argsort(ground.of_corner, kind="stable")
     edge = ground.of_corner[order]
     same = edge[1:] == edge[:-1]
-    differ = ~np.isclose(rows[order][1:], rows[order][:-1], rtol=0, atol=0, equal_nan=True).all(
-        axis=1
-    )
-    found[edge[1:][same & differ]] = True
+    one, other = rows[order][1:], rows[order][:-1]
+    apart = ~((one == other) | (np.isnan(one) & np.isnan(other)))
+    low_apart, high_apart = apart[:, :2].any(axis=1) & same, apart[:, 2:].any(axis=1) & same
+    found[edge[1:][low_apart | high_apart]] = True
+    # Where the UVs of a fan run together, each face has a place of its own for the middle; its
+    # sides are no seams.
+    at_end = np.zeros((len(found), 2), dtype=bool)
+    at_end[edge[1:][low_apart], 0] = at_end[edge[1:][high_apart], 1] = True
+    ends = ground.ends
+    count = len(ground.vertices)
+    every = np.bincount(ends.ravel(), minlength=count)
+    torn = np.bincount(ends[at_end], minlength=count)
+    middle = (every == torn) & (every > 2)
+    found &= ~(at_end.sum(axis=1) == 1) | ~(middle[ends] & at_end).any(axis=1)
     return found
