@@ -27,8 +27,10 @@ LEAST_STEP = 0.004
 # What slides between two others keeps so large a share of the way away from each.
 ASIDE = 0.15
 
-# Vertices whose faces cost less are left where they are.
+# Vertices whose faces cost less are left where they are, if being away from where they were costs
+# less than that.
 FINE = 0.3
+AWAY = 0.003
 
 # A move has to better what it costs by more than this share of it.
 WORTH = 1e-2
@@ -334,9 +336,10 @@ def even_out(
             before[:] = places[v]
             home = drawn[k] / (size * size)
             here = _cost_at(places, starts, corners, normals, best, at, low, high)
-            here += home * _gap(places, v, homes, k)
+            away = home * _gap(places, v, homes, k)
+            here += away
             better = False
-            if here < FINE:
+            if here < FINE and away < AWAY:
                 awake[k] = False
                 continue
             if kind[k] == ON_SURFACE:

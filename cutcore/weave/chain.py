@@ -168,14 +168,14 @@ class Chains:
         if kind == ON_EDGE:
             edge = int(np.searchsorted(ground.edges, element))
             found = ground.ends[edge]
-            wanted = 2 if ground.locked[edge] else 0
+            if ground.locked[edge]:
+                open_ = ground.leads_on[found] & (~ground.fixed[found] | ground.limited[found])
+                return found[open_ & (ground.locks[found] <= 2)]
         else:
             assert kind == IN_FACE
             face = int(np.searchsorted(ground.faces, element))
             found = ground.corners[ground.starts[face] : ground.starts[face + 1]]
-            wanted = 0
-        open_ = ~ground.fixed[found] | (ground.limited[found] & (wanted == 2))
-        return found[open_ & (ground.locks[found] == wanted) & ground.leads_on[found]]
+        return found[~ground.fixed[found] & (ground.locks[found] == 0) & ground.leads_on[found]]
 
     def _why(self, node: int) -> str:
         if self.lines.kind[node] == ON_VERTEX:

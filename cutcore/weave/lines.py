@@ -221,7 +221,7 @@ def _crossed(mesh: Mesh, lines: Lines) -> Lines:
             for j in range(i):
                 if set(lines.spans[spans[i]].tolist()) & set(lines.spans[spans[j]].tolist()):
                     continue
-                shares = _crossing(flat[i], flat[j])
+                shares = crossing_of(flat[i], flat[j])
                 if shares is None:
                     continue
                 a, b = lines.place[lines.spans[spans[i]]]
@@ -254,7 +254,7 @@ def _turn(back: Floats, at: Floats, ahead: Floats) -> Floats:
     return np.degrees(np.arctan2(across, np.einsum("...j,...j->...", one, other)))
 
 
-def _crossing(one: Floats, other: Floats) -> tuple[float, float] | None:
+def crossing_of(one: Floats, other: Floats) -> tuple[float, float] | None:
     """Where two flat segments (2, 2) cross inside both, as shares of each."""
     (ax, ay), (bx, by) = one.tolist()
     (cx, cy), (dx, dy) = other.tolist()

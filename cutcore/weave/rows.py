@@ -299,6 +299,14 @@ class _Opening:
                     raise too_coarse("it turns at a sharp edge", position(line.place[k]))
                 locked[of] = edge
                 beyond[of] = on >= 0 and edge != on
+                if on >= 0 and ground.locks[vertex] == 1:
+                    # Where a locked edge ends it does so still.
+                    others = np.flatnonzero((vertex_of == k) & (np.arange(len(locked)) != of))
+                    if len(others) > 1:
+                        raise too_coarse(
+                            "lines meet at a sharp edge's end", position(line.place[k])
+                        )
+                    beyond[others] = True
         return locked, beyond
 
     def _edge_of(self, k: int) -> int:
@@ -313,13 +321,11 @@ class _Opening:
         ground, line, places = self.ground, self.line, made.places
         places[: len(ground.vertices)] = ground.points
         places[made.line] = line.place
-        for s in np.flatnonzero(made.locked >= 0).tolist():
+        for s in np.flatnonzero((made.locked >= 0) & ~made.stays).tolist():
             here = line.place[made.of_copy[s]]
-            if made.stays[s]:
-                places[made.copies[s]] = ground.points[line.vertex[made.of_copy[s]]]
-            else:
-                places[made.copies[s]] = here + ON_LOCKED * (self._end_of(made, s) - here)
-        free = np.flatnonzero(made.locked < 0)
+            places[made.copies[s]] = here + ON_LOCKED * (self._end_of(made, s) - here)
+        places[made.copies[made.stays]] = ground.points[line.vertex[made.of_copy[made.stays]]]
+        free = np.flatnonzero((made.locked < 0) & ~made.stays)
         behind = self._behind(made)
         places[made.copies[free]] = (line.place[made.of_copy] + behind)[free]
         # The copy on the side where the old vertex lies well behind the line begins there.
@@ -329,7 +335,7 @@ class _Opening:
         )
         size = np.linalg.norm(back, axis=1) / ground.sizes[line.vertex[made.of_copy]]
         aside = np.linalg.norm(back - share[:, None] * behind, axis=1)
-        made.home[:] = (made.locked < 0) & (size > CLEAR) & (share > 0)
+        made.home[:] = (made.locked < 0) & ~made.stays & (size > CLEAR) & (share > 0)
         made.home[:] &= aside <= ASKEW * np.linalg.norm(back, axis=1)
         places[made.copies[made.home]] = ground.points[line.vertex[made.of_copy[made.home]]]
 

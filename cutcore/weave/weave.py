@@ -27,6 +27,7 @@ from cutcore.weave.even import Evened, evened
 from cutcore.weave.ground import Ground, ground_round
 from cutcore.weave.judge import Made, off_the_line
 from cutcore.weave.lines import Lines
+from cutcore.weave.loops_first import carried_over, edges_to_split, with_loops
 from cutcore.weave.rows import Line, Rows, opened
 from cutcore.weave.texture import textured
 from cutcore.words import count_of, share_words
@@ -34,8 +35,23 @@ from cutcore.words import count_of, share_words
 # The ground reaches so many rings round the faces a line crosses.
 GROUND = 3
 
+# So often loops are added or large faces parted before a line is woven in.
+MOST_PREPARED = 4
+
+LOOPS_FIRST = Note(
+    "loops-first", "Loops were added first, where one row of faces lay between edges that stay."
+)
+
 # Distances up to this share of the part are what rounding leaves.
 ROUNDED = 1e-9
+
+
+class LoopsNeeded(Exception):
+    """Edges (n,) of the mesh that have to be split by loops first."""
+
+    def __init__(self, edges: Ints) -> None:
+        super().__init__(edges)
+        self.edges = edges
 
 
 class Woven(Params):
@@ -61,14 +77,33 @@ def woven(mesh: Mesh, trace: Trace, settings: Woven, limit: Bools | None, *, wel
     lines = Lines.of(mesh, trace, weld)
     if not (lines.face >= 0).any():
         return Result(mesh, Origin.same(mesh), Picked(), (*trace.notes, NOTHING))
-    try:
-        made = _woven(mesh, lines, settings, limit)
-    except ChordsNeeded as needed:
-        parted = imprinted(mesh, _chords(mesh, needed.chords, weld), weld=weld)
-        allowed = None if limit is None else limit[parted.origin.face]
-        again = _woven(parted.mesh, lines, settings, allowed)
-        made = replace(again, origin=then(parted.origin, again.origin))
+    made = _prepared(mesh, lines, settings, limit, weld)
     return replace(made, notes=(*trace.notes, *made.notes))
+
+
+def _prepared(
+    mesh: Mesh, lines: Lines, settings: Woven, limit: Bools | None, weld: float
+) -> Result:
+    """The lines woven in, after loops were added and large faces parted where that is needed."""
+    ready, now, origin, loops = lines, mesh, Origin.same(mesh), 0
+    for _ in range(MOST_PREPARED):
+        allowed = None if limit is None else limit[origin.face]
+        try:
+            made = _woven(now, ready, settings, allowed)
+        except ChordsNeeded as needed:
+            added = imprinted(now, _chords(now, needed.chords, weld), weld=weld)
+        except LoopsNeeded as needed:
+            added = with_loops(now, needed.edges, allowed, weld=weld)
+            if added.mesh is now:
+                break
+            ready = carried_over(now, ready, added, weld)
+            loops += 1
+        else:
+            notes = made.notes if loops == 0 else (LOOPS_FIRST, *made.notes)
+            return replace(made, origin=then(origin, made.origin), notes=notes)
+        now, origin = added.mesh, then(origin, added.origin)
+    place = lines.place[lines.spans[0, 0]]
+    raise too_coarse("too few faces lie between edges that stay", position(place))
 
 
 def _chords(mesh: Mesh, chords: list[tuple[int, int, int]], weld: float) -> Trace:
@@ -82,6 +117,9 @@ def _woven(mesh: Mesh, lines: Lines, settings: Woven, limit: Bools | None) -> Re
     ground = ground_round(mesh, _seeds(mesh, lines), GROUND, limit=limit, even=settings.even_to)
     lines = lines.without(_on_locked(ground, lines))
     stations = lines.stations(_nodes_on_locked(ground, lines), _sizes(ground, lines))
+    narrow = edges_to_split(ground, lines, stations)
+    if len(narrow):
+        raise LoopsNeeded(narrow)
     chains = Chains(ground, lines, stations, np.zeros(len(ground.vertices), dtype=bool))
     found = chains.found()
     line = Line.of(found, lines, chains.at_station)
