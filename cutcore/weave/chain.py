@@ -3,7 +3,9 @@ on the line each comes to lie."""
 
 from __future__ import annotations
 
+from collections import defaultdict
 from dataclasses import dataclass, field
+from functools import cached_property
 
 import numpy as np
 
@@ -19,6 +21,9 @@ from cutcore.weave.lines import Lines, Piece
 # from the line, in edges there.
 STRAIGHT = 0.25
 AWAY = 1.5
+
+# So often stations are looked at for edges that join them.
+JOINED = 3
 
 # Vertices further from the line than so many edges are not taken.
 FARTHEST = 1.6
@@ -68,6 +73,14 @@ class ChordsNeeded(Exception):
         self.chords = chords
 
 
+class LoopsNeeded(Exception):
+    """Edges (n,) of the mesh that have to be split by loops first."""
+
+    def __init__(self, edges: Ints) -> None:
+        super().__init__(edges)
+        self.edges = edges
+
+
 @dataclass
 class Chains:
     """Chains on their way: which vertices (n,) are taken, and the vertex of each station."""
@@ -82,7 +95,7 @@ class Chains:
         """The chains of all pieces of the lines. Raises StepError where there is none."""
         self._give_vertices()
         chains, needed = [], []
-        for piece in self.lines.pieces(self.stations):
+        for piece in self.pieces:
             if self._needs_chord(piece):
                 ends = [self.at_station[int(n)] for n in piece.nodes[[0, -1]]]
                 needed.append((*self.ground.vertices[ends].tolist(), int(piece.faces[0])))
@@ -138,6 +151,10 @@ class Chains:
                 found.append(Chain(np.array([vertex, free[0]]), along, line, along, drawn=False))
         return found
 
+    @cached_property
+    def pieces(self) -> list[Piece]:
+        return self.lines.pieces(self.stations)
+
     def _give_vertices(self) -> None:
         """A vertex for every station: the nearest that may become it."""
         choices: list[tuple[float, int, int]] = []
@@ -158,6 +175,42 @@ class Chains:
         for node in nodes.tolist():
             if node not in self.at_station:
                 raise too_coarse("more places than corners", position(self.lines.place[node]))
+        self._join(choices)
+
+    def _join(self, choices: list[tuple[float, int, int]]) -> None:
+        """Give stations across one face from each other vertices that an edge joins, where they have
+        any."""
+        away: dict[int, dict[int, float]] = defaultdict(dict)
+        for far, node, vertex in choices:
+            away[node][vertex] = far
+        pieces = [p for p in self.pieces if (p.faces == p.faces[0]).all() and p.faces[0] >= 0]
+        for _ in range(JOINED):
+            for piece in pieces:
+                a, b = (int(n) for n in piece.nodes[[0, -1]])
+                if a not in away or b not in away or a == b or self._joined(a, b):
+                    continue
+                own = {self.at_station[a], self.at_station[b]}
+                ways = [
+                    (far_a**2 + far_b**2, v, w)
+                    for v, far_a in away[a].items()
+                    for w, far_b in away[b].items()
+                    if v != w
+                    and not (self.taken[v] and v not in own)
+                    and not (self.taken[w] and w not in own)
+                    and self._open_between(v, w)
+                ]
+                if ways:
+                    self.taken[list(own)] = False
+                    _, self.at_station[a], self.at_station[b] = min(ways)
+                    self.taken[[self.at_station[a], self.at_station[b]]] = True
+
+    def _joined(self, a: int, b: int) -> bool:
+        return self._open_between(self.at_station[a], self.at_station[b])
+
+    def _open_between(self, v: int, w: int) -> bool:
+        edges = self.ground.edges_at(v)
+        there = edges[(self.ground.ends[edges] == w).any(axis=1)]
+        return bool(self.ground.open_edges[there].any())
 
     def _candidates(self, node: int) -> Ints:
         ground, kind, element = self.ground, self.lines.kind[node], int(self.lines.element[node])
@@ -217,6 +270,9 @@ class Chains:
             near, self._free(near) & ~beyond[near], along, away, first, last, float(lengths[-1])
         )
         if len(way) < 2:
+            narrow = self._narrow(piece)
+            if len(narrow):
+                raise LoopsNeeded(narrow)
             middle = line[len(line) // 2]
             raise too_coarse("no row of edges leads along it", position(middle))
         whole = np.zeros(len(self.ground.vertices))
@@ -224,6 +280,18 @@ class Chains:
         at = _evened(whole[way[1:-1]], float(lengths[-1]))
         self.taken[way] = True
         return Chain(way, at, line, lengths)
+
+    def _narrow(self, piece: Piece) -> Ints:
+        """The edges (n,) of the mesh in the faces of a piece that may be split but not moved: both
+        ends are locked."""
+        ground = self.ground
+        rows = distinct(self._faces_by(piece)[1])
+        at, _ = row_positions(ground.starts, rows)
+        edges = distinct(ground.of_corner[at])
+        locked = (ground.locks > 0) | ground.fixed
+        return ground.edges[
+            edges[ground.open_edges[edges] & locked[ground.ends[edges]].all(axis=1)]
+        ]
 
     def _free(self, vertices: Ints) -> Bools:
         ground = self.ground

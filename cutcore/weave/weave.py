@@ -22,7 +22,7 @@ from cutcore.notes import Note, position
 from cutcore.params import Params, Real
 from cutcore.progress import come_to
 from cutcore.trace.trace import ON_EDGE, ON_VERTEX, SpanOf, Trace, TraceBuilder
-from cutcore.weave.chain import Chain, Chains, ChordsNeeded, too_coarse
+from cutcore.weave.chain import Chain, Chains, ChordsNeeded, LoopsNeeded, too_coarse
 from cutcore.weave.even import Evened, evened
 from cutcore.weave.ground import Ground, ground_round
 from cutcore.weave.judge import Made, off_the_line
@@ -44,14 +44,6 @@ LOOPS_FIRST = Note(
 
 # Distances up to this share of the part are what rounding leaves.
 ROUNDED = 1e-9
-
-
-class LoopsNeeded(Exception):
-    """Edges (n,) of the mesh that have to be split by loops first."""
-
-    def __init__(self, edges: Ints) -> None:
-        super().__init__(edges)
-        self.edges = edges
 
 
 class Woven(Params):
