@@ -139,7 +139,8 @@ def laid(mesh: Mesh, trace: Trace, params: Params) -> Result:
     if is_woven(params):
         assert isinstance(params, Cutting)  # no other is
         settings = Woven() if params.woven is None else params.woven
-        return woven(mesh, trace, settings, limit_mask(mesh, params.limit), weld=weld)
+        limit = limit_mask(mesh, params.limit)
+        return woven(mesh, trace, settings, limit, params.mirror, weld=weld)
     return imprinted(mesh, trace, weld=weld)
 
 

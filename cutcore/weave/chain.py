@@ -13,6 +13,7 @@ from cutcore.errors import StepError
 from cutcore.geometry.arrays import Bools, Floats, Ints, distinct, row_positions
 from cutcore.kernels import cheapest_onward, nearest_on_line
 from cutcore.notes import Element, position
+from cutcore.trace.mirror import Mirror
 from cutcore.trace.trace import IN_FACE, ON_EDGE, ON_VERTEX
 from cutcore.weave.ground import Ground
 from cutcore.weave.lines import Lines, Piece
@@ -83,27 +84,58 @@ class LoopsNeeded(Exception):
 
 @dataclass
 class Chains:
-    """Chains on their way: which vertices (n,) are taken, and the vertex of each station."""
+    """Chains on their way: which vertices (n,) are taken, and the vertex of each station. `twins`
+    are the node (N,) and the vertex (n,) that a mirror shows for each, -1 for none: what is chosen
+    on one side is chosen on the other."""
 
     ground: Ground
     lines: Lines
     stations: Bools
     taken: Bools
+    twins: tuple[Ints, Ints]
+    mirror: Mirror | None = None
     at_station: dict[int, int] = field(default_factory=dict)
 
     def found(self) -> list[Chain]:
         """The chains of all pieces of the lines. Raises StepError where there is none."""
         self._give_vertices()
-        chains, needed = [], []
+        chains: list[Chain] = []
+        needed: list[tuple[int, int, int]] = []
+        made: list[tuple[Piece, Chain]] = []
         for piece in self.pieces:
             if self._needs_chord(piece):
                 ends = [self.at_station[int(n)] for n in piece.nodes[[0, -1]]]
                 needed.append((*self.ground.vertices[ends].tolist(), int(piece.faces[0])))
             else:
-                chains.append(self._chain(piece))
+                chains.append(self._twin_of(piece, made) or self._chain(piece))
+                made.append((piece, chains[-1]))
         if needed:
             raise ChordsNeeded(needed)
         return [*chains, *self._beyond_sharp_edges(chains)]
+
+    def _twin_of(self, piece: Piece, made: list[tuple[Piece, Chain]]) -> Chain | None:
+        """The chain of a piece as a mirror shows that of another, if it shows one and its vertices
+        are free."""
+        if self.mirror is None:
+            return None
+        node, vertex = self.twins
+        own = np.unique(piece.nodes)
+        for other, chain in made:
+            if not np.array_equal(np.unique(node[other.nodes]), own):
+                continue
+            way = vertex[chain.vertices]
+            ends = other.nodes[[0, -1]]
+            inner = way[1:-1] if self.stations[ends[0]] else way
+            if (way < 0).any() or not self._free(inner).all():
+                return None
+            if self.stations[ends[0]] and [self.at_station[int(n)] for n in node[ends]] != [
+                int(way[0]),
+                int(way[-1]),
+            ]:
+                return None
+            self.taken[way] = True
+            return Chain(way, chain.along, self.mirror.places(chain.line), chain.lengths)
+        return None
 
     def _needs_chord(self, piece: Piece) -> bool:
         """Whether a piece crosses one large face, from border to border, whose corners there no
@@ -168,10 +200,17 @@ class Chains:
                 (float(far), node, vertex)
                 for far, vertex in zip(away / self.ground.sizes[found], found.tolist(), strict=True)
             ]
+        able: dict[int, set[int]] = defaultdict(set)
+        for _, node, vertex in choices:
+            able[node].add(vertex)
         for _, node, vertex in sorted(choices):
             if node not in self.at_station and not self.taken[vertex]:
                 self.at_station[node] = vertex
                 self.taken[vertex] = True
+                twin, there = int(self.twins[0][node]), int(self.twins[1][vertex])
+                if twin >= 0 and there in able.get(twin, ()) and not self.taken[there]:
+                    self.at_station.setdefault(twin, there)
+                    self.taken[self.at_station[twin]] = True
         for node in nodes.tolist():
             if node not in self.at_station:
                 raise too_coarse("more places than corners", position(self.lines.place[node]))

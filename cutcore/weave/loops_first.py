@@ -34,7 +34,7 @@ def edges_to_split(ground: Ground, lines: Lines, stations: Bools) -> Ints:
         on_locked[ground.ends[edge]].any(axis=1),
         free[ground.ends[edge]].any(axis=1),
     )
-    found = [edge[~able]]
+    found: list[Ints] = [edge[~able]]
     for node in np.flatnonzero((lines.kind == IN_FACE) & stations).tolist():
         row = int(np.searchsorted(ground.faces, lines.element[node]))
         corners = slice(ground.starts[row], ground.starts[row + 1])

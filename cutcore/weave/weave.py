@@ -11,6 +11,7 @@ from pydantic import Field
 
 from cutcore.errors import StepError
 from cutcore.geometry.arrays import Bools, Floats, Ints, distinct, row_positions
+from cutcore.geometry.axes import AXES
 from cutcore.geometry.vectors import NOT_ZERO
 from cutcore.imprint import NOTHING, imprinted
 from cutcore.mesh.edge_data import EdgeData
@@ -18,9 +19,11 @@ from cutcore.mesh.edge_table import EdgeTable
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.result import Origin, Picked, Result
 from cutcore.mesh.submesh import then
+from cutcore.mesh.tolerance import weld_of
 from cutcore.notes import Note, position
 from cutcore.params import Params, Real
 from cutcore.progress import come_to
+from cutcore.trace.mirror import Mirror
 from cutcore.trace.trace import ON_EDGE, ON_VERTEX, SpanOf, Trace, TraceBuilder
 from cutcore.weave.chain import Chain, Chains, ChordsNeeded, LoopsNeeded, too_coarse
 from cutcore.weave.even import Evened, evened
@@ -28,6 +31,7 @@ from cutcore.weave.ground import Ground, ground_round
 from cutcore.weave.judge import Made, off_the_line
 from cutcore.weave.lines import Lines
 from cutcore.weave.loops_first import carried_over, edges_to_split, with_loops
+from cutcore.weave.mirrored import NOT_ALIKE, Twins, alike
 from cutcore.weave.rows import Line, Rows, opened
 from cutcore.weave.texture import textured
 from cutcore.words import count_of, share_words
@@ -62,26 +66,40 @@ class Woven(Params):
     )
 
 
-def woven(mesh: Mesh, trace: Trace, settings: Woven, limit: Bools | None, *, weld: float) -> Result:
+def woven(
+    mesh: Mesh,
+    trace: Trace,
+    settings: Woven,
+    limit: Bools | None,
+    mirror: Mirror | None = None,
+    *,
+    weld: float,
+) -> Result:
     """The mesh with the lines of a trace woven in. Raises StepError, naming the place, where the
-    grid can't bend to them."""
+    grid can't bend to them. With a `mirror` it bends alike on both sides where the part and the lines
+    do."""
     come_to("finding the rows that become the line")
     lines = Lines.of(mesh, trace, weld)
     if not (lines.face >= 0).any():
         return Result(mesh, Origin.same(mesh), Picked(), (*trace.notes, NOTHING))
-    made = _prepared(mesh, lines, settings, limit, weld)
+    made = _prepared(mesh, lines, settings, limit, mirror, weld)
     return replace(made, notes=(*trace.notes, *made.notes))
 
 
 def _prepared(
-    mesh: Mesh, lines: Lines, settings: Woven, limit: Bools | None, weld: float
+    mesh: Mesh,
+    lines: Lines,
+    settings: Woven,
+    limit: Bools | None,
+    mirror: Mirror | None,
+    weld: float,
 ) -> Result:
     """The lines woven in, after loops were added and large faces parted where that is needed."""
     ready, now, origin, loops = lines, mesh, Origin.same(mesh), 0
     for _ in range(MOST_PREPARED):
         allowed = None if limit is None else limit[origin.face]
         try:
-            made = _woven(now, ready, settings, allowed)
+            made = _woven(now, ready, settings, allowed, mirror)
         except ChordsNeeded as needed:
             added = imprinted(now, _chords(now, needed.chords, weld), weld=weld)
         except LoopsNeeded as needed:
@@ -105,21 +123,34 @@ def _chords(mesh: Mesh, chords: list[tuple[int, int, int]], weld: float) -> Trac
     return builder.build()
 
 
-def _woven(mesh: Mesh, lines: Lines, settings: Woven, limit: Bools | None) -> Result:
+def _woven(
+    mesh: Mesh, lines: Lines, settings: Woven, limit: Bools | None, mirror: Mirror | None
+) -> Result:
     ground = ground_round(mesh, _seeds(mesh, lines), GROUND, limit=limit, even=settings.even_to)
     lines = lines.without(_on_locked(ground, lines))
-    stations = lines.stations(_nodes_on_locked(ground, lines), _sizes(ground, lines))
+    fixed = _nodes_on_locked(ground, lines)
+    if mirror is not None:
+        # Lines that cross the mirror are woven from there to both sides.
+        fixed |= np.abs(lines.place[:, AXES[mirror.axis]] - mirror.offset) <= weld_of(mesh)
+    stations = lines.stations(fixed, _sizes(ground, lines))
     narrow = edges_to_split(ground, lines, stations)
     if len(narrow):
         raise LoopsNeeded(narrow)
-    chains = Chains(ground, lines, stations, np.zeros(len(ground.vertices), dtype=bool))
+    twins = Twins.none(ground, lines) if mirror is None else Twins.of(ground, lines, mirror)
+    taken = np.zeros(len(ground.vertices), dtype=bool)
+    chains = Chains(ground, lines, stations, taken, (twins.node, twins.vertex), mirror)
     found = chains.found()
     line = Line.of(found, lines, chains.at_station)
     come_to("opening rows beside it")
     rows = opened(ground, lines, found, line)
     come_to("evening out")
     even = evened(ground, rows, line, found)
-    return _result(ground, rows, line, even, _judged(ground, rows, even, found, settings))
+    notes: tuple[Note, ...] = ()
+    if mirror is not None:
+        same = alike(ground, rows, line, even, twins, mirror)
+        even, notes = (even, (NOT_ALIKE,)) if same is None else (same, ())
+    notes = (*_judged(ground, rows, even, found, settings), *notes)
+    return _result(ground, rows, line, even, notes)
 
 
 def _sizes(ground: Ground, lines: Lines) -> Floats:
