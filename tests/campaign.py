@@ -34,6 +34,7 @@ from tests.guarantees import (
 )
 from tests.random_steps import random_step
 from tests.square import assert_pieces_lie_within, crossed_anew, is_crossed
+from tests.woven import assert_woven
 
 # A step that takes longer than this on such small ground hangs.
 SECONDS = 60
@@ -138,6 +139,9 @@ def judged(step: dict[str, Any], before: Mesh, result: Result) -> None:
             or len(warped_faces(before)) > 0
             or any(is_crossed(before, f) for f in np.flatnonzero(result.origin.kept < 0).tolist())
         )
+        if step.get("finish") == "woven":
+            assert_woven(before, result)
+            return
         plain = step.get("finish", "as cut") == "as cut"
         assert_carried(step, before, result)
         if step.get("follow"):

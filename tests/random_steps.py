@@ -420,6 +420,12 @@ CUTS = ("knife", "loop", "slice", "outline", "gauge", "profile", "freehand", "ru
 TOOLS = tuple(_MAKERS)
 
 
+def random_cut(chance: Chance, tool: str) -> dict[str, Any]:
+    """One cut by a tool as it comes, nothing done to the sides or to vertices afterwards."""
+    step = _MAKERS[tool](chance)
+    return {k: v for k, v in step.items() if k not in ("takes", "then", "gap", "cap", "follow")}
+
+
 def random_step(
     mesh: Mesh, source: random.Random, tools: tuple[str, ...] = TOOLS
 ) -> dict[str, Any]:
@@ -442,13 +448,16 @@ def _settings(mesh: Mesh, step: dict[str, Any]) -> dict[str, Any]:
         ("mirror", 0.15, {"axis": "xyz"[axis], "offset": middle[axis]}),
         ("hard_above", 0.15, 30.0),
         ("straight_within", 0.5, chance.choice([0.0, 5.0, 60.0])),
+        ("woven", 0.15, {"even_to": 30.0, "most_moved": chance.choice([0.1, None])}),
     ]
     fields = TOOLS_OF_STEPS[step["tool"]].params.model_fields
-    return {
+    found = {
         name: value
         for name, often, value in every
         if name in fields and name not in step and chance.random() < often
     }
+    # How it is woven says nothing of a cut that isn't.
+    return found if "woven" not in found else found | {"finish": "woven"}
 
 
 def random_walk(

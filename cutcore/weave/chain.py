@@ -29,6 +29,9 @@ JOINED = 3
 # Vertices further from the line than so many edges are not taken.
 FARTHEST = 1.6
 
+# So many edges round a place where lines meet they don't stand in each other's way.
+BESIDE = 1.25
+
 # How often the places of vertices on the line are evened out.
 EVENED = 6
 
@@ -347,7 +350,7 @@ class Chains:
         for end, nodes in enumerate(lines.nearest_to_ends):
             vertex = ground.ends[np.searchsorted(ground.edges, lines.element[nodes]), end]
             own[vertex[mine[nodes]]] = True
-            foreign[vertex[~mine[nodes]]] = True
+            foreign[vertex[~mine[nodes] & ~self._meeting(piece, nodes)]] = True
         foreign &= ~own
         if not foreign.any():
             return foreign
@@ -359,6 +362,17 @@ class Chains:
             near &= ~foreign
             beside = np.logical_or.reduceat(near[ground.corners], ground.starts[:-1])
         return ~near
+
+    def _meeting(self, piece: Piece, nodes: Ints) -> Bools:
+        """Which nodes (n,) lie beside a station at an end of a piece: lines that meet there don't
+        part what lies round it."""
+        found = np.zeros(len(nodes), dtype=bool)
+        for end in piece.nodes[[0, -1]].tolist():
+            if self.stations[end]:
+                reach = BESIDE * self.ground.sizes[self.at_station[end]]
+                away = np.linalg.norm(self.lines.place[nodes] - self.lines.place[end], axis=1)
+                found |= away <= reach
+        return found
 
     def _around(self, piece: Piece) -> tuple[Ints, Ints, Ints]:
         """The vertices round a piece, and the segments of it, from the first to the last, that lie

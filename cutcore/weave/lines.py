@@ -55,13 +55,13 @@ class Lines:
 
     @staticmethod
     def of(mesh: Mesh, trace: Trace, weld: float) -> Lines:
-        """The lines of a trace that are cut, and those along edges."""
-        drawn = trace.cut | ((trace.face < 0) & ~trace.trimmed)
-        every = _same(mesh, trace, weld)[trace.ends[drawn]]
+        """The lines of a trace as they were drawn: they may end inside faces, where a cut would leave
+        them out."""
+        every = _same(mesh, trace, weld)[trace.ends]
         # What is drawn twice is one.
         _, first = np.unique(np.sort(every, axis=1), axis=0, return_index=True)
         first = np.sort(first[every[first, 0] != every[first, 1]])
-        ends, rows = every[first], np.flatnonzero(drawn)[first]
+        ends, rows = every[first], first
         planned = np.zeros(len(trace.kind), dtype=bool)
         order = np.argsort(ends.ravel(), kind="stable")
         node = ends.ravel()[order]

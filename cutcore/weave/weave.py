@@ -83,7 +83,9 @@ def woven(
     if not (lines.face >= 0).any():
         return Result(mesh, Origin.same(mesh), Picked(), (*trace.notes, NOTHING))
     made = _prepared(mesh, lines, settings, limit, mirror, weld)
-    return replace(made, notes=(*trace.notes, *made.notes))
+    # What a cut leaves out for ending inside a face is woven, too.
+    notes = tuple(note for note in trace.notes if note.code != "open-end-trim")
+    return replace(made, notes=(*notes, *made.notes))
 
 
 def _prepared(

@@ -212,7 +212,7 @@ def _plan_out(mesh: Mesh, step: Step, camera: Camera | None) -> PlanOut:
     made = plan_of(mesh, step, camera)
     trace = made.trace
     return PlanOut(
-        chains=chains_out(trace) if trace else [],
+        chains=chains_out(trace, woven=made.woven) if trace else [],
         # Woven in, a line has other vertices than where it crosses edges.
         ticks=[] if trace is None or made.woven else ticks_out(mesh, trace),
         before=FlowCountsOut.of(made.before),
@@ -232,10 +232,11 @@ def _plan_out(mesh: Mesh, step: Step, camera: Camera | None) -> PlanOut:
     )
 
 
-def chains_out(trace: Trace) -> list[ChainOut]:
+def chains_out(trace: Trace, *, woven: bool = False) -> list[ChainOut]:
+    """The lines of a trace. Woven in, none is left out for ending inside a face."""
     lifted = trace.lifted
     return [
-        ChainOut(line=c.line, far=c.far, trimmed=c.trimmed, path=lifted[c.anchors].tolist())
+        ChainOut(line=c.line, far=c.far, trimmed=c.trimmed and not woven, path=lifted[c.anchors].tolist())
         for c in chains_of(trace)
     ]
 
