@@ -8,9 +8,11 @@ from dataclasses import dataclass, field
 from functools import cached_property
 
 import numpy as np
+from scipy.optimize import linear_sum_assignment
 
 from cutcore.errors import StepError
 from cutcore.geometry.arrays import Bools, Floats, Ints, distinct, row_positions
+from cutcore.geometry.vectors import units
 from cutcore.kernels import cheapest_onward, nearest_on_line
 from cutcore.notes import Element, position
 from cutcore.trace.mirror import Mirror
@@ -28,6 +30,9 @@ JOINED = 3
 
 # Vertices further from the line than so many edges are not taken.
 FARTHEST = 1.6
+
+# Where a line leaves a place to is looked at so many edges away.
+OUT = 0.75
 
 # So many edges round a place where lines meet they don't stand in each other's way.
 BESIDE = 1.25
@@ -98,47 +103,80 @@ class Chains:
     twins: tuple[Ints, Ints]
     mirror: Mirror | None = None
     at_station: dict[int, int] = field(default_factory=dict)
+    kept_for: dict[int, int] = field(default_factory=dict)
 
     def found(self) -> list[Chain]:
         """The chains of all pieces of the lines. Raises StepError where there is none."""
         self._give_vertices()
-        chains: list[Chain] = []
+        self._reserve()
+        made: dict[int, Chain] = {}
         needed: list[tuple[int, int, int]] = []
-        made: list[tuple[Piece, Chain]] = []
-        for piece in self.pieces:
+        for k, piece in enumerate(self.pieces):
+            if k in made:
+                continue
             if self._needs_chord(piece):
                 ends = [self.at_station[int(n)] for n in piece.nodes[[0, -1]]]
                 needed.append((*self.ground.vertices[ends].tolist(), int(piece.faces[0])))
-            else:
-                chains.append(self._twin_of(piece, made) or self._chain(piece))
-                made.append((piece, chains[-1]))
+                continue
+            other = self._twin_piece(k)
+            made[k] = self._chain(piece, alone=other < 0)
+            if other >= 0 and other not in made:
+                twin = self._twin_of(piece, made[k])
+                made[other] = self._chain(self.pieces[other]) if twin is None else twin
+        chains = [made[k] for k in sorted(made)]
         if needed:
             raise ChordsNeeded(needed)
         return [*chains, *self._beyond_sharp_edges(chains)]
 
-    def _twin_of(self, piece: Piece, made: list[tuple[Piece, Chain]]) -> Chain | None:
-        """The chain of a piece as a mirror shows that of another, if it shows one and its vertices
-        are free."""
-        if self.mirror is None:
-            return None
-        node, vertex = self.twins
-        own = np.unique(piece.nodes)
-        for other, chain in made:
-            if not np.array_equal(np.unique(node[other.nodes]), own):
+    def _reserve(self) -> None:
+        """Keep for each piece that leaves a station where others do the vertex that lies most in its
+        direction: else one might take the only way out of another."""
+        ground = self.ground
+        leaving: dict[int, list[tuple[int, Floats]]] = defaultdict(list)
+        for k, piece in enumerate(self.pieces):
+            for nodes in (piece.nodes, piece.nodes[::-1]):
+                if self.stations[nodes[0]]:
+                    line = self.lines.place[nodes]
+                    reach = OUT * ground.sizes[self.at_station[int(nodes[0])]]
+                    far = np.cumsum(np.linalg.norm(np.diff(line, axis=0), axis=1))
+                    at = min(int(np.searchsorted(far, reach)), len(far) - 1)
+                    leaving[int(nodes[0])].append((k, line[at + 1] - line[0]))
+        for node, ways in leaving.items():
+            vertex = self.at_station[node]
+            edges = ground.edges_at(vertex)
+            edges = edges[ground.open_edges[edges]]
+            if len(ways) < 2 or len(edges) < len(ways):
                 continue
-            way = vertex[chain.vertices]
-            ends = other.nodes[[0, -1]]
-            inner = way[1:-1] if self.stations[ends[0]] else way
-            if (way < 0).any() or not self._free(inner).all():
-                return None
-            if self.stations[ends[0]] and [self.at_station[int(n)] for n in node[ends]] != [
-                int(way[0]),
-                int(way[-1]),
-            ]:
-                return None
-            self.taken[way] = True
-            return Chain(way, chain.along, self.mirror.places(chain.line), chain.lengths)
-        return None
+            others = ground.ends[edges].sum(axis=1) - vertex
+            along = units(ground.points[others] - ground.points[vertex])
+            turns = units(np.array([way for _, way in ways])) @ along.T
+            rows, columns = linear_sum_assignment(-turns)
+            for row, column in zip(rows.tolist(), columns.tolist(), strict=True):
+                self.kept_for.setdefault(int(others[column]), ways[row][0])
+
+    def _twin_piece(self, k: int) -> int:
+        """The piece that a mirror shows of another, -1 for none but itself."""
+        if self.mirror is None:
+            return -1
+        shown = np.unique(self.twins[0][self.pieces[k].nodes])
+        for other, piece in enumerate(self.pieces):
+            if other != k and np.array_equal(np.unique(piece.nodes), shown):
+                return other
+        return -1
+
+    def _twin_of(self, piece: Piece, chain: Chain) -> Chain | None:
+        """A chain as the mirror shows it, if its vertices are free there."""
+        assert self.mirror is not None
+        node, vertex = self.twins
+        way = vertex[chain.vertices]
+        ends = piece.nodes[[0, -1]]
+        open_ = bool(self.stations[ends[0]])
+        if (way < 0).any() or not self._free(way[1:-1] if open_ else way).all():
+            return None
+        if open_ and [self.at_station[int(n)] for n in node[ends]] != [int(way[0]), int(way[-1])]:
+            return None
+        self.taken[way] = True
+        return Chain(way, chain.along, self.mirror.places(chain.line), chain.lengths)
 
     def _needs_chord(self, piece: Piece) -> bool:
         """Whether a piece crosses one large face, from border to border, whose corners there no
@@ -277,11 +315,18 @@ class Chains:
             return "borders, seams or sharp edges meet where it passes"
         return "every corner there lies on a border, a seam or a sharp edge"
 
-    def _chain(self, piece: Piece) -> Chain:
+    def _chain(self, piece: Piece, *, alone: bool = True) -> Chain:
+        """The chain of a piece; unless it is `alone` the mirror shows it on the other side, too, where
+        its vertices have to be free."""
         line = self.lines.place[piece.nodes]
         steps = np.linalg.norm(np.diff(line, axis=0), axis=1)
         low, high, near = self._around(piece)
         beyond = self._beyond(piece)
+        for vertex, k in self.kept_for.items():
+            beyond[vertex] |= self.pieces[k] is not piece
+        if not alone:
+            there = self.twins[1]
+            beyond = beyond | (there == np.arange(len(there))) | ((there >= 0) & self.taken[there])
         places = self.ground.points[near]
         if self.stations[piece.nodes[0]]:
             first, last = (self.at_station[int(n)] for n in piece.nodes[[0, -1]])
@@ -311,6 +356,9 @@ class Chains:
         way = self._way(
             near, self._free(near) & ~beyond[near], along, away, first, last, float(lengths[-1])
         )
+        if len(way) < 2 and alone:
+            # What lies beyond another line may do, if nothing folds by that.
+            way = self._way(near, self._free(near), along, away, first, last, float(lengths[-1]))
         if len(way) < 2:
             narrow = self._narrow(piece)
             if len(narrow):

@@ -138,10 +138,7 @@ def _woven(
     narrow = edges_to_split(ground, lines, stations)
     if len(narrow):
         raise LoopsNeeded(narrow)
-    twins = Twins.none(ground, lines) if mirror is None else Twins.of(ground, lines, mirror)
-    taken = np.zeros(len(ground.vertices), dtype=bool)
-    chains = Chains(ground, lines, stations, taken, (twins.node, twins.vertex), mirror)
-    found = chains.found()
+    chains, found = _chained(ground, lines, stations, mirror)
     line = Line.of(found, lines, chains.at_station)
     come_to("opening rows beside it")
     rows = opened(ground, lines, found, line)
@@ -149,10 +146,29 @@ def _woven(
     even = evened(ground, rows, line, found)
     notes: tuple[Note, ...] = ()
     if mirror is not None:
-        same = alike(ground, rows, line, even, twins, mirror)
+        same = alike(ground, rows, line, even, Twins.of(ground, lines, mirror), mirror)
         even, notes = (even, (NOT_ALIKE,)) if same is None else (same, ())
     notes = (*_judged(ground, rows, even, found, settings), *notes)
     return _result(ground, rows, line, even, notes)
+
+
+def _chained(
+    ground: Ground, lines: Lines, stations: Bools, mirror: Mirror | None
+) -> tuple[Chains, list[Chain]]:
+    """The chains of lines, alike on both sides of a mirror if there are such."""
+
+    def chains(twins: Twins, mirror: Mirror | None) -> tuple[Chains, list[Chain]]:
+        taken = np.zeros(len(ground.vertices), dtype=bool)
+        made = Chains(ground, lines, stations, taken, (twins.node, twins.vertex), mirror)
+        return made, made.found()
+
+    if mirror is not None:
+        try:
+            return chains(Twins.of(ground, lines, mirror), mirror)
+        except StepError:
+            # Better bent otherwise on either side than not at all.
+            pass
+    return chains(Twins.none(ground, lines), None)
 
 
 def _sizes(ground: Ground, lines: Lines) -> Floats:

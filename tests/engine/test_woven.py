@@ -150,7 +150,7 @@ class OnTheLine(SimpleTestCase):
             mesh.uv,
             patch=np.where(top, 0, 1),
             patches=("lid", "rest"),
-            hard=mesh.edges.ends[::7],
+            hard=mesh.edges.ends[(mesh.points[mesh.edges.ends] @ [4, 0, 0] == 1.0).all(axis=1)],
         )
         result = woven(patched, **slice_at([0.05, 0, 0.02], [1.0, 0.2, 0.45]))
         assert_woven(patched, result)
@@ -221,7 +221,7 @@ class Settings(SimpleTestCase):
 
     def test_with_a_mirror_both_sides_are_alike_to_the_last_bit(self) -> None:
         alike = 0
-        for point, normal in (([0.3, 0, 0.1], [1, 0.4, 0.3]), ([0.45, 0.1, 0], [1, -0.2, 0.5])):
+        for point, normal in (([0.5, 0, 0], [1, 0.2, 0.1]), ([0.45, 0.1, 0], [1, -0.15, 0.2])):
             for name in ("ball", "box", "fine ball"):
                 mesh = GROUNDS[name]
                 step = slice_at(point, normal, mirror={"axis": "x", "offset": 0.0})
