@@ -91,7 +91,10 @@ def measured(mesh: Mesh, kind: str) -> Iterator[Row]:
     yield Row("slice, made, connectivity ready", made / peers.by_trimesh(mesh), "trimesh", 0.25)
     finished = parse_step({"tool": "slice", "plane": plane, "finish": "quads"})
     in_quads = median(lambda: apply_step(mesh, finished).mesh.edges, 3)
-    yield Row("a slice whose faces end in quads, made", in_quads / made, "slice", 500.0)
+    yield Row("a slice whose faces end in quads, made", in_quads / made, "slice", 20.0)
+    bent = parse_step({"tool": "slice", "plane": plane, "finish": "woven"})
+    woven = median(lambda: apply_step(mesh, bent).mesh.edges, 3)
+    yield Row("a slice woven in, made", woven / made, "slice", 6.0)
     family = parse_step(
         {
             "tool": "gauge",

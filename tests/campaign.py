@@ -140,7 +140,7 @@ def judged(step: dict[str, Any], before: Mesh, result: Result) -> None:
             or any(is_crossed(before, f) for f in np.flatnonzero(result.origin.kept < 0).tolist())
         )
         if step.get("finish") == "woven":
-            assert_woven(before, result)
+            assert_woven(before, result, lifted=bool(step.get("follow")))
             return
         plain = step.get("finish", "as cut") == "as cut"
         assert_carried(step, before, result)

@@ -27,6 +27,7 @@ ROOMS = (
     "trace",
     "imprint",
     "quads",
+    "weave",
     "tool",
     "reshape",
     "outlines",

@@ -65,6 +65,37 @@ class Mends(WithCube):
         again = apply_step(ball(10.0, 6), parse_step(self.kept(1))).mesh
         self.assertEqual(read_part("part.obj", made)[0].points.tolist(), again.points.tolist())
 
+    def test_a_cut_is_compared_in_the_ways_its_faces_may_end(self) -> None:
+        answer = self.post(
+            f"/parts/{self.part.pk}/finishes", {"revision": 1, "step": SLICE, "view": FRONT}
+        )
+        self.assertEqual(answer.status_code, 200, answer.content)
+        rows = {row["finish"]: row for row in answer.json()}
+        self.assertEqual(list(rows), ["as cut", "quads", "woven"])
+        # Bent faces are drawn along other diagonals once they are cut.
+        self.assertLess(rows["as cut"]["moved"], rows["woven"]["moved"])
+        self.assertGreater(rows["woven"]["mending"]["median"], rows["quads"]["mending"]["median"])
+        for name, row in rows.items():
+            self.assertEqual(row["after"], self.plan({**SLICE, "finish": name})["after"])
+        tight = {**SLICE, "woven": {"most_moved": 0}}
+        refused = self.post(
+            f"/parts/{self.part.pk}/finishes", {"revision": 1, "step": tight}
+        ).json()[2]
+        self.assertIn("more than is allowed", refused["refusal"]["words"])
+        other = {"tool": "triangulate"}
+        self.assertEqual(
+            self.post(f"/parts/{self.part.pk}/finishes", {"revision": 1, "step": other}).json(), []
+        )
+
+    def test_what_was_woven_comes_back_after_a_restart(self) -> None:
+        step = {**SLICE, "finish": "woven"}
+        self.assertEqual(self.cut(1, step).json()["part"]["steps"][0]["title"][-7:], ", woven")
+        made = self.export()
+        forget_all()
+        self.assertEqual(self.export(), made)
+        again = apply_step(ball(10.0, 6), parse_step(self.kept(1))).mesh
+        self.assertEqual(read_part("part.obj", made)[0].points.tolist(), again.points.tolist())
+
     def test_what_is_asked_twice_is_made_once(self) -> None:
         quads = {"tool": "quads"}
         self.part = add_part(self.project, "Sheet", sheet(4.0, 3.0, 4, 3))

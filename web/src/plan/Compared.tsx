@@ -8,6 +8,9 @@ import { Show } from './Show';
 
 type Shown = Schemas['FinishOut'];
 
+/** What rounding leaves, as a length. */
+const NOTHING = 1e-9;
+
 const WORDS: Record<string, string> = { 'as cut': 'as cut', quads: 'all quads', woven: 'woven' };
 
 export function Compared() {
@@ -25,16 +28,16 @@ export function Compared() {
       </p>
     );
   return (
-    <table data-testid="compared" className="mb-1 w-full border-rule border-y text-[13.5px] tabular-nums">
+    <table data-testid="compared" className="mb-1 w-full border-rule border-y text-[13px] tabular-nums">
       <thead>
-        <tr className="text-right text-soft">
-          <th className="text-left font-normal">flow after</th>
-          <th className="font-normal">quads</th>
-          <th className="font-normal">others</th>
-          <th className="font-normal">poles</th>
-          <th className="font-normal">least</th>
-          <th className="font-normal">half</th>
-          <th className="font-normal">moves</th>
+        <tr className="text-right text-soft [&>th]:pl-1.5 [&>th]:font-normal">
+          <td />
+          <th>quads</th>
+          <th>others</th>
+          <th>poles</th>
+          <th title="smallest scaled Jacobian">least</th>
+          <th title="scaled Jacobian of half of the quads">half</th>
+          <th title={`how far the surface moves at most, in ${unit()}`}>moves</th>
         </tr>
       </thead>
       <tbody>
@@ -46,6 +49,10 @@ export function Compared() {
   );
 }
 
+/** The unit of lengths, and a length without it. */
+const unit = (): string => formatLength(0).split(' ')[1] ?? '';
+const bare = (length: number): string => formatLength(length).split(' ')[0] ?? '';
+
 const polesOf = (counts: Shown['after']): number => counts.poles3 + counts.poles5 + counts.poles6;
 
 function Line({ row, at }: { row: Shown; at: number }) {
@@ -56,11 +63,11 @@ function Line({ row, at }: { row: Shown; at: number }) {
     <tr
       data-finish={row.finish}
       data-jacobian={mending?.jacobian}
-      className={`text-right leading-6 hover:bg-rule/40 ${chosen ? 'font-semibold' : ''}`}
+      className={`text-right leading-6 hover:bg-rule/40 [&>td]:pl-1.5 ${chosen ? 'font-semibold' : ''}`}
       onPointerEnter={() => point(at)}
       onPointerLeave={() => point(null)}
     >
-      <th className="text-left font-[inherit]">
+      <th className="whitespace-nowrap text-left font-[inherit]">
         <button
           type="button"
           aria-pressed={chosen}
@@ -90,8 +97,8 @@ function Line({ row, at }: { row: Shown; at: number }) {
           </td>
           <td>{mending.quads > 0 ? mending.median.toFixed(2) : '–'}</td>
           <td>
-            {row.moved > 0 ? (
-              <Show at={row.moved_at} of={`where ${WORDS[row.finish]} moves most`} words={formatLength(row.moved)} />
+            {row.moved > NOTHING ? (
+              <Show at={row.moved_at} of={`where ${WORDS[row.finish]} moves most`} words={bare(row.moved)} />
             ) : (
               '0'
             )}

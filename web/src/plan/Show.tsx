@@ -11,7 +11,7 @@ export const Show = ({ at, of, words = 'Show' }: Props) => (
   <button
     type="button"
     aria-label={words === 'Show' ? `Show ${of}` : `${words}: show ${of}`}
-    className="ml-2 underline"
+    className={`underline ${words === 'Show' ? 'ml-2' : ''}`}
     onClick={() => void stageOf.current?.showPlaces([at])}
   >
     {words}

@@ -1,0 +1,110 @@
+"""Woven in the page: a cut whose grid bends to it, compared with the other ways, made and taken
+back."""
+
+from __future__ import annotations
+
+import numpy as np
+from playwright.sync_api import Route, expect
+
+from tests.browser.workshop_case import WorkshopCase
+from workshop.sample.skerry_light import float_hull, lantern_housing
+
+HOUSING, HULL = lantern_housing(), float_hull()
+
+
+class Woven(WorkshopCase):
+    def choose(self, label: str, option: str) -> None:
+        self.person.see(label).click()
+        self.person.page.get_by_role("option", name=option).click()
+
+    def plan_a_slice(self) -> None:
+        self.person.open_part("Lantern housing").press("s")
+        self.choose("plane-by", "square to y")
+        self.person.see("plane-tilt-1").fill("14")
+        self.person.see("plane-tilt-1").press("Enter")
+        self.person.wait_for_answers()
+
+    def test_a_slice_woven_over_the_housing_keeps_its_quads_and_is_taken_back(self) -> None:
+        person = self.person
+        self.plan_a_slice()
+        self.choose("finish", "woven")
+        person.wait_for_answers()
+        mending = person.see("mending")
+        expect(mending).to_contain_text("bend to it")
+        self.assertGreater(float(mending.get_attribute("data-jacobian") or 0), 0.3)
+        self.assertGreater(float(mending.get_attribute("data-median") or 0), 0.9)
+        self.assertGreater(person.see("plan-mending").locator("line").count(), 50)
+        expect(person.see("not-at-default")).to_contain_text("woven")
+        person.make()
+        made = self.exported()
+        self.assertEqual((made.sizes != 4).sum(), (HOUSING.sizes != 4).sum())
+        self.assertEqual(made.face_count, HOUSING.face_count + 2 * 28)
+        expect(person.see("steps")).to_contain_text("woven")
+        person.press("Control+z")
+        self.assertEqual(self.exported().face_count, HOUSING.face_count)
+
+    def test_the_ways_are_compared_drawn_when_pointed_at_and_chosen_there(self) -> None:
+        person = self.person
+        self.plan_a_slice()
+        person.see("compare").click()
+        rows = person.see("compared").locator("tbody tr")
+        expect(rows).to_have_count(3)
+        drawn = person.see("plan-mending").locator("line")
+        expect(drawn).to_have_count(0)
+        rows.nth(2).hover()
+        self.assertGreater(drawn.count(), 50)
+        rows.nth(0).hover()
+        expect(drawn).to_have_count(0)
+        rows.nth(2).get_by_role("button", name="woven", exact=True).click()
+        expect(person.see("finish")).to_have_attribute("data-value", "woven")
+        person.wait_for_answers()
+        # The same plan finished otherwise is still the one that was compared.
+        expect(rows).to_have_count(3)
+        rows.nth(2).get_by_role("button", name="show the worst quad").click()
+        person.see("plane-tilt-1").fill("20")
+        person.see("plane-tilt-1").press("Enter")
+        expect(person.see("compared")).to_have_count(0)
+        expect(person.see("compare")).to_be_visible()
+
+    def test_an_answer_that_comes_late_is_not_shown_beside_another_plan(self) -> None:
+        person = self.person
+        self.plan_a_slice()
+        waiting: list[Route] = []
+        person.intercept("**/finishes", lambda route: waiting.append(route))
+        person.see("compare").click()
+        person.wait_until(lambda _: bool(waiting))
+        person.see("plane-tilt-1").fill("9")
+        person.see("plane-tilt-1").press("Enter")
+        for route in waiting:
+            route.continue_()
+        person.wait_for_answers()
+        expect(person.see("compared")).to_have_count(0)
+
+    def test_a_limit_that_is_passed_is_said_and_can_be_set(self) -> None:
+        person = self.person
+        self.plan_a_slice()
+        self.choose("finish", "woven")
+        person.see("most-moved").fill("0.1 %")
+        person.see("most-moved").press("Enter")
+        person.wait_for_answers()
+        expect(person.see("plan")).to_contain_text("more than is allowed")
+        expect(person.see("not-at-default")).to_contain_text("how it is woven")
+        person.see("not-at-default").get_by_role("button", name="reset").click()
+        expect(person.see("finish")).to_have_attribute("data-value", "as cut")
+
+    def test_a_seam_is_woven_over_the_hull(self) -> None:
+        person = self.person
+        person.open_part("Float hull").take_view("t").press("m")
+        for vertex in (67, 157):
+            person.page.mouse.click(*person.pixel_of(HULL.points[vertex]))
+            person.wait_for_answers()
+        self.choose("finish", "woven")
+        person.see("most-moved").fill("40 %")
+        person.see("most-moved").press("Enter")
+        person.wait_for_answers()
+        person.make()
+        made = self.exported()
+        self.assertEqual((made.sizes != 4).sum(), (HULL.sizes != 4).sum())
+        self.assertGreater(made.face_count, HULL.face_count + 8)
+        gaps = np.linalg.norm(made.points[:, None] - HULL.points[[67, 157]], axis=2).min(axis=0)
+        np.testing.assert_allclose(gaps, 0, atol=1e-4)
