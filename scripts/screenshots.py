@@ -3,6 +3,7 @@ scripts.screenshots`."""
 
 from __future__ import annotations
 
+import io
 import os
 import socket
 import subprocess
@@ -16,6 +17,8 @@ from math import sin
 from pathlib import Path
 
 import numpy as np
+from PIL import Image
+from playwright.sync_api import FloatRect
 
 from tests.browser.person import SCREEN, Person, browser
 from workshop.sample.skerry_light import HOUSING_SIDES, deck_plate, float_hull, lantern_housing
@@ -75,6 +78,56 @@ AT_HOME = """localStorage.setItem('preferences', JSON.stringify(
     {state: {hintsRead: ['pick', 'knife', 'loop', 'slice', 'outline', 'gauge', 'mend', 'freehand', 'ruled', 'seam']}, version: 0}))"""
 
 
+# Where the plan stands in the page.
+PLAN: FloatRect = {"x": 977, "y": 150, "width": 303, "height": 545}
+
+
+def finishes(person: Person) -> None:
+    """One slice in each of the ways its faces may end, side by side, and how they compare."""
+    pieces = []
+    # The part alone, at its middle.
+    part: FloatRect = {"x": 330, "y": 150, "width": 320, "height": 545}
+    for finish in ("as cut", "all quads", "woven"):
+        person.open_part("Lantern housing").press("s")
+        choose(person, "plane-by", "square to y")
+        person.see("plane-tilt-1").fill("14")
+        person.see("plane-tilt-1").press("Enter")
+        if finish != "as cut":
+            choose(person, "finish", finish)
+        settle(person)
+        if finish == "woven":
+            person.see("compare").click()
+            person.see("compared").scroll_into_view_if_needed()
+            person.see("compared").locator("tr[data-finish=woven]").hover()
+            settle(person)
+            card = person.page.screenshot(clip=PLAN)
+        person.page.mouse.move(60, 400)
+        person.make()
+        # What was just made is drawn thick for a while.
+        person.page.wait_for_timeout(4000)
+        pieces.append(person.page.screenshot(clip=part))
+        person.press("Control+z")
+        settle(person)
+    side_by_side([*pieces, card], OUT / "finishes.png")
+    choose(person, "finish", "as cut")
+    person.press("Escape", "Escape")
+
+
+def side_by_side(pictures: list[bytes], path: Path) -> None:
+    """Pictures put beside each other, from the top."""
+    images = [Image.open(io.BytesIO(picture)) for picture in pictures]
+    whole = Image.new(
+        "RGB",
+        (sum(i.width for i in images), max(i.height for i in images)),
+        images[0].getpixel((0, 0)),
+    )
+    left = 0
+    for image in images:
+        whole.paste(image, (left, 0))
+        left += image.width
+    whole.save(path)
+
+
 def take(person: Person) -> None:
     person.page.add_init_script(AT_HOME)
     person.open().page.wait_for_selector("[data-testid=picture]")
@@ -126,15 +179,7 @@ def take(person: Person) -> None:
     person.picture(str(OUT / "slice.png"))
     person.press("Escape", "Escape")
 
-    person.open_part("Lantern housing").press("s")
-    choose(person, "plane-by", "square to x")
-    person.see("plane-tilt-1").fill("32")
-    person.see("plane-tilt-1").press("Enter")
-    choose(person, "finish", "all quads")
-    settle(person)
-    person.picture(str(OUT / "quads.png"))
-    choose(person, "finish", "as cut")
-    person.press("Escape", "Escape")
+    finishes(person)
     person.open_part("Deck plate").press("n")
     person.page.mouse.click(*person.pixel_of([0, 8, 0]))
     person.see("mend-quads").click()

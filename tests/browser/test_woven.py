@@ -22,6 +22,8 @@ class Woven(WorkshopCase):
         self.choose("plane-by", "square to y")
         self.person.see("plane-tilt-1").fill("14")
         self.person.see("plane-tilt-1").press("Enter")
+        # The plane is turned first, then the plan asked for.
+        self.person.wait_until(lambda person: person.see("plan-adds").inner_text()[:2] == "30")
         self.person.wait_for_answers()
 
     def test_a_slice_woven_over_the_housing_keeps_its_quads_and_is_taken_back(self) -> None:
