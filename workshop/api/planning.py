@@ -236,7 +236,9 @@ def chains_out(trace: Trace, *, woven: bool = False) -> list[ChainOut]:
     """The lines of a trace. Woven in, none is left out for ending inside a face."""
     lifted = trace.lifted
     return [
-        ChainOut(line=c.line, far=c.far, trimmed=c.trimmed and not woven, path=lifted[c.anchors].tolist())
+        ChainOut(
+            line=c.line, far=c.far, trimmed=c.trimmed and not woven, path=lifted[c.anchors].tolist()
+        )
         for c in chains_of(trace)
     ]
 
