@@ -7,7 +7,7 @@ import json
 import sys
 import warnings
 from pathlib import Path
-from typing import NoReturn
+from typing import Any, NoReturn
 
 from cutcore.errors import CutError, shortened
 from cutcore.formats.files import READERS, read_part, write_part
@@ -15,6 +15,7 @@ from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.tolerance import RELATIVE_WELD
 from cutcore.notes import Note
 from cutcore.queries.flow import flow
+from cutcore.queries.quality import MEASURES, quality
 from cutcore.steps.replay import apply_steps
 from cutcore.steps.steps_file import parse_steps, steps_schema
 from cutcore.version import VERSION
@@ -97,7 +98,11 @@ def _apply(options: argparse.Namespace) -> int:
     steps = parse_steps(options.steps.read_bytes())
     mesh, notes = _read(options.source)
     done = apply_steps(mesh, steps.steps, weld=options.weld)
-    report = {"steps": [r.as_json() for r in done.reports], "notes": [n.as_json() for n in notes]}
+    report = {
+        "steps": [r.as_json() for r in done.reports],
+        "notes": [n.as_json() for n in notes],
+        "quality": {"before": _quality(mesh), "after": _quality(done.mesh)},
+    }
     data = write_part(options.out.name, done.mesh)
     for number, part in enumerate(done.apart, 2):
         # Parts that were taken off go beside the result, numbered on.
@@ -114,8 +119,14 @@ def _apply(options: argparse.Namespace) -> int:
 
 def _flow(options: argparse.Namespace) -> int:
     mesh, notes = _read(options.part)
-    print(json.dumps({**flow(mesh).as_json(), "notes": [n.as_json() for n in notes]}, indent=1))
+    told = {**flow(mesh).as_json(), "quality": _quality(mesh)}
+    print(json.dumps({**told, "notes": [n.as_json() for n in notes]}, indent=1))
     return 0
+
+
+def _quality(mesh: Mesh) -> dict[str, Any]:
+    """How well the faces of a part are formed, by every measure."""
+    return {measure: quality(mesh, measure).as_json() for measure in MEASURES}
 
 
 def _schema(options: argparse.Namespace) -> int:

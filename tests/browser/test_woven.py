@@ -4,7 +4,7 @@ back."""
 from __future__ import annotations
 
 import numpy as np
-from playwright.sync_api import Route, expect
+from playwright.sync_api import expect
 
 from tests.browser.workshop_case import WorkshopCase
 from workshop.sample.skerry_light import float_hull, lantern_housing
@@ -23,7 +23,7 @@ class Woven(WorkshopCase):
         self.person.see("plane-tilt-1").fill("14")
         self.person.see("plane-tilt-1").press("Enter")
         # The plane is turned first, then the plan asked for.
-        self.person.wait_until(lambda person: person.see("plan-adds").inner_text()[:2] == "30")
+        expect(self.person.see("plan-adds")).to_contain_text("30 new vertices")
         self.person.wait_for_answers()
 
     def test_a_slice_woven_over_the_housing_keeps_its_quads_and_is_taken_back(self) -> None:
@@ -71,14 +71,11 @@ class Woven(WorkshopCase):
     def test_an_answer_that_comes_late_is_not_shown_beside_another_plan(self) -> None:
         person = self.person
         self.plan_a_slice()
-        waiting: list[Route] = []
-        person.intercept("**/finishes", lambda route: waiting.append(route))
-        person.see("compare").click()
-        person.wait_until(lambda _: bool(waiting))
-        person.see("plane-tilt-1").fill("9")
-        person.see("plane-tilt-1").press("Enter")
-        for route in waiting:
-            route.continue_()
+        with person.held("**/finishes"):
+            person.see("compare").click()
+            person.see("plane-tilt-1").fill("20")
+            person.see("plane-tilt-1").press("Enter")
+            expect(person.see("plan-adds")).to_contain_text("34 new vertices")
         person.wait_for_answers()
         expect(person.see("compared")).to_have_count(0)
 
@@ -110,3 +107,19 @@ class Woven(WorkshopCase):
         self.assertGreater(made.face_count, HULL.face_count + 8)
         gaps = np.linalg.norm(made.points[:, None] - HULL.points[[67, 157]], axis=2).min(axis=0)
         np.testing.assert_allclose(gaps, 0, atol=1e-4)
+
+    def test_how_well_faces_are_formed_is_painted_and_a_bar_picks_them(self) -> None:
+        person = self.person
+        person.open_part("Float hull").press("p")
+        person.page.get_by_role("button", name="Flow", exact=True).click()
+        person.wait_for_answers()
+        self.choose("flow-paint", "scaled Jacobian")
+        bars = person.see("histogram").get_by_role("button")
+        expect(bars).to_have_count(11)
+        faces = [int(bar.get_attribute("data-faces") or 0) for bar in bars.all()]
+        self.assertEqual(sum(faces), HULL.face_count)
+        worst = max(k for k, count in enumerate(faces) if count)
+        bars.nth(worst).click()
+        expect(person.see("readout")).to_contain_text(f"{faces[worst]} faces")
+        self.choose("flow-paint", "the flow")
+        expect(person.see("histogram")).to_have_count(0)

@@ -87,6 +87,25 @@ class Mends(WithCube):
             self.post(f"/parts/{self.part.pk}/finishes", {"revision": 1, "step": other}).json(), []
         )
 
+    def test_how_well_faces_are_formed_is_told_by_bins_whose_faces_can_be_picked(self) -> None:
+        self.cut(1, SLICE)
+        url = f"/parts/{self.part.pk}"
+        for measure in ("jacobian", "angle", "sides", "warp"):
+            told = self.client.get(f"/api{url}/quality?revision=2&measure={measure}").json()
+            self.assertEqual(sum(row["faces"] for row in told["bins"]), self.read()["faces"])
+            worse = [
+                sum(row["faces"] for row in told["bins"] if row["level"] == k) for k in (1, 2, 3)
+            ]
+            self.assertEqual([len(faces) for faces in told["faces"]], worse)
+            number = max(k for k, row in enumerate(told["bins"]) if row["faces"])
+            pick = {"by": "quality", "measure": measure, "bin": number}
+            found = self.post(f"{url}/pick", {"revision": 2, "pick": pick}).json()
+            self.assertEqual(len(found["elements"]), told["bins"][number]["faces"])
+        asked = {"by": "quality", "measure": "warp", "bin": 99}
+        self.assertEqual(self.post(f"{url}/pick", {"revision": 2, "pick": asked}).status_code, 422)
+        odd = self.client.get(f"/api{url}/quality?revision=2&measure=beauty")
+        self.assertEqual(odd.status_code, 422)
+
     def test_what_was_woven_comes_back_after_a_restart(self) -> None:
         step = {**SLICE, "finish": "woven"}
         self.assertEqual(self.cut(1, step).json()["part"]["steps"][0]["title"][-7:], ", woven")

@@ -39,6 +39,7 @@ from cutcore.queries.flow import flow
 from cutcore.queries.flow_lines import FlowLine, loop_line, ring_line
 from cutcore.queries.measure import Ring, measured
 from cutcore.queries.patches import patches_of
+from cutcore.queries.quality import WORSE, Measure, faces_in_bin, quality
 from cutcore.queries.ray_caster import Shown
 from cutcore.tool import Place, place_of
 from workshop.api.base import Id, In
@@ -95,7 +96,17 @@ class ByFlow(In):
     what: FlowKind
 
 
-Pick = Annotated[ByPointer | ByRectangle | ByChain | ByRegion | ByFlow, Field(discriminator="by")]
+class ByQuality(In):
+    """The faces in one bin of a measure."""
+
+    by: Literal["quality"]
+    measure: Measure
+    bin: Index
+
+
+Pick = Annotated[
+    ByPointer | ByRectangle | ByChain | ByRegion | ByFlow | ByQuality, Field(discriminator="by")
+]
 
 
 class PickIn(AtRevision):
@@ -226,6 +237,41 @@ def flow_places(request: HttpRequest, part_id: Id, revision: Id) -> FlowOut:
     )
 
 
+class BinOut(Schema):
+    """How many faces are between two values of a measure; `level` is how bad that is: 0 for fine, 3
+    for bad."""
+
+    best: float
+    worst: float | None
+    faces: int
+    level: int
+
+
+class QualityOut(Schema):
+    """One measure of how well faces are formed: its bins from the best to the worst, and the faces
+    that are not fine: not good, poor, bad."""
+
+    measure: Measure
+    bins: list[BinOut]
+    faces: list[list[int]]
+
+
+@router.get("/parts/{part_id}/quality", response={200: QualityOut, 404: ErrorOut, 409: ErrorOut})
+def quality_of(request: HttpRequest, part_id: Id, revision: Id, measure: Measure) -> QualityOut:
+    """How well the faces of a part are formed, by one measure."""
+    found = quality(mesh_at(part_id, revision), measure)
+    level = found.level()
+    levels = np.searchsorted(WORSE[measure], np.arange(len(found.counts)), side="right").tolist()
+    return QualityOut(
+        measure=measure,
+        bins=[
+            BinOut(best=row["from"], worst=row["to"], faces=row["faces"], level=bad)
+            for row, bad in zip(found.as_json(), levels, strict=True)
+        ],
+        faces=[np.flatnonzero(level == bad).tolist() for bad in (1, 2, 3)],
+    )
+
+
 class FlowLinesIn(AtRevision):
     """A pointer in a view."""
 
@@ -334,6 +380,8 @@ def _picked(mesh: Mesh, pick: Pick, shown: Shown | None) -> tuple[Kind, Ints]:
             return _region(mesh, pick)
         case ByFlow():
             return by_flow(mesh, pick.what)
+        case ByQuality():
+            return "faces", faces_in_bin(mesh, pick.measure, pick.bin)
 
 
 def _chain(mesh: Mesh, pick: ByChain) -> Ints:

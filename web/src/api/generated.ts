@@ -581,6 +581,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/{part_id}/quality": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Quality Of
+         * @description How well the faces of a part are formed, by one measure.
+         */
+        get: operations["quality_of"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts/{part_id}/flow-lines": {
         parameters: {
             query?: never;
@@ -5171,8 +5191,7 @@ export interface components {
         };
         /**
          * FinishOut
-         * @description What one way to finish a cut gives; `moved` is how far the surface moves at most, as a share
-         *     of the part.
+         * @description What one way to finish a cut gives; `moved` is how far the surface moves at most.
          */
         FinishOut: {
             /** Finish */
@@ -5350,6 +5369,37 @@ export interface components {
             valence: number;
         };
         /**
+         * BinOut
+         * @description How many faces are between two values of a measure; `level` is how bad that is: 0 for fine, 3
+         *     for bad.
+         */
+        BinOut: {
+            /** Best */
+            best: number;
+            /** Worst */
+            worst: number | null;
+            /** Faces */
+            faces: number;
+            /** Level */
+            level: number;
+        };
+        /**
+         * QualityOut
+         * @description One measure of how well faces are formed: its bins from the best to the worst, and the faces
+         *     that are not fine: not good, poor, bad.
+         */
+        QualityOut: {
+            /**
+             * Measure
+             * @enum {string}
+             */
+            measure: "jacobian" | "angle" | "sides" | "warp";
+            /** Bins */
+            bins: components["schemas"]["BinOut"][];
+            /** Faces */
+            faces: number[][];
+        };
+        /**
          * FlowLineOut
          * @description A loop along edges or a ring across them: its path, and in words how far it runs and where it
          *     ends.
@@ -5482,6 +5532,24 @@ export interface components {
              */
             radius: number;
         };
+        /**
+         * ByQuality
+         * @description The faces in one bin of a measure.
+         */
+        ByQuality: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "quality";
+            /**
+             * Measure
+             * @enum {string}
+             */
+            measure: "jacobian" | "angle" | "sides" | "warp";
+            /** Bin */
+            bin: number;
+        };
         /** ByRectangle */
         ByRectangle: {
             /**
@@ -5534,7 +5602,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Pick */
-            pick: components["schemas"]["ByPointer"] | components["schemas"]["ByRectangle"] | components["schemas"]["ByChain"] | components["schemas"]["ByRegion"] | components["schemas"]["ByFlow"];
+            pick: components["schemas"]["ByPointer"] | components["schemas"]["ByRectangle"] | components["schemas"]["ByChain"] | components["schemas"]["ByRegion"] | components["schemas"]["ByFlow"] | components["schemas"]["ByQuality"];
             /** Shown */
             shown?: number[] | null;
         };
@@ -8525,6 +8593,49 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FlowOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    quality_of: {
+        parameters: {
+            query: {
+                revision: number;
+                measure: "jacobian" | "angle" | "sides" | "warp";
+            };
+            header?: never;
+            path: {
+                part_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QualityOut"];
                 };
             };
             /** @description Not Found */

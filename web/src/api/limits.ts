@@ -688,6 +688,11 @@ export const LIMITS = {
       "first": 0.0
     }
   },
+  "ByQuality": {
+    "bin": {
+      "least": 0
+    }
+  },
   "PickIn": {
     "revision": {
       "least": 0

@@ -8,7 +8,7 @@ import { newestOnly } from '../api/newest';
 import { forgetPress, suspendSettling, viewTurned } from '../hand/planning';
 import { type PointerPlace, toolInHand, toolNamed } from '../hand/tool';
 import { DRAG_STARTS_AFTER_PX, MOST_FACES_FORESHOWN } from '../options';
-import { flowStore } from '../stores/flowStore';
+import { flowStore, qualityOf } from '../stores/flowStore';
 import { partStore } from '../stores/partStore';
 import { pickStore } from '../stores/pickStore';
 import { type PlanState, planStore } from '../stores/planStore';
@@ -126,6 +126,7 @@ export function Viewport({ under, over, above, onMenu, onTwice, onDrawn }: Props
   const thread = useStore(preferencesStore, (s) => s.thread);
   const wireStrength = useStore(preferencesStore, (s) => s.wire);
   const flow = useStore(flowStore, (s) => (s.on ? s.flow : null));
+  const quality = useStore(flowStore, (s) => qualityOf(s, snapshot));
   const shapedBy = useStore(planStore, plannedShape);
   const { Paint } = toolNamed(tool);
   const pressed = useRef<Press | null>(null);
@@ -176,7 +177,7 @@ export function Viewport({ under, over, above, onMenu, onTwice, onDrawn }: Props
       stage.reveal(shown);
       stage.pick(picked);
       const { on, flow } = flowStore.getState();
-      if (on && flow?.snapshot === snapshot) stage.paintFlow(flow.places);
+      if (on && flow?.snapshot === snapshot) stage.paintFlow(flow.places, qualityOf(flowStore.getState(), snapshot));
       if (first) stage.restore(localStorage.getItem(`view-${partId}`));
       if (canvas.current) canvas.current.dataset.snapshot = String(snapshot);
       setDrawnNow(snapshot);
@@ -274,9 +275,9 @@ export function Viewport({ under, over, above, onMenu, onTwice, onDrawn }: Props
   }, [shown]);
 
   useEffect(() => {
-    if (flow?.snapshot === snapshot) stageOf.current?.paintFlow(flow?.places ?? null);
+    if (flow?.snapshot === snapshot) stageOf.current?.paintFlow(flow?.places ?? null, quality);
     else stageOf.current?.paintFlow(null);
-  }, [flow, snapshot]);
+  }, [flow, quality, snapshot]);
 
   useEffect(() => {
     const { part } = partStore.getState();

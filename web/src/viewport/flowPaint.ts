@@ -36,6 +36,8 @@ export class FlowPaint extends Group {
   constructor(
     private readonly mesh: MeshPayload,
     private readonly flow: Flow,
+    /** How well faces are formed is painted in place of the flow. */
+    private readonly quality: Schemas['QualityOut'] | null,
   ) {
     super();
     this.size = 2 * mesh.places.reduce((most, x) => Math.max(most, Math.abs(x)), 0);
@@ -46,6 +48,13 @@ export class FlowPaint extends Group {
   paint(): void {
     this.dispose();
     this.clear();
+    if (this.quality) {
+      const [weak = [], poor = [], bad = []] = this.quality.faces;
+      this.hatch(weak, 'wideHatch', 'soft');
+      this.hatch(poor, 'hatch', 'soft');
+      this.hatch(bad, 'closeHatch', 'ochre');
+      return;
+    }
     this.hatch(this.flow.ngons, 'backHatch', 'ochre');
     this.hatch(this.flow.triangles, 'dots', 'soft');
     this.hatch(this.flow.warped, 'hatch', 'soft');

@@ -314,15 +314,15 @@ export class Stage {
     this.wake();
   }
 
-  /** Paint the places of the flow report on the part; null for none. */
-  paintFlow(flow: Schemas['FlowOut'] | null): void {
+  /** Paint the places of the flow report on the part, or how well its faces are formed; null for none. */
+  paintFlow(flow: Schemas['FlowOut'] | null, quality: Schemas['QualityOut'] | null = null): void {
     if (this.flow) {
       this.part?.remove(this.flow);
       this.flow.dispose();
       this.flow = null;
     }
     if (flow && this.mesh && this.part) {
-      this.flow = new FlowPaint(this.mesh, flow);
+      this.flow = new FlowPaint(this.mesh, flow, quality);
       this.flow.fitTo(this.canvas.clientWidth, this.canvas.clientHeight);
       this.flow.visible = this.planned === null;
       this.part.add(this.flow);

@@ -7,6 +7,7 @@ import { showFlow } from '../tools/reshape/pick';
 import { begin } from '../tools/reshape/reshape';
 import { Card } from '../ui/Card';
 import { formatChange, formatCount } from '../ui/numbers';
+import { QualityRows } from './QualityRows';
 import { ShareBar } from './ShareBar';
 
 type Counts = Schemas['FlowCountsOut'];
@@ -71,6 +72,7 @@ export function FlowCard() {
   const closer = looked && looked.snapshot === part.snapshot && !planned ? looked.places : null;
   return (
     <Card title="Flow" aside={planned ? 'before → after' : 'of the part'} testId="flow">
+      <QualityRows />
       <table className="w-full tabular-nums">
         <tbody>
           {ROWS.map(({ id, words, of, wanted, among, pattern }) => {

@@ -95,8 +95,14 @@ export async function byFlow(what: Schemas['ByFlow']['what']): Promise<void> {
 }
 
 /** Pick what a row of the flow report counts, and bring it into sight; whether that is still meant once it is found. */
-export async function showFlow(what: Schemas['ByFlow']['what']): Promise<boolean> {
-  const found = await askPick({ by: 'flow', what });
+export const showFlow = (what: Schemas['ByFlow']['what']): Promise<boolean> => pickAndShow({ by: 'flow', what });
+
+/** Pick the faces in one bin of a measure and bring them into sight. */
+export const showQuality = (measure: Schemas['ByQuality']['measure'], bin: number): Promise<boolean> =>
+  pickAndShow({ by: 'quality', measure, bin });
+
+async function pickAndShow(pick: Parameters<typeof askPick>[0]): Promise<boolean> {
+  const found = await askPick(pick);
   if (!found) return false;
   take(found, 'replace');
   // What is only to be looked at must not limit the next cut unasked.
