@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Annotated, Any, Generic, Literal, Protocol, TypeVar, get_args
+from typing import Annotated, Any, ClassVar, Generic, Literal, Protocol, TypeVar, get_args
 
 from pydantic import BaseModel, Field
 
@@ -50,6 +50,8 @@ class Cutting(Params):
     )
     woven: Woven | None = None
     limit: tuple[Index, ...] | None = None
+    # Whether its lines go through points that a person placed.
+    placed: ClassVar[bool] = False
     hard_above: Annotated[Real, Field(ge=0, le=180)] | None = Field(
         default=None, description="degrees: new edges at which the surface bends by more are hard"
     )
@@ -140,7 +142,7 @@ def laid(mesh: Mesh, trace: Trace, params: Params) -> Result:
         assert isinstance(params, Cutting)  # no other is
         settings = Woven() if params.woven is None else params.woven
         limit = limit_mask(mesh, params.limit)
-        return woven(mesh, trace, settings, limit, params.mirror, weld=weld)
+        return woven(mesh, trace, settings, limit, params.mirror, weld=weld, placed=params.placed)
     return imprinted(mesh, trace, weld=weld)
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from contextlib import suppress
 from itertools import pairwise
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 from pydantic import BaseModel, Field
@@ -40,6 +40,8 @@ class SeamParams(Cutting):
     The `shortest` way lies on the surface, over faces of any size; the `straight` one lies in the
     plane of both points and the mean of the surface normals there. `plane` cuts all that may be cut
     by the plane through both points and the normal of the first one's face."""
+
+    placed: ClassVar[bool] = True
 
     tool: Literal["seam"] = "seam"
     points: Annotated[tuple[KnifePoint, ...], Field(min_length=2, max_length=1000)]

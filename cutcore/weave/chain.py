@@ -9,21 +9,26 @@ from functools import cached_property
 
 import numpy as np
 from scipy.optimize import linear_sum_assignment
+from scipy.sparse import csr_matrix
+from scipy.sparse.csgraph import min_weight_full_bipartite_matching
 
-from cutcore.errors import StepError
 from cutcore.geometry.arrays import Bools, Floats, Ints, distinct, row_positions
 from cutcore.geometry.vectors import units
 from cutcore.kernels import cheapest_onward, nearest_on_line
-from cutcore.notes import Element, position
+from cutcore.notes import position
 from cutcore.trace.mirror import Mirror
 from cutcore.trace.trace import IN_FACE, ON_EDGE, ON_VERTEX
 from cutcore.weave.ground import Ground
 from cutcore.weave.lines import Lines, Piece
+from cutcore.weave.refusal import too_coarse
 
 # What an edge of the chain costs: its length times so much, and so much more for how far it lies
 # from the line, in edges there.
 STRAIGHT = 0.25
 AWAY = 1.5
+
+# What decides between two vertices as near.
+TIE = 1e-6
 
 # So often stations are looked at for edges that join them.
 JOINED = 3
@@ -61,16 +66,6 @@ class Chain:
     def places(self, along: Floats) -> Floats:
         """Places (k, 3) so far along (k,)."""
         return np.stack([np.interp(along, self.lengths, self.line[:, c]) for c in range(3)], axis=1)
-
-
-def too_coarse(what: str, *elements: Element) -> StepError:
-    """What is said where a line can't be woven in."""
-    return StepError(
-        f"the grid can't bend to the line here: {what}; add a loop first, or let the faces end in "
-        "quads",
-        where="finish",
-        elements=elements,
-    )
 
 
 class ChordsNeeded(Exception):
@@ -252,10 +247,34 @@ class Chains:
                 if twin >= 0 and there in able.get(twin, ()) and not self.taken[there]:
                     self.at_station.setdefault(twin, there)
                     self.taken[self.at_station[twin]] = True
-        for node in nodes.tolist():
-            if node not in self.at_station:
-                raise too_coarse("more places than corners", position(self.lines.place[node]))
+        if any(node not in self.at_station for node in nodes.tolist()):
+            self._match(choices, nodes)
         self._join(choices)
+
+    def _match(self, choices: list[tuple[float, int, int]], nodes: Ints) -> None:
+        """Give all stations vertices that are near taken together, where the nearest of each leaves
+        some without. Raises StepError if there are too few."""
+        rows = {node: k for k, node in enumerate(nodes.tolist())}
+        names = sorted({vertex for _, _, vertex in choices})
+        columns = {vertex: k for k, vertex in enumerate(names)}
+        table = csr_matrix(
+            (
+                # Nothing would be no choice at all; of two as near all take the same side.
+                [1.0 + far**2 + TIE * v / len(self.taken) for far, _, v in choices],
+                ([rows[n] for _, n, _ in choices], [columns[v] for _, _, v in choices]),
+            ),
+            shape=(len(rows), len(names)),
+        )
+        try:
+            found = [] if len(rows) > len(names) else min_weight_full_bipartite_matching(table)[1]
+        except ValueError:
+            found = []
+        if len(found) == 0:
+            left = next(node for node in nodes.tolist() if node not in self.at_station)
+            raise too_coarse("more places than corners", position(self.lines.place[left]))
+        self.taken[list(self.at_station.values())] = False
+        self.at_station = {node: names[k] for node, k in zip(nodes.tolist(), found, strict=True)}
+        self.taken[list(self.at_station.values())] = True
 
     def _join(self, choices: list[tuple[float, int, int]]) -> None:
         """Give stations across one face from each other vertices that an edge joins, where they have

@@ -13,10 +13,18 @@ import numpy as np
 from cutcore.geometry.arrays import Bools, Floats, Ints, cross
 from cutcore.geometry.chart import chart_of
 from cutcore.mesh.mesh import Mesh
+from cutcore.notes import face as face_element
 from cutcore.trace.trace import IN_FACE, ON_EDGE, Trace
+from cutcore.weave.refusal import too_coarse
 
 # A line has a sharp corner where it turns by more than so many degrees.
 SHARP = 30.0
+
+# No face holds more crossings than so many, with those of the faces beside it in mind.
+MOST_CROSSINGS = 16
+
+# No face holds more stretches of line than so many.
+MOST_SPANS = 2500
 
 # It is looked at from so many edges away.
 NEAR = 0.5
@@ -54,9 +62,9 @@ class Lines:
     planned: Bools
 
     @staticmethod
-    def of(mesh: Mesh, trace: Trace, weld: float) -> Lines:
+    def of(mesh: Mesh, trace: Trace, weld: float, *, placed: bool) -> Lines:
         """The lines of a trace as they were drawn: they may end inside faces, where a cut would leave
-        them out."""
+        them out. `placed` says that a person placed the points between their stretches."""
         every = _same(mesh, trace, weld)[trace.ends]
         # What is drawn twice is one.
         _, first = np.unique(np.sort(every, axis=1), axis=0, return_index=True)
@@ -67,7 +75,7 @@ class Lines:
         node = ends.ravel()[order]
         told = np.stack([trace.line[rows], trace.stretch[rows]], axis=1)[order // 2]
         differs = (node[1:] == node[:-1]) & (told[1:] != told[:-1]).any(axis=1)
-        planned[node[1:][differs]] = True
+        planned[node[1:][differs]] = placed
         made = Lines(
             trace.kind,
             trace.element,
@@ -203,35 +211,38 @@ def _same(mesh: Mesh, trace: Trace, weld: float) -> Ints:
 
 
 def _crossed(mesh: Mesh, lines: Lines) -> Lines:
-    """The lines with a node wherever two spans cross inside a face."""
-    by_face: dict[int, list[int]] = defaultdict(list)
-    for s, face in enumerate(lines.face.tolist()):
-        if face >= 0:
-            by_face[face].append(s)
+    """The lines with a node wherever two spans cross inside a face. Raises StepError for a face that
+    holds more lines than can be told apart."""
     places: list[Floats] = []
     carriers: list[int] = []
     cuts: dict[int, list[tuple[float, int]]] = defaultdict(list)
     first = len(lines.kind)
-    for face, spans in by_face.items():
+    inside = np.flatnonzero(lines.face >= 0)
+    if len(inside) == 0:
+        return lines
+    order = inside[np.argsort(lines.face[inside], kind="stable")]
+    held, starts = np.unique(lines.face[order], return_index=True)
+    for face, spans in zip(held.tolist(), np.split(order, starts[1:]), strict=True):
         if len(spans) < 2:
             continue
+        if len(spans) > MOST_SPANS:
+            raise too_coarse("more lines lie there than can be told apart", face_element(face))
         chart = chart_of(mesh.points[mesh.face(face)])
         flat = chart.flatten(lines.place[lines.spans[spans]].reshape(-1, 3)).reshape(-1, 2, 2)
-        for i in range(len(spans)):
-            for j in range(i):
-                if set(lines.spans[spans[i]].tolist()) & set(lines.spans[spans[j]].tolist()):
-                    continue
-                shares = crossing_of(flat[i], flat[j])
-                if shares is None:
-                    continue
-                a, b = lines.place[lines.spans[spans[i]]]
-                cuts[spans[i]].append((shares[0], first + len(places)))
-                cuts[spans[j]].append((shares[1], first + len(places)))
-                places.append(a + shares[0] * (b - a))
-                carriers.append(face)
+        found = _crossings(flat, lines.spans[spans])
+        if len(found) > MOST_CROSSINGS:
+            # Each would need a corner of the grid.
+            raise too_coarse("more lines cross there than corners lie round it", face_element(face))
+        for i, j, share, other in found:
+            a, b = lines.place[lines.spans[spans[i]]]
+            cuts[int(spans[i])].append((share, first + len(places)))
+            cuts[int(spans[j])].append((other, first + len(places)))
+            places.append(a + share * (b - a))
+            carriers.append(face)
     if not places:
         return lines
-    spans_made, faces_made = [], []
+    spans_made: list[tuple[int, int]] = []
+    faces_made: list[int] = []
     for s, (a, b) in enumerate(lines.spans.tolist()):
         row = [a, *(n for _, n in sorted(cuts.get(s, ()))), b]
         spans_made += list(pairwise(row))
@@ -247,21 +258,32 @@ def _crossed(mesh: Mesh, lines: Lines) -> Lines:
     )
 
 
+def _crossings(flat: Floats, ends: Ints) -> list[tuple[int, int, float, float]]:
+    """Which of some flat segments (n, 2, 2) cross inside both, and where as shares of each; those
+    that join one node, `ends (n, 2)`, only meet there."""
+    i, j = np.triu_indices(len(flat), 1)
+    apart = (ends[i][:, :, None] != ends[j][:, None, :]).all(axis=(1, 2))
+    i, j = i[apart], j[apart]
+    one, other = flat[i, 1] - flat[i, 0], flat[j, 1] - flat[j, 0]
+    gap = flat[j, 0] - flat[i, 0]
+    turn = one[:, 0] * other[:, 1] - one[:, 1] * other[:, 0]
+    with np.errstate(divide="ignore", invalid="ignore"):
+        s = (gap[:, 0] * other[:, 1] - gap[:, 1] * other[:, 0]) / turn
+        t = (gap[:, 0] * one[:, 1] - gap[:, 1] * one[:, 0]) / turn
+        hit = np.flatnonzero((s > 0.0) & (s < 1.0) & (t > 0.0) & (t < 1.0))
+    return list(
+        zip(i[hit].tolist(), j[hit].tolist(), s[hit].tolist(), t[hit].tolist(), strict=True)
+    )
+
+
+def crossing_of(one: Floats, other: Floats) -> tuple[float, float] | None:
+    """Where two flat segments (2, 2) cross inside both, as shares of each."""
+    found = _crossings(np.stack([one, other]), np.array([[0, 1], [2, 3]]))
+    return found[0][2:] if found else None
+
+
 def _turn(back: Floats, at: Floats, ahead: Floats) -> Floats:
     """By how many degrees ways turn at places (.., 3) between two others."""
     one, other = at - back, ahead - at
     across = np.linalg.norm(cross(one, other), axis=-1)
     return np.degrees(np.arctan2(across, np.einsum("...j,...j->...", one, other)))
-
-
-def crossing_of(one: Floats, other: Floats) -> tuple[float, float] | None:
-    """Where two flat segments (2, 2) cross inside both, as shares of each."""
-    (ax, ay), (bx, by) = one.tolist()
-    (cx, cy), (dx, dy) = other.tolist()
-    ux, uy, wx, wy = bx - ax, by - ay, dx - cx, dy - cy
-    turn = ux * wy - uy * wx
-    if turn == 0.0:
-        return None
-    s = ((cx - ax) * wy - (cy - ay) * wx) / turn
-    t = ((cx - ax) * uy - (cy - ay) * ux) / turn
-    return (s, t) if 0.0 < s < 1.0 and 0.0 < t < 1.0 else None

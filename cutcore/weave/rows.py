@@ -11,9 +11,10 @@ from cutcore.geometry.components import components
 from cutcore.geometry.vectors import NOT_ZERO, units
 from cutcore.notes import position
 from cutcore.trace.trace import ON_EDGE, ON_VERTEX
-from cutcore.weave.chain import Chain, too_coarse
+from cutcore.weave.chain import Chain
 from cutcore.weave.ground import Ground
 from cutcore.weave.lines import Lines
+from cutcore.weave.refusal import too_coarse
 
 # A copy of a vertex begins so far on the way from the line to what lies behind it; if that is
 # another line, which has a copy on this side, too, less far.
@@ -289,6 +290,7 @@ class _Opening:
             on = self._edge_of(k)
             for edge in edges[ground.locked[edges]].tolist():
                 corners = self.halves[edge]
+                corners = corners[corners >= 0]
                 corners = np.where(
                     ground.corners[corners] == vertex, corners, ground.following[corners]
                 )

@@ -25,13 +25,14 @@ from cutcore.params import Params, Real
 from cutcore.progress import come_to
 from cutcore.trace.mirror import Mirror
 from cutcore.trace.trace import ON_EDGE, ON_VERTEX, SpanOf, Trace, TraceBuilder
-from cutcore.weave.chain import Chain, Chains, ChordsNeeded, LoopsNeeded, too_coarse
+from cutcore.weave.chain import Chain, Chains, ChordsNeeded, LoopsNeeded
 from cutcore.weave.even import Evened, evened
 from cutcore.weave.ground import Ground, ground_round
 from cutcore.weave.judge import Made, off_the_line
 from cutcore.weave.lines import Lines
 from cutcore.weave.loops_first import carried_over, edges_to_split, with_loops
 from cutcore.weave.mirrored import NOT_ALIKE, Twins, alike
+from cutcore.weave.refusal import too_coarse
 from cutcore.weave.rows import Line, Rows, opened
 from cutcore.weave.texture import textured
 from cutcore.words import count_of, share_words
@@ -74,12 +75,14 @@ def woven(
     mirror: Mirror | None = None,
     *,
     weld: float,
+    placed: bool,
 ) -> Result:
     """The mesh with the lines of a trace woven in. Raises StepError, naming the place, where the
-    grid can't bend to them. With a `mirror` it bends alike on both sides where the part and the lines
+    grid can't bend to them. Points between their stretches get a vertex just there if a person
+    `placed` them. With a `mirror` it bends alike on both sides where the part and the lines
     do."""
     come_to("finding the rows that become the line")
-    lines = Lines.of(mesh, trace, weld)
+    lines = Lines.of(mesh, trace, weld, placed=placed)
     if not (lines.face >= 0).any():
         return Result(mesh, Origin.same(mesh), Picked(), (*trace.notes, NOTHING))
     made = _prepared(mesh, lines, settings, limit, mirror, weld)
@@ -320,9 +323,9 @@ def _sides_beyond(ground: Ground, rows: Rows, line: Line) -> dict[tuple[int, int
     for s in np.flatnonzero((rows.locked >= 0) & ~rows.stays).tolist():
         edge, k = int(rows.locked[s]), int(rows.of_copy[s])
         for corner in ground.halves[edge].tolist():
-            face = int(ground.face_of_corner[corner])
-            if corner < 0 or not ground.outside[face]:
+            if corner < 0 or not ground.outside[ground.face_of_corner[corner]]:
                 continue
+            face = int(ground.face_of_corner[corner])
             on_line = [] if line.kept[k] else [int(rows.line[k])]
             fresh = [*on_line, int(rows.copies[s])]
             side = found.setdefault((face, corner), [])

@@ -172,6 +172,15 @@ class OnTheLine(SimpleTestCase):
         now = np.column_stack([result.points[:, [0, 2]], np.ones(result.vertex_count)])
         np.testing.assert_allclose(now[result.corners] @ way, result.uv, atol=1e-12)
 
+    def test_lines_as_dense_as_the_grid_take_a_row_each(self) -> None:
+        mesh = sheet(20.0, 20.0, 20, 20)
+        widths = [0.5] + [1.0] * 18
+        result = woven(mesh, tool="gauge", axis="x", widths=widths)
+        assert_woven(mesh, result)
+        self.assertEqual(result.mesh.face_count - mesh.face_count, 19 * 2 * 20)
+        with self.assertRaises(StepError):
+            woven(mesh, tool="gauge", axis="x", widths=[0.06] * 300)
+
     def test_a_line_that_ends_inside_closes_with_one_quad_ahead(self) -> None:
         mesh = sheet(20.0, 20.0, 20, 20)
         result = woven(mesh, **knife(*line_of(mesh, [-3.5, 0, 0.4], [4.5, 0, 0.6])["points"]))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
@@ -26,6 +26,8 @@ class KnifeLine(Params):
 class KnifeParams(Following):
     """Lines from point to point. With a view the surface is crossed where the line of sight meets
     it."""
+
+    placed: ClassVar[bool] = True
 
     tool: Literal["knife"] = "knife"
     lines: Annotated[tuple[KnifeLine, ...], Field(min_length=1)]

@@ -7,7 +7,7 @@ import { showQuality } from '../tools/reshape/pick';
 import { countOf } from '../ui/numbers';
 import { ChoiceRow } from '../ui/rows';
 
-const PAINTS: ['flow' | Measure, string][] = [
+export const PAINTS: ['flow' | Measure, string][] = [
   ['flow', 'the flow'],
   ['jacobian', 'scaled Jacobian'],
   ['angle', 'greatest angle'],

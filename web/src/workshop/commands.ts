@@ -1,12 +1,13 @@
 /** The commands there are, beside those of the tools: they work whatever tool is in hand, or on the tool in hand. */
 import { toggleDrawing } from '../drawing/drawingStore';
 import { type Command, provideCommands } from '../hand/commands';
-import { beginTyping, changeTool, cycleLock, discard, isUnderWay, make } from '../hand/planning';
+import { beginTyping, changeTool, compare, cycleLock, discard, isUnderWay, make, setShared } from '../hand/planning';
 import { allTools, type Tool, toolInHand } from '../hand/tool';
 import { PATCHES } from '../patches/commands';
+import { ENDS } from '../plan/Finish';
 import { canMove, move } from '../projects/undoing';
 import { toggleDrawer } from '../stores/drawerStore';
-import { toggleFlow } from '../stores/flowStore';
+import { flowStore, paintBy, toggleFlow } from '../stores/flowStore';
 import { partStore } from '../stores/partStore';
 import { planStore } from '../stores/planStore';
 import { openSheet } from '../stores/sheetStore';
@@ -20,6 +21,7 @@ import { clearPick } from '../tools/reshape/pick';
 import { WORK_COMMANDS } from '../tools/reshape/reshape';
 import { stageOf, takeView } from '../viewport/stageOf';
 import { EXPORTS, exportPart } from './PartMenu';
+import { PAINTS } from './QualityRows';
 
 const planned = (): boolean => planStore.getState().planned;
 
@@ -114,6 +116,21 @@ provideCommands([
   { id: 'outlines', words: 'Open or close the drawer of outlines', keys: [], run: toggleDrawer },
   { id: 'drawing', words: 'Show or hide the drawing', keys: [], run: toggleDrawing },
   { id: 'flow', words: 'Show or hide the flow view', keys: [], run: toggleFlow },
+  ...PAINTS.map(([paint, words]) => ({
+    id: `paint-${paint}`,
+    words: `Flow view paints: ${words}`,
+    keys: [],
+    when: () => flowStore.getState().on,
+    run: () => paintBy(paint),
+  })),
+  ...ENDS.map(([finish, words]) => ({
+    id: `finish-${finish}`,
+    words: `Flow after: ${words}`,
+    keys: [],
+    when: () => toolInHand().uses.includes(finish === 'woven' ? 'woven' : 'finish'),
+    run: () => setShared({ finish }),
+  })),
+  { id: 'compare', words: 'Compare the ways to finish the cut', keys: [], when: planned, run: () => compare(null) },
   { id: 'fullscreen', words: 'Fill the screen, or no more', keys: [], run: fillScreen },
   { id: 'wire', words: 'Show or hide the wire', keys: [], run: toggleWire },
   { id: 'see-through', words: 'See through the part', keys: [], run: toggleSeeThrough },
