@@ -79,6 +79,20 @@ class Woven(WorkshopCase):
         person.wait_for_answers()
         expect(person.see("compared")).to_have_count(0)
 
+    def test_a_plan_that_takes_long_is_said_to_be_worked_out_and_its_old_numbers_fade(self) -> None:
+        person = self.person
+        self.plan_a_slice()
+        adds = person.see("plan-adds")
+        with person.held("**/plan"):
+            person.see("finish").click()
+            person.page.get_by_role("option", name="woven").click()
+            expect(person.see("working")).to_be_visible()
+            expect(person.see("plan")).to_contain_text("being worked out")
+            expect(adds).to_have_css("opacity", "0.4")
+        expect(person.see("working")).to_have_count(0)
+        expect(adds).to_have_css("opacity", "1")
+        expect(person.see("mending")).to_contain_text("bend to it")
+
     def test_a_limit_that_is_passed_is_said_and_can_be_set(self) -> None:
         person = self.person
         self.plan_a_slice()

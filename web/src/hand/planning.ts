@@ -81,6 +81,7 @@ const askForPlan = newestOnly(async (_: null) => {
   const planned = stepInHand();
   const now = meant();
   if (!now || !planned) return;
+  planStore.setState({ working: true });
   try {
     const plan = await expectData(
       client.POST('/api/parts/{part_id}/plan', {
@@ -94,6 +95,8 @@ const askForPlan = newestOnly(async (_: null) => {
     if (makeWhenPlanned) void make();
   } catch (error) {
     if (stillMeant(now)) meetWhilePlanning(error);
+  } finally {
+    planStore.setState({ working: false });
   }
 });
 
@@ -126,6 +129,7 @@ export const compare = newestOnly(async (_: null) => {
   const now = meant();
   const of = comparedBy(planned);
   if (!now || !planned || of === null) return;
+  planStore.setState({ comparing: true });
   try {
     const rows = await expectData(
       client.POST('/api/parts/{part_id}/finishes', {
@@ -136,6 +140,8 @@ export const compare = newestOnly(async (_: null) => {
     if (stillMeant(now) && comparedBy(stepInHand()) === of) planStore.setState({ compared: { of, rows } });
   } catch (error) {
     if (stillMeant(now)) meetWhilePlanning(error);
+  } finally {
+    planStore.setState({ comparing: false });
   }
 });
 

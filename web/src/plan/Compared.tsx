@@ -17,14 +17,21 @@ export function Compared() {
   const planned = useStore(planStore, (s) => s.planned);
   const planFor = useStore(planStore, (s) => s.planFor);
   const compared = useStore(planStore, (s) => s.compared);
+  const comparing = useStore(planStore, (s) => s.comparing);
   const changes = useStore(planStore, (s) => s.plan?.changes || s.plan?.refusal);
   if (!planned || !changes) return null;
   if (compared?.of !== comparedBy(planFor && JSON.parse(planFor)))
     return (
       <p className="text-right leading-7">
-        <button type="button" data-testid="compare" className="underline" onClick={() => compare(null)}>
-          compare the ways
-        </button>
+        {comparing ? (
+          <span role="status" className="text-soft">
+            the ways are being compared …
+          </span>
+        ) : (
+          <button type="button" data-testid="compare" className="underline" onClick={() => compare(null)}>
+            compare the ways
+          </button>
+        )}
       </p>
     );
   return (

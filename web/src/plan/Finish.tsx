@@ -3,6 +3,7 @@ import { useStore } from 'zustand';
 import { setShared } from '../hand/planning';
 import { type Finish as Ends, planStore } from '../stores/planStore';
 import { ANGLE, SHARE } from '../ui/kinds';
+import { useLate } from '../ui/late';
 import { countOf } from '../ui/numbers';
 import { Row } from '../ui/Row';
 import { ChoiceRow, NumberRow } from '../ui/rows';
@@ -65,6 +66,7 @@ function HowWoven() {
 export function Mended() {
   const mending = useStore(planStore, (s) => s.plan?.mending);
   const woven = useStore(planStore, (s) => s.finish) === 'woven';
+  const late = useLate(useStore(planStore, (s) => s.working));
   if (!mending || mending.quads === 0) return null;
   return (
     <div
@@ -73,7 +75,7 @@ export function Mended() {
       data-angle={mending.angle}
       data-jacobian={mending.jacobian}
       data-median={mending.median}
-      className="mb-1 border-rule border-l-2 pl-2.5"
+      className={`mb-1 border-rule border-l-2 pl-2.5 ${late ? 'opacity-40' : ''}`}
     >
       <Row name="thin lines">
         {countOf(mending.edges.length, 'edge')} {woven ? 'bend to it' : 'mend the flow'}

@@ -6,6 +6,7 @@ import { toolInHand } from '../hand/tool';
 import { partStore } from '../stores/partStore';
 import { planStore } from '../stores/planStore';
 import { Button } from '../ui/Button';
+import { useLate } from '../ui/late';
 import { walkedByKeyboard } from '../ui/modality';
 import { countOf } from '../ui/numbers';
 import { stageOf } from '../viewport/stageOf';
@@ -21,6 +22,7 @@ export function PlanFoot({ words, unfinished = false }: Props) {
   const busy = useStore(partStore, (s) => s.busy);
   const plan = useStore(planStore, (s) => s.plan);
   const trouble = useStore(planStore, (s) => s.trouble);
+  const late = useLate(useStore(planStore, (s) => s.working));
   useEffect(
     () => () => {
       // Who made or discarded it by its button, without a pointer, goes on at the part.
@@ -33,9 +35,17 @@ export function PlanFoot({ words, unfinished = false }: Props) {
   const said = plan ? (toolInHand().saysItself?.(plan) ?? []) : [];
   return (
     <>
+      {late && (
+        <p role="status" data-testid="working" className="text-[13.5px]">
+          being worked out …
+        </p>
+      )}
       {plan && (
         <>
-          <p className="flex justify-between text-[13.5px] text-soft" data-testid="plan-adds">
+          <p
+            className={`flex justify-between text-[13.5px] text-soft ${late ? 'opacity-40' : ''}`}
+            data-testid="plan-adds"
+          >
             <span>
               {countOf(plan.new_vertices, 'new vertex', 'new vertices')} · {countOf(plan.new_edges, 'new edge')}
             </span>

@@ -42,6 +42,9 @@ export interface PlanState {
   typing: { kind: TypedKind; text: string } | null;
   /** The part is drawn as the plan would leave it. */
   drawn: boolean;
+  /** The plan has been asked for, or its ways compared, and is not answered yet. */
+  working: boolean;
+  comparing: boolean;
   /** Why the plan can't be made or shown just now. */
   trouble: string | null;
   /** The plan was changed, which can be taken back; a change was taken back, which can be put again. */
@@ -101,6 +104,8 @@ export const planStore = createStore<PlanState>(() => ({
   ...sharedDefaults(),
   pointer: null,
   free: false,
+  working: false,
+  comparing: false,
   canTakeBack: false,
   canPutAgain: false,
   letGo: null,

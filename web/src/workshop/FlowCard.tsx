@@ -6,6 +6,7 @@ import { planStore } from '../stores/planStore';
 import { showFlow } from '../tools/reshape/pick';
 import { begin } from '../tools/reshape/reshape';
 import { Card } from '../ui/Card';
+import { useLate } from '../ui/late';
 import { formatChange, formatCount } from '../ui/numbers';
 import { QualityRows } from './QualityRows';
 import { ShareBar } from './ShareBar';
@@ -64,6 +65,7 @@ function ToQuads({ what, words }: { what: Schemas['ByFlow']['what']; words: stri
 export function FlowCard() {
   const part = useStore(partStore, (s) => s.part);
   const plan = useStore(planStore, (s) => s.plan);
+  const late = useLate(useStore(planStore, (s) => s.working));
   const looked = useStore(flowStore, (s) => (s.on ? s.flow : null));
   if (!part) return null;
   const planned = plan?.refusal === null && plan.changes;
@@ -73,7 +75,7 @@ export function FlowCard() {
   return (
     <Card title="Flow" aside={planned ? 'before → after' : 'of the part'} testId="flow">
       <QualityRows />
-      <table className="w-full tabular-nums">
+      <table className={`w-full tabular-nums ${planned && late ? 'opacity-40' : ''}`}>
         <tbody>
           {ROWS.map(({ id, words, of, wanted, among, pattern }) => {
             const now = of(before);

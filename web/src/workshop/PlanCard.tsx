@@ -11,6 +11,7 @@ import { partStore } from '../stores/partStore';
 import { planStore, sharedDefaults, WOVEN } from '../stores/planStore';
 import { toolStore } from '../stores/toolStore';
 import { Card } from '../ui/Card';
+import { useLate } from '../ui/late';
 import { formatAngle, formatShare } from '../ui/numbers';
 import { Row } from '../ui/Row';
 
@@ -24,12 +25,13 @@ function PlanOf({ face }: { face: Tool }) {
   const part = useStore(partStore, (s) => s.part);
   const planned = useStore(planStore, (s) => s.planned);
   const aside = face.useAside();
+  const late = useLate(useStore(planStore, (s) => s.working));
   const uses = heededBy(face)();
   const { Plan } = face;
   return (
     <Card
       title="Plan"
-      aside={aside ? `${face.words.toLowerCase()} · ${aside}` : undefined}
+      aside={late ? 'being worked out …' : aside ? `${face.words.toLowerCase()} · ${aside}` : undefined}
       testId="plan"
       takesTyping={planned}
     >
