@@ -3,41 +3,26 @@ on the line each comes to lie."""
 
 from __future__ import annotations
 
-from collections import defaultdict
-from dataclasses import dataclass, field
-from functools import cached_property
+from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import linear_sum_assignment
-from scipy.sparse import csr_matrix
-from scipy.sparse.csgraph import min_weight_full_bipartite_matching
 
 from cutcore.geometry.arrays import Bools, Floats, Ints, distinct, row_positions
-from cutcore.geometry.vectors import units
 from cutcore.kernels import cheapest_onward, nearest_on_line
 from cutcore.notes import position
 from cutcore.trace.mirror import Mirror
-from cutcore.trace.trace import IN_FACE, ON_EDGE, ON_VERTEX
 from cutcore.weave.ground import Ground
 from cutcore.weave.lines import Lines, Piece
 from cutcore.weave.refusal import too_coarse
+from cutcore.weave.stations import Stations
 
 # What an edge of the chain costs: its length times so much, and so much more for how far it lies
 # from the line, in edges there.
 STRAIGHT = 0.25
 AWAY = 1.5
 
-# What decides between two vertices as near.
-TIE = 1e-6
-
-# So often stations are looked at for edges that join them.
-JOINED = 3
-
 # Vertices further from the line than so many edges are not taken.
 FARTHEST = 1.6
-
-# Where a line leaves a place to is looked at so many edges away.
-OUT = 0.75
 
 # So many edges round a place where lines meet they don't stand in each other's way.
 BESIDE = 1.25
@@ -87,30 +72,38 @@ class LoopsNeeded(Exception):
 
 @dataclass
 class Chains:
-    """Chains on their way: which vertices (n,) are taken, and the vertex of each station. `twins`
-    are the node (N,) and the vertex (n,) that a mirror shows for each, -1 for none: what is chosen
-    on one side is chosen on the other."""
+    """Chains on their way, between stations that have their vertices; with a `mirror` alike on both
+    sides where that can be."""
 
-    ground: Ground
-    lines: Lines
-    stations: Bools
-    taken: Bools
-    twins: tuple[Ints, Ints]
+    stations: Stations
     mirror: Mirror | None = None
-    at_station: dict[int, int] = field(default_factory=dict)
-    kept_for: dict[int, int] = field(default_factory=dict)
+
+    @property
+    def ground(self) -> Ground:
+        return self.stations.ground
+
+    @property
+    def lines(self) -> Lines:
+        return self.stations.lines
+
+    @property
+    def taken(self) -> Bools:
+        return self.stations.taken
+
+    @property
+    def pieces(self) -> list[Piece]:
+        return self.stations.pieces
 
     def found(self) -> list[Chain]:
         """The chains of all pieces of the lines. Raises StepError where there is none."""
-        self._give_vertices()
-        self._reserve()
+        self.stations.settle()
         made: dict[int, Chain] = {}
         needed: list[tuple[int, int, int]] = []
         for k, piece in enumerate(self.pieces):
             if k in made:
                 continue
             if self._needs_chord(piece):
-                ends = [self.at_station[int(n)] for n in piece.nodes[[0, -1]]]
+                ends = [self.stations.vertex[int(n)] for n in piece.nodes[[0, -1]]]
                 needed.append((*self.ground.vertices[ends].tolist(), int(piece.faces[0])))
                 continue
             other = self._twin_piece(k)
@@ -123,37 +116,11 @@ class Chains:
             raise ChordsNeeded(needed)
         return [*chains, *self._beyond_sharp_edges(chains)]
 
-    def _reserve(self) -> None:
-        """Keep for each piece that leaves a station where others do the vertex that lies most in its
-        direction: else one might take the only way out of another."""
-        ground = self.ground
-        leaving: dict[int, list[tuple[int, Floats]]] = defaultdict(list)
-        for k, piece in enumerate(self.pieces):
-            for nodes in (piece.nodes, piece.nodes[::-1]):
-                if self.stations[nodes[0]]:
-                    line = self.lines.place[nodes]
-                    reach = OUT * ground.sizes[self.at_station[int(nodes[0])]]
-                    far = np.cumsum(np.linalg.norm(np.diff(line, axis=0), axis=1))
-                    at = min(int(np.searchsorted(far, reach)), len(far) - 1)
-                    leaving[int(nodes[0])].append((k, line[at + 1] - line[0]))
-        for node, ways in leaving.items():
-            vertex = self.at_station[node]
-            edges = ground.edges_at(vertex)
-            edges = edges[ground.open_edges[edges]]
-            if len(ways) < 2 or len(edges) < len(ways):
-                continue
-            others = ground.ends[edges].sum(axis=1) - vertex
-            along = units(ground.points[others] - ground.points[vertex])
-            turns = units(np.array([way for _, way in ways])) @ along.T
-            rows, columns = linear_sum_assignment(-turns)
-            for row, column in zip(rows.tolist(), columns.tolist(), strict=True):
-                self.kept_for.setdefault(int(others[column]), ways[row][0])
-
     def _twin_piece(self, k: int) -> int:
         """The piece that a mirror shows of another, -1 for none but itself."""
         if self.mirror is None:
             return -1
-        shown = np.unique(self.twins[0][self.pieces[k].nodes])
+        shown = np.unique(self.stations.twins[0][self.pieces[k].nodes])
         for other, piece in enumerate(self.pieces):
             if other != k and np.array_equal(np.unique(piece.nodes), shown):
                 return other
@@ -162,13 +129,16 @@ class Chains:
     def _twin_of(self, piece: Piece, chain: Chain) -> Chain | None:
         """A chain as the mirror shows it, if its vertices are free there."""
         assert self.mirror is not None
-        node, vertex = self.twins
+        node, vertex = self.stations.twins
         way = vertex[chain.vertices]
         ends = piece.nodes[[0, -1]]
-        open_ = bool(self.stations[ends[0]])
+        open_ = bool(self.stations.there[ends[0]])
         if (way < 0).any() or not self._free(way[1:-1] if open_ else way).all():
             return None
-        if open_ and [self.at_station[int(n)] for n in node[ends]] != [int(way[0]), int(way[-1])]:
+        if open_ and [self.stations.vertex[int(n)] for n in node[ends]] != [
+            int(way[0]),
+            int(way[-1]),
+        ]:
             return None
         self.taken[way] = True
         return Chain(way, chain.along, self.mirror.places(chain.line), chain.lengths)
@@ -178,9 +148,13 @@ class Chains:
         edge joins."""
         ground = self.ground
         face = int(piece.faces[0])
-        if not self.stations[piece.nodes[[0, -1]]].all() or (piece.faces != face).any() or face < 0:
+        if (
+            not self.stations.there[piece.nodes[[0, -1]]].all()
+            or (piece.faces != face).any()
+            or face < 0
+        ):
             return False
-        a, b = (self.at_station[int(n)] for n in piece.nodes[[0, -1]])
+        a, b = (self.stations.vertex[int(n)] for n in piece.nodes[[0, -1]])
         row = int(np.searchsorted(ground.faces, face))
         corners = ground.corners[ground.starts[row] : ground.starts[row + 1]]
         joined = (ground.ends[ground.edges_at(a)] == b).any()
@@ -219,121 +193,6 @@ class Chains:
                 found.append(Chain(np.array([vertex, free[0]]), along, line, along, drawn=False))
         return found
 
-    @cached_property
-    def pieces(self) -> list[Piece]:
-        return self.lines.pieces(self.stations)
-
-    def _give_vertices(self) -> None:
-        """A vertex for every station: the nearest that may become it."""
-        choices: list[tuple[float, int, int]] = []
-        nodes = np.flatnonzero(self.stations)
-        for node in nodes.tolist():
-            found = self._candidates(node)
-            if len(found) == 0:
-                raise too_coarse(self._why(node), position(self.lines.place[node]))
-            away = np.linalg.norm(self.ground.points[found] - self.lines.place[node], axis=1)
-            choices += [
-                (float(far), node, vertex)
-                for far, vertex in zip(away / self.ground.sizes[found], found.tolist(), strict=True)
-            ]
-        able: dict[int, set[int]] = defaultdict(set)
-        for _, node, vertex in choices:
-            able[node].add(vertex)
-        for _, node, vertex in sorted(choices):
-            if node not in self.at_station and not self.taken[vertex]:
-                self.at_station[node] = vertex
-                self.taken[vertex] = True
-                twin, there = int(self.twins[0][node]), int(self.twins[1][vertex])
-                if twin >= 0 and there in able.get(twin, ()) and not self.taken[there]:
-                    self.at_station.setdefault(twin, there)
-                    self.taken[self.at_station[twin]] = True
-        if any(node not in self.at_station for node in nodes.tolist()):
-            self._match(choices, nodes)
-        self._join(choices)
-
-    def _match(self, choices: list[tuple[float, int, int]], nodes: Ints) -> None:
-        """Give all stations vertices that are near taken together, where the nearest of each leaves
-        some without. Raises StepError if there are too few."""
-        rows = {node: k for k, node in enumerate(nodes.tolist())}
-        names = sorted({vertex for _, _, vertex in choices})
-        columns = {vertex: k for k, vertex in enumerate(names)}
-        table = csr_matrix(
-            (
-                # Nothing would be no choice at all; of two as near all take the same side.
-                [1.0 + far**2 + TIE * v / len(self.taken) for far, _, v in choices],
-                ([rows[n] for _, n, _ in choices], [columns[v] for _, _, v in choices]),
-            ),
-            shape=(len(rows), len(names)),
-        )
-        try:
-            found = [] if len(rows) > len(names) else min_weight_full_bipartite_matching(table)[1]
-        except ValueError:
-            found = []
-        if len(found) == 0:
-            left = next(node for node in nodes.tolist() if node not in self.at_station)
-            raise too_coarse("more places than corners", position(self.lines.place[left]))
-        self.taken[list(self.at_station.values())] = False
-        self.at_station = {node: names[k] for node, k in zip(nodes.tolist(), found, strict=True)}
-        self.taken[list(self.at_station.values())] = True
-
-    def _join(self, choices: list[tuple[float, int, int]]) -> None:
-        """Give stations across one face from each other vertices that an edge joins, where they have
-        any."""
-        away: dict[int, dict[int, float]] = defaultdict(dict)
-        for far, node, vertex in choices:
-            away[node][vertex] = far
-        pieces = [p for p in self.pieces if (p.faces == p.faces[0]).all() and p.faces[0] >= 0]
-        for _ in range(JOINED):
-            for piece in pieces:
-                a, b = (int(n) for n in piece.nodes[[0, -1]])
-                if a not in away or b not in away or a == b or self._joined(a, b):
-                    continue
-                own = {self.at_station[a], self.at_station[b]}
-                ways = [
-                    (far_a**2 + far_b**2, v, w)
-                    for v, far_a in away[a].items()
-                    for w, far_b in away[b].items()
-                    if v != w
-                    and not (self.taken[v] and v not in own)
-                    and not (self.taken[w] and w not in own)
-                    and self._open_between(v, w)
-                ]
-                if ways:
-                    self.taken[list(own)] = False
-                    _, self.at_station[a], self.at_station[b] = min(ways)
-                    self.taken[[self.at_station[a], self.at_station[b]]] = True
-
-    def _joined(self, a: int, b: int) -> bool:
-        return self._open_between(self.at_station[a], self.at_station[b])
-
-    def _open_between(self, v: int, w: int) -> bool:
-        edges = self.ground.edges_at(v)
-        there = edges[(self.ground.ends[edges] == w).any(axis=1)]
-        return bool(self.ground.open_edges[there].any())
-
-    def _candidates(self, node: int) -> Ints:
-        ground, kind, element = self.ground, self.lines.kind[node], int(self.lines.element[node])
-        if kind == ON_VERTEX:
-            found: Ints = np.searchsorted(ground.vertices, [element])
-            open_ = ~ground.fixed[found] | ground.limited[found]
-            return found[open_ & (ground.locks[found] <= 2)]
-        if kind == ON_EDGE:
-            edge = int(np.searchsorted(ground.edges, element))
-            found = ground.ends[edge]
-            if ground.locked[edge]:
-                open_ = ground.leads_on[found] & (~ground.fixed[found] | ground.limited[found])
-                return found[open_ & (ground.locks[found] <= 2)]
-        else:
-            assert kind == IN_FACE
-            face = int(np.searchsorted(ground.faces, element))
-            found = ground.corners[ground.starts[face] : ground.starts[face + 1]]
-        return found[~ground.fixed[found] & (ground.locks[found] == 0) & ground.leads_on[found]]
-
-    def _why(self, node: int) -> str:
-        if self.lines.kind[node] == ON_VERTEX:
-            return "borders, seams or sharp edges meet where it passes"
-        return "every corner there lies on a border, a seam or a sharp edge"
-
     def _chain(self, piece: Piece, *, alone: bool = True) -> Chain:
         """The chain of a piece; unless it is `alone` the mirror shows it on the other side, too, where
         its vertices have to be free."""
@@ -341,14 +200,14 @@ class Chains:
         steps = np.linalg.norm(np.diff(line, axis=0), axis=1)
         low, high, near = self._around(piece)
         beyond = self._beyond(piece)
-        for vertex, k in self.kept_for.items():
+        for vertex, k in self.stations.kept_for.items():
             beyond[vertex] |= self.pieces[k] is not piece
         if not alone:
-            there = self.twins[1]
+            there = self.stations.twins[1]
             beyond = beyond | (there == np.arange(len(there))) | ((there >= 0) & self.taken[there])
         places = self.ground.points[near]
-        if self.stations[piece.nodes[0]]:
-            first, last = (self.at_station[int(n)] for n in piece.nodes[[0, -1]])
+        if self.stations.there[piece.nodes[0]]:
+            first, last = (self.stations.vertex[int(n)] for n in piece.nodes[[0, -1]])
         else:
             lengths = np.concatenate([[0.0], np.cumsum(steps)])
             along, away = nearest_on_line(line, lengths, places, low, high, True)
@@ -435,8 +294,8 @@ class Chains:
         part what lies round it."""
         found = np.zeros(len(nodes), dtype=bool)
         for end in piece.nodes[[0, -1]].tolist():
-            if self.stations[end]:
-                reach = BESIDE * self.ground.sizes[self.at_station[end]]
+            if self.stations.there[end]:
+                reach = BESIDE * self.ground.sizes[self.stations.vertex[end]]
                 away = np.linalg.norm(self.lines.place[nodes] - self.lines.place[end], axis=1)
                 found |= away <= reach
         return found
