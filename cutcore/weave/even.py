@@ -39,12 +39,11 @@ HOMELY = 0.3
 @dataclass(frozen=True, eq=False)
 class Evened:
     """Where the vertices of the ground with its rows lie (n', 3), and for those that moved or are
-    new the triangle and the face of the old ground there (n',), -1 for others; `alongs` says how far
-    along its line each vertex of every chain is."""
+    new the triangle of the old ground there (n',), -1 for others; `alongs` says how far along its
+    line each vertex of every chain is."""
 
     places: Floats
     triangle: Ints
-    face: Ints
     alongs: list[Floats]
 
 
@@ -112,21 +111,18 @@ def evened(ground: Ground, rows: Rows, line: Line, chains: list[Chain]) -> Evene
         ROUNDS,
     )
     on[moving] = on_face
-    found, triangle, where = nearest_round_all(*surface, places[moving], on[moving])
+    found, triangle, _ = nearest_round_all(*surface, places[moving], on[moving])
     places[moving[free]] = found[free]
-    every_triangle, every_face = np.full((2, count), -1)
-    every_triangle[moving], every_face[moving] = triangle, where
+    every_triangle = np.full(count, -1)
+    every_triangle[moving] = triangle
     rest = rows.line[kind[rows.line] == STAYS]
-    _, every_triangle[rest], every_face[rest] = nearest_round_all(*surface, places[rest], on[rest])
+    every_triangle[rest] = nearest_round_all(*surface, places[rest], on[rest])[1]
     alongs = [chain.along.copy() for chain in chains]
     for chain, one in zip(chains, alongs, strict=True):
-        k = number[rows.line[np.searchsorted(line.vertex, chain.vertices)]]
-        slid = (k >= 0) & (kind[moving][k] == ON_LINE)
-        # Where a closed line begins is where it ends, too.
-        one[slid] = np.where(
-            slid[slid] & (one[slid] >= chain.lengths[-1]), one[slid], along[k[slid]]
-        )
-    return Evened(places, every_triangle, every_face, alongs)
+        # The ends are stations, or where a closed line begins.
+        k = number[rows.line[np.searchsorted(line.vertex, chain.vertices[1:-1])]]
+        one[1:-1] = along[k]
+    return Evened(places, every_triangle, alongs)
 
 
 def _kinds(ground: Ground, rows: Rows, line: Line, starts: Ints, corners: Ints) -> Ints:

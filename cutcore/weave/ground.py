@@ -170,7 +170,8 @@ class Ground:
     def opens_at(self, vertex: int) -> bool:
         """Whether a vertex lies on a border, or on that of the limit."""
         beside = self.beside[self.edges_at(vertex)]
-        return bool(((beside == -1) | self.outside[beside]).any())
+        here = beside >= 0
+        return bool((beside == -1).any() or self.outside[beside[here]].any())
 
     def edge_between(self, a: int, b: int) -> int:
         """The edge between two vertices, which there is."""

@@ -20,12 +20,15 @@ from cutcore.geometry.arrays import (
 from cutcore.geometry.polygons import distance_to_each_segment
 from cutcore.kernels import nearest_round_all, rows_beside
 from cutcore.mesh.mesh import newell
-from cutcore.mesh.triangles import triangulate
+from cutcore.mesh.triangles import Triangles, triangulate
 from cutcore.notes import Element, position
 from cutcore.weave.chain import Chain
 from cutcore.weave.even import Evened, faces_of
 from cutcore.weave.ground import Ground, boxes_of
 from cutcore.weave.rows import Rows
+
+# So many places of what is wrong are named.
+MOST_NAMED = 50
 
 
 @dataclass(frozen=True, eq=False)
@@ -54,15 +57,16 @@ class Made:
         parents = np.concatenate([np.arange(len(ground.faces)), rows.parents])[faces]
         return Made(even.places, faces, starts, corners, parents)
 
-    def folded(self, ground: Ground) -> tuple[Element, ...]:
-        """Where faces would be turned over, or quads have a corner turned in or over, whose place
-        on the old ground was not."""
+    def folded(self, ground: Ground) -> tuple[int, tuple[Element, ...]]:
+        """How many faces would be turned over, or be quads with a corner turned in or over, whose
+        place on the old ground was not; and where the first of them are."""
         at, starts = row_positions(self.starts, self.faces)
         now = _turned(self.places[self.corners[at]], starts, ground.normals[self.parents])
         at, starts = row_positions(ground.starts, self.parents)
         before = _turned(ground.points[ground.corners[at]], starts, ground.normals[self.parents])
         bad = self.faces[now & ~before]
-        return tuple(position(self._middles(bad[k : k + 1])[0]) for k in range(min(len(bad), 50)))
+        middles = self._middles(bad[:MOST_NAMED]) if len(bad) else ()
+        return len(bad), tuple(position(middle) for middle in middles)
 
     def _middles(self, faces: Ints) -> Floats:
         at, starts = row_positions(self.starts, faces)
@@ -71,18 +75,21 @@ class Made:
 
     def moved(self, ground: Ground) -> tuple[float, float, Floats]:
         """How far the surface moves at most, both ways: as a share of the edges there, as a length,
-        and where. Looked at in the old corners, the middles of new edges, and the middles of faces."""
-        return max(self._away_from(ground), self._left(ground), key=lambda found: found[0])
+        and where. Looked at in the old corners, the middles of new edges, and of all triangles."""
+        at, starts = row_positions(self.starts, self.faces)
+        cells = triangulate(self.places, starts, self.corners[at])
+        found = (self._away_from(ground, cells), self._left(ground, cells))
+        return max(found, key=lambda one: one[0])
 
-    def _away_from(self, ground: Ground) -> tuple[float, float, Floats]:
+    def _away_from(self, ground: Ground, cells: Triangles) -> tuple[float, float, Floats]:
         at, starts = row_positions(self.starts, self.faces)
         corners = self.corners[at]
         ahead = corners[next_in_row(starts)]
         # The corners themselves were put on it; each side is looked at once.
         once = np.flatnonzero(corners < ahead)
         halves = 0.5 * (self.places[corners[once]] + self.places[ahead[once]])
-        looked = np.concatenate([halves, self._middles(self.faces)])
-        of = np.concatenate([owner_of(starts)[once], np.arange(len(self.faces))])
+        looked = np.concatenate([halves, self.places[cells.corners].mean(axis=1)])
+        of = np.concatenate([owner_of(starts)[once], cells.face])
         found, _, _ = nearest_round_all(
             *ground.surface,
             looked,
@@ -91,11 +98,10 @@ class Made:
         size = _sides(ground.points[ground.corners], ground.starts)[self.parents[of]]
         return _greatest(looked, found, size)
 
-    def _left(self, ground: Ground) -> tuple[float, float, Floats]:
+    def _left(self, ground: Ground, cells: Triangles) -> tuple[float, float, Floats]:
         """The old ground's distance from the new one."""
         at, starts = row_positions(self.starts, self.faces)
         corners = self.corners[at]
-        cells = triangulate(self.places, starts, corners)
         tri_starts = starts_of(np.bincount(cells.face, minlength=len(self.faces)))
         order = np.argsort(corners, kind="stable")
         rows = starts_of(np.bincount(corners, minlength=len(self.places)))
@@ -106,13 +112,14 @@ class Made:
         new_starts = starts
         at, starts = row_positions(ground.starts, old)
         own = ground.corners[at]
-        middles = np.add.reduceat(ground.points[own], starts[:-1]) / np.diff(starts)[:, None]
+        triangles, rows_of_them = row_positions(ground.triangles[1], old)
+        middles = ground.triangle_places[triangles].mean(axis=1)
         # Each vertex is looked at once, from one of its faces.
         face = np.full(len(ground.vertices), -1)
         face[own] = owner_of(starts)
         vertices = np.flatnonzero(face >= 0)
         looked = np.concatenate([ground.points[vertices], middles])
-        of = np.concatenate([face[vertices], np.arange(len(old))])
+        of = np.concatenate([face[vertices], owner_of(rows_of_them)])
         found, _, _ = nearest_round_all(
             np.ascontiguousarray(self.places[cells.corners]),
             tri_starts,

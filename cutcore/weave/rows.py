@@ -115,15 +115,15 @@ class Rows:
     places: Floats
 
 
-def opened(ground: Ground, lines: Lines, chains: list[Chain], line: Line) -> Rows:
+def opened(ground: Ground, lines: Lines, line: Line) -> Rows:
     """The ground with a row of quads on either side of its chains. Raises StepError where a line
     ends, turns or passes so that there can be none."""
-    return _Opening(ground, lines, chains, line).rows()
+    return _Opening(ground, lines, line).rows()
 
 
 class _Opening:
-    def __init__(self, ground: Ground, lines: Lines, chains: list[Chain], line: Line) -> None:
-        self.ground, self.lines, self.chains, self.line = ground, lines, chains, line
+    def __init__(self, ground: Ground, lines: Lines, line: Line) -> None:
+        self.ground, self.lines, self.line = ground, lines, line
         self.row = np.full(len(ground.vertices), -1)
         self.row[line.vertex] = np.arange(len(line.vertex))
         count = np.int64(len(ground.vertices))
@@ -132,6 +132,8 @@ class _Opening:
         pairs = np.sort(line.vertex[line.edges], axis=1)
         wanted = pairs[:, 0] * count + pairs[:, 1]
         self.chained = order[np.searchsorted(keys[order], wanted)]
+        self._on_chain = np.zeros(len(ground.edges), dtype=bool)
+        self._on_chain[self.chained] = True
         self.halves = ground.halves
         self._back = np.empty(len(ground.corners), dtype=np.int64)
         self._back[ground.following] = np.arange(len(ground.corners))
@@ -362,8 +364,7 @@ class _Opening:
         total, number = np.zeros((count, 3)), np.zeros(count)
         here = np.flatnonzero(made.sector >= 0)
         back = self._back
-        chained = np.zeros(len(ground.edges), dtype=bool)
-        chained[self.chained] = True
+        chained = self._on_chain
         for corner, edge in (
             (ground.following[here], ground.of_corner[here]),
             (back[here], ground.of_corner[back[here]]),
@@ -392,8 +393,7 @@ class _Opening:
         """The sectors (n,) in which two lines run away from each other at an acute angle, each with
         the way (n, 3) to where its copy begins: between them."""
         ground, line = self.ground, self.line
-        chained = np.zeros(len(ground.edges), dtype=bool)
-        chained[self.chained] = True
+        chained = self._on_chain
         # A sector goes from the corner that goes out along a line to the one that a line comes
         # into.
         here = np.flatnonzero(made.sector >= 0)

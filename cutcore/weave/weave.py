@@ -142,7 +142,7 @@ def _woven(
     chains, found = _chained(ground, lines, stations, mirror)
     line = Line.of(found, lines, chains.stations.vertex)
     come_to("opening rows beside it")
-    rows = opened(ground, lines, found, line)
+    rows = opened(ground, lines, line)
     come_to("evening out")
     even = evened(ground, rows, line, found)
     notes: tuple[Note, ...] = ()
@@ -193,10 +193,9 @@ def _judged(
 ) -> tuple[Note, ...]:
     """What there is to say of a weave. Raises StepError where it may not be so."""
     made = Made.of(ground, rows, even)
-    folded = made.folded(ground)
+    folded, places = made.folded(ground)
     if folded:
-        said = f"{count_of(len(folded), 'face')} would fold over"
-        raise too_coarse(said, *folded)
+        raise too_coarse(f"{count_of(folded, 'face')} would fold over", *places)
     mesh = ground.mesh
     rounded = ROUNDED * mesh.diagonal
     share, moved, where = made.moved(ground)

@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 
 from cutcore import CutError, Mesh, Result, apply_step, parse_step
 from cutcore.errors import StepError
+from cutcore.mesh.result import Origin
 from cutcore.previews.finishes import finishes_compared, surface_moved
 from cutcore.previews.plan import plan_of
 from cutcore.queries.corner_forms import scaled_jacobians
@@ -50,6 +51,10 @@ def slice_at(point: list[float], normal: list[float], **more: Any) -> dict[str, 
 
 def knife(*points: Any, **more: Any) -> dict[str, Any]:
     return {"tool": "knife", "lines": [{"points": list(points)}], **more}
+
+
+def moved_by(mesh: Mesh, result: Result) -> tuple[float, Any]:
+    return surface_moved(Result(mesh, Origin.same(mesh)), result)
 
 
 def ends_of(result: Result) -> int:
@@ -130,7 +135,7 @@ class OnTheLine(SimpleTestCase):
         for place in places:
             gaps = np.linalg.norm(result.mesh.points - place, axis=1)
             self.assertLessEqual(gaps.min(), 1e-12 * mesh.diagonal)
-        moved, _ = surface_moved(mesh, result)
+        moved, _ = moved_by(mesh, result)
         self.assertLessEqual(moved, 1e-12 * mesh.diagonal)
         crossed = woven(
             mesh,
@@ -213,7 +218,7 @@ class Settings(SimpleTestCase):
         ]
         still = [np.isin(side, result.origin.vertex).all(axis=1).mean() for result in (free, held)]
         self.assertEqual(still, [1.0, 1.0])
-        moved = [surface_moved(before, result)[0] for result in (free, held)]
+        moved = [moved_by(before, result)[0] for result in (free, held)]
         self.assertLess(moved[1], 1e-9)
         self.assertGreater(moved[0], 1e-4)
 
@@ -302,6 +307,15 @@ class Told(SimpleTestCase):
         refused = finishes_compared(mesh, parse_step(tight))[2]
         self.assertIsNotNone(refused.refusal)
         self.assertIsNone(refused.mending)
+
+    def test_what_is_discarded_or_moved_apart_is_no_movement_of_the_surface(self) -> None:
+        mesh = GROUNDS["ball"]
+        for more in ({"then": "discard"}, {"then": "part", "gap": [0, 3, 0]}, {"then": "halve"}):
+            step = parse_step({**slice_at([0, 0.05, 0], [0.3, 1, 0.2]), **more})
+            rows = {row.finish: row for row in finishes_compared(mesh, step)}
+            self.assertLess(rows["as cut"].moved, 1e-12)
+            self.assertLess(rows["woven"].moved, 0.05)
+            self.assertGreater(rows["woven"].moved, 0.0)
 
     def test_what_the_sides_become_is_done_with_what_was_woven(self) -> None:
         mesh = GROUNDS["ball"]

@@ -108,6 +108,8 @@ class OutlineParams(Cutting):
 
     @model_validator(mode="after")
     def _takes_what_it_can(self) -> Self:
+        if self.weave is not None and self.finish == "woven":
+            raise ValueError("an outline is woven in by `weave` or by `finish`, not by both")
         if self.takes is None:
             return self
         through = self.takes.what == "hole"

@@ -50,6 +50,8 @@ function step(): OutlineStep | null {
     weave: weave && { inside: weave, most_off: mostOff },
     takes: takes === 'nothing' ? null : takes === 'hole' ? { what: 'hole' } : { what: 'pocket', depth, floor },
     ...common('mirror', 'limit', 'finish', 'woven', 'hard_above'),
+    // Its inside is laid anew already: it is not woven in twice.
+    ...(weave && planStore.getState().finish === 'woven' && { finish: 'as cut' as const, woven: null }),
   };
 }
 
