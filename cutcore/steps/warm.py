@@ -9,9 +9,13 @@ import numpy as np
 
 from cutcore.formats.files import read_part, write_part
 from cutcore.shapes.small import SMALL
+from cutcore.shapes.torus import torus
 from cutcore.steps.registry import TOOLS
 from cutcore.steps.replay import apply_step
 from cutcore.steps.steps_file import parse_step
+from cutcore.tool import finishes_of
+
+_SLANTED = {"tool": "slice", "plane": {"point": [0, 0.05, 0], "normal": [0.2, 1, 0.1]}}
 
 
 def warm() -> None:
@@ -26,6 +30,15 @@ def warm() -> None:
                         apply_step(ground, parse_step({"tool": tool.name, **example.params}))
             for file in ("part.stl", "part.ply"):
                 read_part(file, write_part(file, ground))
+    _end_in_every_way()
+
+
+def _end_in_every_way() -> None:
+    ground = torus(1.0, 0.4, 32, 16)
+    mapped = replace(ground, uv=np.zeros((len(ground.corners), 2)))
+    for finish in finishes_of(parse_step(_SLANTED)):
+        for mesh in (ground, mapped):
+            apply_step(mesh, parse_step({**_SLANTED, "finish": finish}))
 
 
 if __name__ == "__main__":
