@@ -44,7 +44,7 @@ class Mending(WorkshopCase):
         # What the cut touched is quads; the plate's eight-sided underside was not.
         self.assertEqual(int((made.sizes != 4).sum()), int((PLATE.sizes != 4).sum()) - 1)
         expect(person.see("steps")).to_contain_text("all quads")
-        person.press("Control+z")
+        person.press("Control+z").wait_for_answers()
         self.assertEqual(self.exported().face_count, PLATE.face_count)
 
     def test_the_setting_stays_for_the_next_tool_and_is_named_there(self) -> None:

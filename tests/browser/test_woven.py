@@ -50,7 +50,7 @@ class Woven(WorkshopCase):
         self.assertEqual((made.sizes != 4).sum(), (HOUSING.sizes != 4).sum())
         self.assertEqual(made.face_count, HOUSING.face_count + 2 * 28)
         expect(person.see("steps")).to_contain_text("woven")
-        person.press("Control+z")
+        person.press("Control+z").wait_for_answers()
         self.assertEqual(self.exported().face_count, HOUSING.face_count)
 
     def test_the_ways_are_compared_drawn_when_pointed_at_and_chosen_there(self) -> None:
