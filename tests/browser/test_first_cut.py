@@ -34,7 +34,7 @@ class FirstCut(WorkshopCase):
         original = person.export()
         self.across_the_plate()
         expect(person.see("plan-adds")).to_contain_text("4 new vertices · 7 new edges")
-        expect(person.see("plan").locator("button", has_text="Make the cut")).to_be_enabled()
+        expect(person.see("make-bar").get_by_role("button", name="Make the cut")).to_be_enabled()
         self.assertEqual(person.page.locator("[data-tick=near]").count(), 4)
         expect(person.see("flow").locator("[data-flow=quads]")).to_contain_text("28")
 
@@ -77,7 +77,7 @@ class FirstCut(WorkshopCase):
         share.press("Enter")
         expect(share).to_have_value("25 %")
         person.page.mouse.move(700, 650)
-        person.see("plan").locator("button", has_text="Make the cut").click()
+        person.see("make-bar").get_by_role("button", name="Make the cut").click()
         expect(person.see("plan-items")).to_have_count(0)
         far = PLATE.points[[8, 15]]
         after = self.exported()
@@ -143,7 +143,7 @@ class FirstCut(WorkshopCase):
         person.page.mouse.down()
         person.page.mouse.up()
         self.assertEqual(person.points(), 1)
-        expect(person.see("plan").locator("button", has_text="Make the cut")).to_be_disabled()
+        expect(person.see("make-bar").get_by_role("button", name="Make the cut")).to_be_disabled()
 
 
 class FilesByHand(WorkshopCase):

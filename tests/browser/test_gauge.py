@@ -121,7 +121,9 @@ class Gauge(WorkshopCase):
             person.see("gauge-tilt").press("Enter")
             self.choose("gauge-tilt-about", "about z")
             expect(person.see("not-at-default")).to_contain_text(f"tilt {degrees}°")
-            expect(person.see("plan").get_by_role("button", name="Make the cut")).to_be_enabled()
+            expect(
+                person.see("make-bar").get_by_role("button", name="Make the cut")
+            ).to_be_enabled()
         person.see("gauge-rows").locator("li").nth(1).hover()
         person.page.get_by_role("button", name="Remove distance 2").click()
         person.see("gauge-add").press("Escape")

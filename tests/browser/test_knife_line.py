@@ -224,7 +224,7 @@ class KnifeLine(WorkshopCase):
         person.point_at(on_edge(2, 3, 0.3), kind="edge", share=0.3).choose()
         person.point_at([0, 8, 10], kind="face").choose()
         expect(person.see("note")).to_contain_text("trimmed")
-        expect(person.see("plan").locator("button", has_text="Make the cut")).to_be_disabled()
+        expect(person.see("make-bar").get_by_role("button", name="Make the cut")).to_be_disabled()
         self.settle("open-ends", "extended to the border")
         expect(person.see("note")).to_contain_text("extended")
         self.settle("open-ends", "joined to a corner")

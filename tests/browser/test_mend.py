@@ -143,7 +143,9 @@ class Mending(WorkshopCase):
                     expect(person.see("mend-another")).to_be_visible()
                     expect(chips.filter(has_text="weld onto")).to_have_count(0)
                     for button in ("Make it so", "Discard"):
-                        box = person.see("mend").get_by_role("button", name=button).bounding_box()
+                        box = (
+                            person.see("make-bar").get_by_role("button", name=button).bounding_box()
+                        )
                         assert box is not None
                         self.assertLess(box["y"] + box["height"], height - 56)
                     person.see("mend-another").click()

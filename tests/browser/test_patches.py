@@ -76,7 +76,7 @@ class Patches(WorkshopCase):
         person.see("clean-within").fill("5%")
         person.see("clean-within").press("Enter")
         person.wait_for_answers()
-        person.see("mend").get_by_role("button", name="Make it so").click()
+        person.see("make-bar").get_by_role("button", name="Make it so").click()
         expect(person.see("steps")).to_contain_text("Clean faces to one face")
         made = self.exported()
         self.assertEqual(made.face_count, HULL.face_count - 39)

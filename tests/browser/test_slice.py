@@ -76,7 +76,7 @@ class Slice(WorkshopCase):
         person.page.get_by_label("cap the openings").check()
         expect(flow).not_to_contain_text("+1")
         person.press("f")
-        expect(person.see("plan").get_by_role("button", name="Make the cut")).to_be_enabled()
+        expect(person.see("make-bar").get_by_role("button", name="Make the cut")).to_be_enabled()
         person.make()
         mesh = self.exported()
         # Drawn from left to right the scrap was below; flipped it is above.
@@ -106,7 +106,7 @@ class Slice(WorkshopCase):
         self.settle("gap-y", "6")
         person.page.get_by_label("as parts of their own").check()
         person.page.get_by_label("cap the openings").check()
-        expect(person.see("plan").get_by_role("button", name="Make the cut")).to_be_enabled()
+        expect(person.see("make-bar").get_by_role("button", name="Make the cut")).to_be_enabled()
         person.make()
         lower = self.exported()
         self.assertEqual(
@@ -126,7 +126,7 @@ class Slice(WorkshopCase):
         self.settle("plane-offset", "0.5")
         self.settle("plane-tilt-1", "10")
         self.choose("then", "halve, and mirror the rest")
-        expect(person.see("plan").get_by_role("button", name="Make the cut")).to_be_enabled()
+        expect(person.see("make-bar").get_by_role("button", name="Make the cut")).to_be_enabled()
         person.make()
         mesh = self.exported()
         self.assertEqual(int(mesh.edges.border.sum()), 0)

@@ -3,6 +3,7 @@ it."""
 
 from __future__ import annotations
 
+import json
 import os
 from contextlib import ExitStack
 from functools import cache
@@ -22,6 +23,23 @@ from workshop.services.smooth_forms import forget_forms
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "1"
 
 
+# The cards and settings of someone who has everything open.
+ALL_OPEN = {
+    "state": {
+        "apart": {},
+        "planning": dict.fromkeys(
+            ("pick", "patches", "measure", "flow", "steps", "place", "drawing-card"), True
+        ),
+        "more": dict.fromkeys(
+            ("knife", "loop", "slice", "outline", "gauge", "freehand", "ruled", "seam"), True
+        ),
+    },
+    "version": 0,
+}
+HAVE_ALL_OPEN = f"""if (location.protocol === "http:")
+    localStorage.folds ??= JSON.stringify({json.dumps(ALL_OPEN)});"""
+
+
 @cache
 def running_browser() -> Browser:
     """The browser of this process: started once, closed as the process ends."""
@@ -35,6 +53,8 @@ class WorkshopCase(StaticLiveServerTestCase):
 
     # What is drawn costs a quarter at a half; all places and sizes on the page are as ever.
     scale: ClassVar[float] = 0.5
+    # What is seen depends on what is folded: tests of that begin as everyone does.
+    all_open: ClassVar[bool] = True
     _browser: ClassVar[Browser]
     _window: ClassVar[Page]
 
@@ -51,12 +71,15 @@ class WorkshopCase(StaticLiveServerTestCase):
 
     @classmethod
     def _new_window(cls) -> Page:
-        return cls._browser.new_context(
+        page = cls._browser.new_context(
             viewport=SCREEN,
             device_scale_factor=cls.scale,
             reduced_motion="reduce",
             accept_downloads=True,
         ).new_page()
+        if cls.all_open:
+            page.add_init_script(HAVE_ALL_OPEN)
+        return page
 
     def setUp(self) -> None:
         forget_all()

@@ -1,14 +1,15 @@
 /** The drawing in numbers: where it stands, what was read off it, and the way on to cuts and sizes. */
+
 import { X } from 'lucide-react';
 import { useState } from 'react';
 import { useStore } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
 import { changeTool } from '../hand/planning';
+import { FoldingCard } from '../plan/FoldingCard';
 import { partStore } from '../stores/partStore';
 import { viewStore } from '../stores/viewStore';
 import { setGauge } from '../tools/gauge/gauge';
 import { Button } from '../ui/Button';
-import { Card } from '../ui/Card';
 import { Choice } from '../ui/Choice';
 import { FileButton } from '../ui/FileButton';
 import { COORDINATE, LENGTH, POSITION } from '../ui/kinds';
@@ -45,17 +46,17 @@ export function DrawingCard() {
   );
   if (!drawing) {
     return (
-      <Card title="Drawing" testId="drawing-card">
+      <FoldingCard title="Drawing" testId="drawing-card">
         <p className="mb-1 text-soft">A PNG, a JPEG or an SVG can stand behind the part in a parallel view.</p>
         {add}
-      </Card>
+      </FoldingCard>
     );
   }
   const { placement } = drawing;
   const place = (changed: Partial<Drawing['placement']>) =>
     change(drawing.id, { placement: { ...placement, ...changed } });
   return (
-    <Card title="Drawing" aside={drawing.name} testId="drawing-card">
+    <FoldingCard title="Drawing" aside={drawing.name} testId="drawing-card">
       {drawings.length > 1 && (
         <ChoiceRow
           name="which"
@@ -143,7 +144,7 @@ export function DrawingCard() {
           Take it away
         </button>
       </p>
-    </Card>
+    </FoldingCard>
   );
 }
 

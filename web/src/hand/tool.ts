@@ -56,6 +56,8 @@ export interface Tool extends PointerStates {
   Readout: ComponentType;
   /** What is planned and how, in the plan card. */
   Plan: ComponentType;
+  /** Its settings that are seldom changed. */
+  More?: ComponentType;
   /** Marks and handles above the part. */
   Marks: ComponentType<{ project: Project }>;
   /** Draws nothing itself, but tints or hides faces of the part while the tool is in hand. */

@@ -1,10 +1,11 @@
 /** The patches of the part: each with its sign, name, faces and area; and how they are made, joined and taken apart. */
+
 import { Eye, EyeOff } from 'lucide-react';
 import { useState } from 'react';
 import { useStore } from 'zustand';
+import { FoldingCard } from '../plan/FoldingCard';
 import { pickStore } from '../stores/pickStore';
 import { begin } from '../tools/reshape/reshape';
-import { Card } from '../ui/Card';
 import { Chip } from '../ui/Chip';
 import { ANGLE, only } from '../ui/kinds';
 import { countOf, formatArea } from '../ui/numbers';
@@ -40,7 +41,7 @@ export function PatchCard() {
   const { chosen, signs } = useStore(patchStore);
   const joined = patches.filter((patch) => chosen.includes(patch.name));
   return (
-    <Card
+    <FoldingCard
       title="Patches"
       aside={patches.length ? countOf(patches.length, 'patch', 'patches') : 'none'}
       testId="patches"
@@ -81,7 +82,7 @@ export function PatchCard() {
       {patches.length > 0 && (
         <TickRow name="letters on the part" on={signs} onChange={(next) => patchStore.setState({ signs: next })} />
       )}
-    </Card>
+    </FoldingCard>
   );
 }
 

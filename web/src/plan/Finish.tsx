@@ -30,13 +30,13 @@ export function Finish({ weaves }: { weaves: boolean }) {
         options={weaves ? ENDS : ENDS.filter(([ends]) => ends !== 'woven')}
         onChange={(next) => setShared({ finish: next })}
       />
-      {finish === 'woven' && <HowWoven />}
       {weaves && <Compared />}
     </>
   );
 }
 
-function HowWoven() {
+/** What is seldom changed of how a line is woven in. */
+export function HowWoven() {
   const woven = useStore(planStore, (s) => s.woven);
   return (
     <>

@@ -12,6 +12,7 @@ export function Limit() {
     pickStore,
     useShallow(({ faces, limited, shown }) => ({ faces, limited, shown })),
   );
+  if (faces.length === 0 && shown === null) return null;
   const hidden = shown !== null && ' · hidden faces are left alone';
   return (
     <div data-testid="limit" data-faces={limited ? faces.length : 0}>

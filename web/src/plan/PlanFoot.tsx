@@ -1,37 +1,21 @@
-/** The foot of a plan: what it adds, what there is to say, and the way to make or discard it. */
-import { useEffect } from 'react';
+/** What a plan adds, what it changes of the flow, and what there is to say about it. */
 import { useStore } from 'zustand';
-import { canMake, discard, make } from '../hand/planning';
 import { toolInHand } from '../hand/tool';
-import { partStore } from '../stores/partStore';
 import { planStore } from '../stores/planStore';
-import { Button } from '../ui/Button';
 import { useLate } from '../ui/late';
-import { walkedByKeyboard } from '../ui/modality';
 import { countOf } from '../ui/numbers';
-import { stageOf } from '../viewport/stageOf';
+import { FlowChange } from './FlowChange';
 import { Remark, together } from './Remark';
 
 interface Props {
-  words: string;
   /** The plan is not far enough to be refused. */
   unfinished?: boolean;
 }
 
-export function PlanFoot({ words, unfinished = false }: Props) {
-  const busy = useStore(partStore, (s) => s.busy);
+export function PlanFoot({ unfinished = false }: Props) {
   const plan = useStore(planStore, (s) => s.plan);
   const trouble = useStore(planStore, (s) => s.trouble);
   const late = useLate(useStore(planStore, (s) => s.working));
-  useEffect(
-    () => () => {
-      // Who made or discarded it by its button, without a pointer, goes on at the part.
-      requestAnimationFrame(() => {
-        if (walkedByKeyboard() && document.activeElement === document.body) stageOf.current?.focus();
-      });
-    },
-    [],
-  );
   const said = plan ? (toolInHand().saysItself?.(plan) ?? []) : [];
   return (
     <>
@@ -51,6 +35,7 @@ export function PlanFoot({ words, unfinished = false }: Props) {
             </span>
             <span>{countOf(together(plan.notes).length, 'note')}</span>
           </p>
+          <FlowChange />
           {plan.refusal && !unfinished && <Remark note={plan.refusal} stops />}
           {together(plan.notes)
             .filter((note) => !said.includes(note.words))
@@ -64,16 +49,6 @@ export function PlanFoot({ words, unfinished = false }: Props) {
           {trouble}
         </p>
       )}
-      {/* In a long plan it stays in reach at the foot of the column. */}
-      <div className="sticky bottom-0 z-[5] -mx-4 -mb-3 flex gap-2 bg-card px-4 py-3">
-        <Button look="primary" className="flex-1" disabled={!canMake() || busy} onClick={() => void make()}>
-          {words}{' '}
-          <span className="ml-auto" aria-hidden>
-            ↵
-          </span>
-        </Button>
-        <Button onClick={discard}>Discard</Button>
-      </div>
     </>
   );
 }

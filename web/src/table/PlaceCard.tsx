@@ -4,11 +4,11 @@ import { useState } from 'react';
 import { useStore } from 'zustand';
 import { client, expectData } from '../api/client';
 import { LIMITS } from '../api/limits';
+import { FoldingCard } from '../plan/FoldingCard';
 import { meet, partStore } from '../stores/partStore';
 import { pickStore } from '../stores/pickStore';
 import { type Placement, tableStore } from '../stores/tableStore';
 import { Button } from '../ui/Button';
-import { Card } from '../ui/Card';
 import { Chip } from '../ui/Chip';
 import { ANGLE, COORDINATE, wholeNumber } from '../ui/kinds';
 import { ChoiceRow, NumberRow, type Three, ThreeRow } from '../ui/rows';
@@ -43,7 +43,7 @@ export function PlaceCard({ project, onPart }: { project: number; onPart: (part:
   const others = parts.filter((one) => one.id !== part.id);
   const goal = others.find((one) => String(one.id) === to) ?? others[0];
   return (
-    <Card title="Place" aside={atHome ? 'at home' : 'on the table'} testId="place">
+    <FoldingCard title="Place" aside={atHome ? 'at home' : 'on the table'} testId="place">
       <ThreeRow
         name="at"
         label="Where the part stands"
@@ -99,6 +99,6 @@ export function PlaceCard({ project, onPart }: { project: number; onPart: (part:
           </Button>
         </details>
       )}
-    </Card>
+    </FoldingCard>
   );
 }

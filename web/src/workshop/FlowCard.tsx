@@ -1,41 +1,16 @@
 import { useStore } from 'zustand';
 import type { Schemas } from '../api/client';
+import { FoldingCard } from '../plan/FoldingCard';
+import { colourOf, FLOW_ROWS, type FlowCounts } from '../plan/flowRows';
 import { flowStore } from '../stores/flowStore';
 import { partStore } from '../stores/partStore';
 import { planStore } from '../stores/planStore';
 import { showFlow } from '../tools/reshape/pick';
 import { begin } from '../tools/reshape/reshape';
-import { Card } from '../ui/Card';
 import { useLate } from '../ui/late';
-import { formatChange, formatCount } from '../ui/numbers';
+import { countOf, formatChange, formatCount } from '../ui/numbers';
 import { QualityRows } from './QualityRows';
 import { ShareBar } from './ShareBar';
-
-type Counts = Schemas['FlowCountsOut'];
-
-interface FlowRow {
-  id: Schemas['ByFlow']['what'];
-  words: string;
-  of: (counts: Counts) => number;
-  /** Whether more of it is welcome (+), unwelcome (-) or neither. */
-  wanted: 1 | 0 | -1;
-  /** What its share is a share of; nothing for what has no whole. */
-  among?: 'faces' | 'vertices';
-  pattern: 'plain' | 'hatch' | 'dots';
-}
-
-const ROWS: FlowRow[] = [
-  { id: 'quads', words: 'Quads', of: (c) => c.quads, wanted: 1, among: 'faces', pattern: 'plain' },
-  { id: 'triangles', words: 'Triangles', of: (c) => c.triangles, wanted: 0, among: 'faces', pattern: 'dots' },
-  { id: 'ngons', words: 'N-gons', of: (c) => c.ngons, wanted: -1, among: 'faces', pattern: 'hatch' },
-  { id: 'warped', words: 'Warped faces', of: (c) => c.warped, wanted: -1, among: 'faces', pattern: 'hatch' },
-  { id: 'poles3', words: 'Poles of 3', of: (c) => c.poles3, wanted: 0, among: 'vertices', pattern: 'plain' },
-  { id: 'poles5', words: 'Poles of 5', of: (c) => c.poles5, wanted: 0, among: 'vertices', pattern: 'plain' },
-  { id: 'poles6', words: 'Poles of 6+', of: (c) => c.poles6, wanted: -1, among: 'vertices', pattern: 'plain' },
-  { id: 'stray', words: 'Stray vertices', of: (c) => c.stray, wanted: -1, among: 'vertices', pattern: 'plain' },
-  { id: 't_junctions', words: 'T-junctions', of: (c) => c.t_junctions, wanted: -1, pattern: 'plain' },
-  { id: 'borders', words: 'Open borders', of: (c) => c.borders, wanted: -1, pattern: 'plain' },
-];
 
 type Places = Schemas['FlowOut'];
 
@@ -61,6 +36,12 @@ function ToQuads({ what, words }: { what: Schemas['ByFlow']['what']; words: stri
   );
 }
 
+/** Quads, and what is not quads, in a line. */
+function inBrief({ quads, triangles, ngons }: FlowCounts): string {
+  const others = [triangles && countOf(triangles, 'triangle'), ngons && countOf(ngons, 'n-gon')];
+  return [countOf(quads, 'quad'), ...others].filter(Boolean).join(', ');
+}
+
 /** The state of the part, and what the plan would make of it; a row picks its places and brings them into sight. */
 export function FlowCard() {
   const part = useStore(partStore, (s) => s.part);
@@ -73,14 +54,19 @@ export function FlowCard() {
   const whole = { faces: part.faces, vertices: part.vertices };
   const closer = looked && looked.snapshot === part.snapshot && !planned ? looked.places : null;
   return (
-    <Card title="Flow" aside={planned ? 'before → after' : 'of the part'} testId="flow">
+    <FoldingCard
+      title="Flow"
+      aside={planned ? 'before → after' : 'of the part'}
+      brief={inBrief(planned ? plan.after : part.flow)}
+      testId="flow"
+    >
       <QualityRows />
       <table className={`w-full tabular-nums ${planned && late ? 'opacity-40' : ''}`}>
         <tbody>
-          {ROWS.map(({ id, words, of, wanted, among, pattern }) => {
+          {FLOW_ROWS.map(({ id, words, of, wanted, among, pattern }) => {
             const now = of(before);
             const change = planned ? of(plan.after) - now : 0;
-            const colour = change * wanted > 0 ? 'text-moss' : change * wanted < 0 ? 'text-ochre' : '';
+            const colour = colourOf(change, wanted);
             return (
               <tr
                 key={id}
@@ -133,6 +119,6 @@ export function FlowCard() {
           {part.flow.triangles > 0 && <ToQuads what="triangles" words="the triangles" />}
         </p>
       )}
-    </Card>
+    </FoldingCard>
   );
 }

@@ -1,8 +1,8 @@
 import { useStore } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
 import { commandOf } from '../hand/commands';
+import { FoldingCard } from '../plan/FoldingCard';
 import { pickStore } from '../stores/pickStore';
-import { Card } from '../ui/Card';
 import { countOf } from '../ui/numbers';
 
 const GROUPS: [string, string[]][] = [
@@ -38,7 +38,7 @@ export function PickCard() {
     vertices.length && countOf(vertices.length, 'vertex', 'vertices'),
   ].filter(Boolean);
   return (
-    <Card title="Pick" aside={count.join(' · ') || 'nothing yet'} testId="pick">
+    <FoldingCard title="Pick" aside={count.join(' · ') || 'nothing yet'} testId="pick">
       {GROUPS.map(([words, ids]) => (
         <fieldset key={words} className="mb-2">
           <legend className="mb-1 text-[13px] text-soft">{words}</legend>
@@ -53,7 +53,7 @@ export function PickCard() {
         <Chip id="hide" words={shown ? 'bring back what is hidden' : 'hide unpicked'} />
         <Chip id="pick-none" words="pick nothing" />
       </div>
-    </Card>
+    </FoldingCard>
   );
 }
 

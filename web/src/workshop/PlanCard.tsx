@@ -1,19 +1,18 @@
-/** The plan in words and numbers: what it is on, what it adds, why it can't be made. What is planned is the tool's own. */
+/** The plan in words and numbers: what is set most often first, what it adds, why it can't be made. What is planned is the tool's own. */
 import { useStore } from 'zustand';
 import { type Setting, type Tool, toolNamed } from '../hand/tool';
-import { Finish, Mended } from '../plan/Finish';
+import { Finish, HowWoven, Mended } from '../plan/Finish';
 import { Follow } from '../plan/Follow';
 import { HardAbove } from '../plan/HardAbove';
 import { Limit } from '../plan/Limit';
+import { More } from '../plan/More';
 import { PlanFoot } from '../plan/PlanFoot';
 import { same } from '../space/same';
-import { partStore } from '../stores/partStore';
 import { planStore, sharedDefaults, WOVEN } from '../stores/planStore';
 import { toolStore } from '../stores/toolStore';
 import { Card } from '../ui/Card';
 import { useLate } from '../ui/late';
 import { formatAngle, formatShare } from '../ui/numbers';
-import { Row } from '../ui/Row';
 
 export function PlanCard() {
   const tool = useStore(toolStore, (s) => s.tool);
@@ -22,12 +21,11 @@ export function PlanCard() {
 }
 
 function PlanOf({ face }: { face: Tool }) {
-  const part = useStore(partStore, (s) => s.part);
   const planned = useStore(planStore, (s) => s.planned);
   const aside = face.useAside();
   const late = useLate(useStore(planStore, (s) => s.working));
   const uses = heededBy(face)();
-  const { Plan } = face;
+  const { Plan, More: Further } = face;
   return (
     <Card
       title="Plan"
@@ -36,21 +34,30 @@ function PlanOf({ face }: { face: Tool }) {
       takesTyping={planned}
     >
       {!planned && <p className="mb-1 text-soft">{face.begin}</p>}
-      <Row name="on">{part?.name}</Row>
-      {uses.includes('limit') && <Limit />}
       <Plan />
-      {uses.includes('follow') && <Follow />}
       {uses.includes('finish') && <Finish weaves={uses.includes('woven')} />}
-      {uses.includes('hard above') && <HardAbove />}
       {uses.includes('finish') && <Mended />}
+      {uses.includes('limit') && <Limit />}
+      {(Further || uses.includes('follow') || uses.includes('hard above')) && (
+        <More tool={face.name}>
+          {Further && <Further />}
+          {uses.includes('woven') && <WhereWoven />}
+          {uses.includes('follow') && <Follow />}
+          {uses.includes('hard above') && <HardAbove />}
+        </More>
+      )}
       <NotAtDefault face={face} uses={uses} />
-      {planned && <PlanFoot words="Make the cut" unfinished={face.unfinished?.() ?? false} />}
+      {planned && <PlanFoot unfinished={face.unfinished?.() ?? false} />}
     </Card>
   );
 }
 
 /** The hook that tells which settings count for what a tool has planned. */
 const heededBy = (face: Tool): (() => Setting[]) => face.useHeeded ?? (() => face.uses);
+
+function WhereWoven() {
+  return useStore(planStore, (s) => s.finish === 'woven') && <HowWoven />;
+}
 
 /** Settings that change what the cut does and are not at their defaults, with one way back. */
 function NotAtDefault({ face, uses }: { face: Tool; uses: Setting[] }) {

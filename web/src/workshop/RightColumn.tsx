@@ -1,8 +1,9 @@
 /** The right column: what is in hand first, then what is known of the part. */
-import { lazy, Suspense } from 'react';
+import { lazy, type ReactNode, Suspense, useEffect, useRef } from 'react';
 import { useStore } from 'zustand';
 import { drawingStore } from '../drawing/drawingStore';
 import { PatchCard } from '../patches/PatchCard';
+import { MakeBar } from '../plan/MakeBar';
 import { drawerStore } from '../stores/drawerStore';
 import { planStore } from '../stores/planStore';
 import { tableStore } from '../stores/tableStore';
@@ -10,6 +11,7 @@ import { toolStore } from '../stores/toolStore';
 import { PlaceCard } from '../table/PlaceCard';
 import { MendCard } from '../tools/mend/MendCard';
 import { MeasureCard } from '../tools/pick/MeasureCard';
+import { reshapeStore } from '../tools/reshape/reshapeStore';
 import { WorkCard } from '../tools/reshape/WorkCard';
 import { FlowCard } from './FlowCard';
 import { Hint } from './Hint';
@@ -31,39 +33,59 @@ export function RightColumn({ project, about, onPart }: Props) {
   const list = useStore(tableStore, (s) => s.list);
   const drawer = useStore(drawerStore, (s) => s.open);
   const drawing = useStore(drawingStore, (s) => s.on);
+  const scrolled = usePlanInSight();
   return (
     <>
-      <Hint />
-      {list && about && !drawer && <PlaceCard project={project} onPart={onPart} />}
-      {drawer ? (
-        <Suspense>
-          <OutlineDrawer />
-        </Suspense>
-      ) : (
-        <>
-          {drawing && (
-            <Suspense>
-              <DrawingCard />
-            </Suspense>
-          )}
-          <InHand />
-          <FlowCard />
-          <StepsCard />
-        </>
-      )}
+      <div ref={scrolled} data-testid="column" className="min-h-0 flex-1 scroll-pb-4 overflow-auto">
+        <Hint />
+        {drawer ? (
+          <Suspense>
+            <OutlineDrawer />
+          </Suspense>
+        ) : (
+          <>
+            {drawing && (
+              <Suspense>
+                <DrawingCard />
+              </Suspense>
+            )}
+            <InHand place={list && about && <PlaceCard project={project} onPart={onPart} />} />
+            <FlowCard />
+            <StepsCard />
+          </>
+        )}
+      </div>
+      <MakeBar />
     </>
   );
 }
 
-/** The cards of the tool in hand. */
-function InHand() {
+/** What is planned is brought into sight when it is begun, unless that was done by a number further down. */
+function usePlanInSight() {
+  const scrolled = useRef<HTMLDivElement>(null);
+  const planned = useStore(planStore, (s) => s.planned);
+  const work = useStore(reshapeStore, (s) => s.work);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another work is another plan
+  useEffect(() => {
+    const column = scrolled.current;
+    const typed = document.activeElement?.matches('input, [role=combobox]') && column?.contains(document.activeElement);
+    if (planned && !typed) column?.scrollTo({ top: 0 });
+  }, [planned, work]);
+  return scrolled;
+}
+
+/** The cards of the tool in hand, the plan first, and where the part stands. */
+function InHand({ place }: { place: ReactNode }) {
   const tool = useStore(toolStore, (s) => s.tool);
   const planned = useStore(planStore, (s) => s.planned);
+  const working = useStore(reshapeStore, (s) => s.work !== null);
   if (tool === 'pick')
     return (
       <>
+        {working && <WorkCard />}
         <PickCard />
-        <WorkCard />
+        {!working && <WorkCard />}
+        {place}
         <PatchCard />
         <MeasureCard />
       </>
@@ -72,6 +94,7 @@ function InHand() {
     return (
       <>
         <MendCard />
+        {place}
         <PatchCard />
         <MeasureCard />
       </>
@@ -80,6 +103,7 @@ function InHand() {
     <>
       <PlanCard />
       {!planned && <WorkCard />}
+      {place}
     </>
   );
 }

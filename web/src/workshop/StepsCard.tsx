@@ -1,7 +1,7 @@
 import { useStore } from 'zustand';
+import { FoldingCard } from '../plan/FoldingCard';
 import { goBackTo } from '../projects/undoing';
 import { partStore } from '../stores/partStore';
-import { Card } from '../ui/Card';
 import { formatChange } from '../ui/numbers';
 
 /** The made cuts, the newest first; undone ones stay, paler, until another cut is made. */
@@ -11,7 +11,7 @@ export function StepsCard() {
   const applied = steps.filter((step) => step.applied);
   const latest = applied.at(-1)?.number;
   return (
-    <Card title="Steps" aside={String(applied.length)} testId="steps">
+    <FoldingCard title="Steps" aside={String(applied.length)} testId="steps">
       {steps.length === 0 && <p className="text-soft">Cuts you make are listed here. Each can be undone.</p>}
       <ol reversed>
         {[...steps].reverse().map((step) => (
@@ -33,6 +33,6 @@ export function StepsCard() {
           </li>
         ))}
       </ol>
-    </Card>
+    </FoldingCard>
   );
 }

@@ -94,7 +94,7 @@ export function WorkshopScreen({ projectId, partId }: Props) {
               // Every number is said anew in another unit.
               key={unit}
               aria-label="Plan, flow and steps"
-              className="w-[304px] shrink-0 scroll-pb-16 overflow-auto border-rule border-l bg-card max-[760px]:absolute max-[760px]:inset-y-0 max-[760px]:right-0 max-[760px]:z-20 max-[760px]:shadow-lg"
+              className="flex w-[304px] shrink-0 flex-col border-rule border-l bg-card max-[760px]:absolute max-[760px]:inset-y-0 max-[760px]:right-0 max-[760px]:z-20 max-[760px]:shadow-lg"
             >
               {there && <RightColumn project={projectId} about={shown !== null} onPart={goTo} />}
             </aside>

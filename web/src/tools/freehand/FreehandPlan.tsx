@@ -62,14 +62,6 @@ export function FreehandPlan() {
         onChange={(next) => setFreehand({ does: next })}
       />
       {does === 'score' ? <ScoreRows state={state} /> : <ThinRows state={state} />}
-      <TickRow name="straight, end to end" on={state.straight} onChange={(straight) => setFreehand({ straight })} />
-      <SlideRow
-        name="smoothed"
-        label="Smoothing"
-        testId="smooth"
-        value={state.smooth}
-        onChange={(smooth) => setFreehand({ smooth })}
-      />
       {strokes.length > 0 && (
         <ol className="my-1" data-testid="plan-items">
           {strokes.map((stroke, k) => (
@@ -78,6 +70,23 @@ export function FreehandPlan() {
           ))}
         </ol>
       )}
+    </>
+  );
+}
+
+/** How strokes are straightened. */
+export function FreehandMore() {
+  const state = useStore(freehandStore);
+  return (
+    <>
+      <TickRow name="straight, end to end" on={state.straight} onChange={(straight) => setFreehand({ straight })} />
+      <SlideRow
+        name="smoothed"
+        label="Smoothing"
+        testId="smooth"
+        value={state.smooth}
+        onChange={(smooth) => setFreehand({ smooth })}
+      />
     </>
   );
 }

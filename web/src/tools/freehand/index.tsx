@@ -1,7 +1,7 @@
 import { PencilLine } from 'lucide-react';
 import type { Tool } from '../../hand/tool';
 import { FreehandMarks } from './FreehandMarks';
-import { FreehandPlan, useFreehandAside, useFreehandChanged, useFreehandHeeded } from './FreehandPlan';
+import { FreehandMore, FreehandPlan, useFreehandAside, useFreehandChanged, useFreehandHeeded } from './FreehandPlan';
 import { FreehandReadout } from './FreehandReadout';
 import { letGo, POINTER, putAgain, resetFreehand, setFreehand, takeBack } from './freehand';
 import { freehandStore } from './freehandStore';
@@ -20,6 +20,7 @@ export const TOOL: Tool = {
   order: 6,
   Readout: FreehandReadout,
   Plan: FreehandPlan,
+  More: FreehandMore,
   Marks: FreehandMarks,
   hint: 'Draw over the part with the button held; two clicks make a straight stroke. A score adds edges, thinning takes out those it crosses. Nothing is cut before you make it.',
   begin: 'Nothing is planned. Draw over the part.',

@@ -37,9 +37,9 @@ const NOTHING: Record<string, string> = {
 };
 
 export function GaugePlan() {
-  const { widths, along, start, measure, tilt } = useStore(
+  const { widths, along, start } = useStore(
     gaugeStore,
-    useShallow(({ widths, along, start, measure, tilt }) => ({ widths, along, start, measure, tilt })),
+    useShallow(({ widths, along, start }) => ({ widths, along, start })),
   );
   const profile = useStore(gaugeStore, isProfile);
   const gauge = useStore(planStore, (s) => extraOf(s.plan, 'gauge'));
@@ -65,6 +65,32 @@ export function GaugePlan() {
         ]}
         onChange={(next) => setGauge({ start: next })}
       />
+      <ol className="mt-1" data-testid="gauge-rows">
+        {widths.map((width, k) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: rows of a list are told apart by their order
+          <Distance key={k} number={k} width={width} cuts={gauge?.cuts.filter((cut) => cut.width === k) ?? []} />
+        ))}
+      </ol>
+      <AddField />
+      {widths.length > 0 && <Total />}
+      {profile && (
+        <p className="mt-1 text-[13.5px] text-soft" data-testid="profile-says">
+          Rings are sized to the diameters given: a profile takes no tilt, limit or mirror.
+        </p>
+      )}
+    </>
+  );
+}
+
+/** What the numbers are, the tilt of the cuts, and lists that are kept. */
+export function GaugeMore() {
+  const { widths, along, measure, tilt } = useStore(
+    gaugeStore,
+    useShallow(({ widths, along, measure, tilt }) => ({ widths, along, measure, tilt })),
+  );
+  const gauge = useStore(planStore, (s) => extraOf(s.plan, 'gauge'));
+  return (
+    <>
       <ChoiceRow
         name="numbers are"
         label="What the numbers are"
@@ -77,26 +103,11 @@ export function GaugePlan() {
         onChange={setMeasure}
       />
       <Tilting tilt={tilt} along={along} />
-      <ol className="mt-1" data-testid="gauge-rows">
-        {widths.map((width, k) => (
-          // biome-ignore lint/suspicious/noArrayIndexKey: rows of a list are told apart by their order
-          <Distance key={k} number={k} width={width} cuts={gauge?.cuts.filter((cut) => cut.width === k) ?? []} />
-        ))}
-      </ol>
-      <AddField />
       {widths.length > 0 && (
-        <>
-          <Total />
-          <p className="mt-1 text-[13.5px]">
-            <button type="button" disabled={!gauge} className="stitched text-soft hover:text-ink" onClick={mirrorList}>
-              Mirror the list about the middle
-            </button>
-          </p>
-        </>
-      )}
-      {profile && (
-        <p className="mt-1 text-[13.5px] text-soft" data-testid="profile-says">
-          Rings are sized to the diameters given: a profile takes no tilt, limit or mirror.
+        <p className="mt-1 text-[13.5px]">
+          <button type="button" disabled={!gauge} className="stitched text-soft hover:text-ink" onClick={mirrorList}>
+            Mirror the list about the middle
+          </button>
         </p>
       )}
       <KeptLists />

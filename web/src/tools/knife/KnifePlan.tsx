@@ -22,24 +22,10 @@ const ENDS: [OpenEnds, string][] = [
 
 export function KnifePlan() {
   const lines = useStore(knifeStore, (s) => s.lines);
-  const openEnds = useStore(knifeStore, (s) => s.openEnds);
   const plan = useStore(planStore, (s) => s.plan);
   const drawn = lines.filter((line) => line.points.length > 0);
-  const views = [...new Set(drawn.map((line) => line.viewName))];
   return (
     <>
-      {drawn.length > 0 && <Row name="aimed from">{views.join(', ')}</Row>}
-      {plan && plan.far_crossings > 0 && (
-        <Row name="far side">{countOf(plan.far_crossings, 'crossing')} on the far side</Row>
-      )}
-      <ChoiceRow
-        name="open ends"
-        label="Open ends"
-        testId="open-ends"
-        value={openEnds}
-        options={ENDS}
-        onChange={(next) => setKnife({ openEnds: next })}
-      />
       {drawn.length > 0 && (
         <>
           <ol className="mt-1 mb-1" data-testid="plan-items">
@@ -61,6 +47,30 @@ export function KnifePlan() {
           </button>
         </>
       )}
+    </>
+  );
+}
+
+/** Where lines were aimed from, and what becomes of their ends. */
+export function KnifeMore() {
+  const lines = useStore(knifeStore, (s) => s.lines);
+  const openEnds = useStore(knifeStore, (s) => s.openEnds);
+  const plan = useStore(planStore, (s) => s.plan);
+  const views = [...new Set(lines.filter((line) => line.points.length > 0).map((line) => line.viewName))];
+  return (
+    <>
+      {views.length > 0 && <Row name="aimed from">{views.join(', ')}</Row>}
+      {plan && plan.far_crossings > 0 && (
+        <Row name="far side">{countOf(plan.far_crossings, 'crossing')} on the far side</Row>
+      )}
+      <ChoiceRow
+        name="open ends"
+        label="Open ends"
+        testId="open-ends"
+        value={openEnds}
+        options={ENDS}
+        onChange={(next) => setKnife({ openEnds: next })}
+      />
     </>
   );
 }

@@ -3,7 +3,7 @@ import { setShared } from '../../hand/planning';
 import type { Tool } from '../../hand/tool';
 import { planStore } from '../../stores/planStore';
 import { KnifeMarks } from './KnifeMarks';
-import { KnifePlan, useKnifeAside, useKnifeChanged } from './KnifePlan';
+import { KnifeMore, KnifePlan, useKnifeAside, useKnifeChanged } from './KnifePlan';
 import { KnifeReadout } from './KnifeReadout';
 import * as knife from './knife';
 import { knifeStore, pointCount } from './knifeStore';
@@ -17,6 +17,7 @@ export const TOOL: Tool = {
   order: 1,
   Readout: KnifeReadout,
   Plan: KnifePlan,
+  More: KnifeMore,
   Marks: KnifeMarks,
   hint: 'Click point after point: on a vertex, on an edge at a stop, or inside a face. Type a number to place it exactly, B begins another line. Nothing is cut before you make it.',
   begin: 'Nothing is planned. The first point begins a line.',

@@ -21,7 +21,6 @@ import { LOOP_DEFAULTS, loopStore } from './loopStore';
 export function LoopPlan() {
   const planned = useStore(loopStore, (s) => s.planned);
   const places = useStore(loopStore, (s) => s.places);
-  const extraPoints = useStore(loopStore, (s) => s.extraPoints);
   const alongPick = useStore(loopStore, (s) => s.alongPick);
   const pickedEdges = useStore(pickStore, (s) => s.edges.length);
   const count = places.by === 'spread' ? places.count : places.by === 'list' ? places.at.length : 1;
@@ -63,15 +62,6 @@ export function LoopPlan() {
           }}
         />
       </Row>
-      <NumberRow
-        name="extra points"
-        label="Extra points on each new edge"
-        testId="loop-extra"
-        value={extraPoints}
-        kind={wholeNumber(LIMITS.LoopParams.extra_points, 'none')}
-        narrow
-        onSettle={(next) => setLoop({ extraPoints: next })}
-      />
       {(pickedEdges > 0 || alongPick) && (
         <ChoiceRow
           name="runs"
@@ -87,6 +77,21 @@ export function LoopPlan() {
       )}
       {planned && <Ends />}
     </>
+  );
+}
+
+export function LoopMore() {
+  const extraPoints = useStore(loopStore, (s) => s.extraPoints);
+  return (
+    <NumberRow
+      name="extra points"
+      label="Extra points on each new edge"
+      testId="loop-extra"
+      value={extraPoints}
+      kind={wholeNumber(LIMITS.LoopParams.extra_points, 'none')}
+      narrow
+      onSettle={(next) => setLoop({ extraPoints: next })}
+    />
   );
 }
 

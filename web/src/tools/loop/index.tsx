@@ -3,7 +3,7 @@ import type { Tool } from '../../hand/tool';
 import { extraOf } from '../../stores/planStore';
 import { LoopMarks } from './LoopMarks';
 import { LoopPaint } from './LoopPaint';
-import { LoopPlan, useLoopAside, useLoopChanged } from './LoopPlan';
+import { LoopMore, LoopPlan, useLoopAside, useLoopChanged } from './LoopPlan';
 import { LoopReadout } from './LoopReadout';
 import { flip, half, POINTER, resetLoop } from './loop';
 
@@ -16,6 +16,7 @@ export const TOOL: Tool = {
   order: 2,
   Readout: LoopReadout,
   Plan: LoopPlan,
+  More: LoopMore,
   Marks: LoopMarks,
   Paint: LoopPaint,
   hint: 'Click an edge of the ring to be split. The loop runs over the quads beside it and says where it stops. Type its share, or add more loops in the plan.',

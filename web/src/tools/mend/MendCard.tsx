@@ -45,7 +45,7 @@ export function MendCard() {
         <div className="border-rule border-t pt-1.5">
           <work.Numbers />
           {!planned && <p className="text-[13.5px] text-soft">For it pick {work.needs}.</p>}
-          {planned && <PlanFoot words="Make it so" />}
+          {planned && <PlanFoot />}
         </div>
       )}
     </Card>

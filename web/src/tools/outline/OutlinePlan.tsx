@@ -30,16 +30,9 @@ const FACING: [Facing, string][] = [
 
 export function OutlinePlan() {
   const { outlines } = useOutlines();
-  const { chosen, standing, facing, turn, scale, weave } = useStore(
+  const { chosen, standing, facing, turn, scale } = useStore(
     outlineStore,
-    useShallow(({ chosen, standing, facing, turn, scale, weave }) => ({
-      chosen,
-      standing,
-      facing,
-      turn,
-      scale,
-      weave,
-    })),
+    useShallow(({ chosen, standing, facing, turn, scale }) => ({ chosen, standing, facing, turn, scale })),
   );
   const names = new Map(outlines.map((one) => [one.id, one.name]));
   const placed = standing?.placed;
@@ -128,24 +121,38 @@ export function OutlinePlan() {
               onSettle={(value) => setSheet({ scale: value })}
             />
           </Row>
-          {placed && (
-            <NumberRow
-              name="stands before it by"
-              label="How far the sheet stands before its centre"
-              testId="sheet-lift"
-              value={placed.lift ?? 0}
-              kind={{ ...POSITION, step: 5 }}
-              onSettle={(lift) => setSheet({ lift })}
-            />
-          )}
-          <Onto />
           <Taken />
           <Woven />
-          {!weave && <Fit />}
-          <Many />
           {standing && <Landing />}
         </>
       )}
+    </>
+  );
+}
+
+/** How far off the sheet stands, how it comes onto the part and suits it, and how many there are. */
+export function OutlineMore() {
+  const { chosen, standing, weave } = useStore(
+    outlineStore,
+    useShallow(({ chosen, standing, weave }) => ({ chosen, standing, weave })),
+  );
+  const placed = standing?.placed;
+  if (chosen.length === 0) return null;
+  return (
+    <>
+      {placed && (
+        <NumberRow
+          name="stands before it by"
+          label="How far the sheet stands before its centre"
+          testId="sheet-lift"
+          value={placed.lift ?? 0}
+          kind={{ ...POSITION, step: 5 }}
+          onSettle={(lift) => setSheet({ lift })}
+        />
+      )}
+      <Onto />
+      {!weave && <Fit />}
+      <Many />
     </>
   );
 }

@@ -1,7 +1,7 @@
 import { Stamp } from 'lucide-react';
 import type { Tool } from '../../hand/tool';
 import { OutlineMarks } from './OutlineMarks';
-import { OutlinePlan, useOutlineAside, useOutlineChanged } from './OutlinePlan';
+import { OutlineMore, OutlinePlan, useOutlineAside, useOutlineChanged } from './OutlinePlan';
 import { OutlineReadout } from './OutlineReadout';
 import { POINTER, resetOutline, setOutline } from './outline';
 import { outlineStore } from './outlineStore';
@@ -15,6 +15,7 @@ export const TOOL: Tool = {
   order: 4,
   Readout: OutlineReadout,
   Plan: OutlinePlan,
+  More: OutlineMore,
   Marks: OutlineMarks,
   hint: 'Choose a shape in the drawer, then click where it is to stand. It is projected onto the part; drag its handles or type its numbers.',
   begin: 'Nothing is planned. Choose an outline, then click where it is to stand.',

@@ -1,13 +1,14 @@
 /** What is picked, or the whole part, in numbers; a size that is typed over is planned, seen and made like a cut. */
+
 import { Copy, X } from 'lucide-react';
 import { useStore } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
+import { FoldingCard } from '../../plan/FoldingCard';
 import { PlanFoot } from '../../plan/PlanFoot';
 import { pickStore } from '../../stores/pickStore';
 import { planStore } from '../../stores/planStore';
 import { toast } from '../../stores/toastStore';
 import { Button, IconButton } from '../../ui/Button';
-import { Card } from '../../ui/Card';
 import { COORDINATE, LENGTH } from '../../ui/kinds';
 import { NumberField } from '../../ui/NumberField';
 import { formatAngle, formatArea, formatLength } from '../../ui/numbers';
@@ -32,8 +33,8 @@ export function MeasureCard() {
   if (!data) return null;
   const whole = vertices.length + edges.length + faces.length === 0;
   return (
-    <Card
-      title="Measure and size"
+    <FoldingCard
+      title="Measure"
       aside={
         <span className="inline-flex items-center gap-1">
           {whole ? 'the whole part' : 'the pick'}
@@ -42,17 +43,25 @@ export function MeasureCard() {
           </IconButton>
         </span>
       }
+      brief={inBrief(data)}
       testId="measure"
+      planned={planned && !working}
     >
       <Extents data={data} />
       <Along data={data} oneEdge={edges.length === 1} />
       <Others data={data} />
       <Stays vertices={vertices.length} />
       <Move normal={data.normal} />
-      {planned && !working && <PlanFoot words="Make it so" />}
-    </Card>
+      {planned && !working && <PlanFoot />}
+    </FoldingCard>
   );
 }
+
+/** The extents, to be read at a glance. */
+const inBrief = ({ low, high }: Measures): string =>
+  AXES.map((_, k) => formatLength((high[k] ?? 0) - (low[k] ?? 0)))
+    .map((length, k) => (k < 2 ? length.replace(/ \S+$/, '') : length))
+    .join(' × ');
 
 /** The extents along the axes, and the diameter of a ring: what is typed over them is planned. */
 function Extents({ data }: { data: Measures }) {

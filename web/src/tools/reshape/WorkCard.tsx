@@ -11,6 +11,8 @@ import { begin } from './reshape';
 import { reshapeStore } from './reshapeStore';
 import { offersFor, workNamed } from './works';
 
+const begun = (words: string): string => words.charAt(0).toUpperCase() + words.slice(1);
+
 export function WorkCard() {
   const { faces, edges, vertices } = useStore(
     pickStore,
@@ -22,7 +24,7 @@ export function WorkCard() {
   const offers = offersFor({ faces, edges, vertices });
   if (offers.length === 0) return null;
   return (
-    <Card title="Work on it" testId="work" takesTyping={work !== null}>
+    <Card title={work ? begun(work.words) : 'Work on it'} testId="work" takesTyping={work !== null}>
       <Chosen work={work} testId="work">
         <div className="mb-2 flex flex-wrap gap-1.5">
           {offers.map(({ name, words }) => (
@@ -33,7 +35,7 @@ export function WorkCard() {
         </div>
       </Chosen>
       {work && <work.Numbers />}
-      {work && planned && <PlanFoot words="Make it so" unfinished={still} />}
+      {work && planned && <PlanFoot unfinished={still} />}
     </Card>
   );
 }

@@ -42,7 +42,7 @@ function towards({ along, asking, degrees }: RuledState): (typeof TOWARDS)[numbe
 
 export function RuledPlan() {
   const state = useStore(ruledStore);
-  const { bases, side, places, degrees, along, ends, leaning, asking } = state;
+  const { bases, places, degrees, along, ends, asking } = state;
   const told = useStore(planStore, (s) => extraOf(s.plan, 'ruled'));
   const way = towards(state);
   const turnTo = (next: typeof way): void => {
@@ -89,16 +89,6 @@ export function RuledPlan() {
         options={ENDS}
         onChange={(next) => setRuled({ ends: next })}
       />
-      <TickRow
-        name="the whole side"
-        on={side === 'whole'}
-        onChange={(whole) => setRuled({ side: whole ? 'whole' : 'edge' })}
-      />
-      <TickRow
-        name="leaning the other way, too"
-        on={leaning === 'both ways'}
-        onChange={(both) => setRuled({ leaning: both ? 'both ways' : 'one way' })}
-      />
       {bases.length > 0 && (
         <>
           <ol className="my-1" data-testid="plan-items">
@@ -130,6 +120,25 @@ export function RuledPlan() {
           </p>
         </>
       )}
+    </>
+  );
+}
+
+/** How far from their bases lines are ruled, and whether they lean both ways. */
+export function RuledMore() {
+  const { side, leaning } = useStore(ruledStore);
+  return (
+    <>
+      <TickRow
+        name="the whole side"
+        on={side === 'whole'}
+        onChange={(whole) => setRuled({ side: whole ? 'whole' : 'edge' })}
+      />
+      <TickRow
+        name="leaning the other way, too"
+        on={leaning === 'both ways'}
+        onChange={(both) => setRuled({ leaning: both ? 'both ways' : 'one way' })}
+      />
     </>
   );
 }

@@ -1,7 +1,7 @@
 import { AlignVerticalSpaceAround } from 'lucide-react';
 import type { Tool } from '../../hand/tool';
 import { RuledMarks } from './RuledMarks';
-import { RuledPlan, useRuledAside, useRuledChanged } from './RuledPlan';
+import { RuledMore, RuledPlan, useRuledAside, useRuledChanged } from './RuledPlan';
 import { RuledReadout } from './RuledReadout';
 import { letGo, POINTER, resetRuled, setRuled, wantLines } from './ruled';
 import { ruledStore } from './ruledStore';
@@ -15,6 +15,7 @@ export const TOOL: Tool = {
   order: 7,
   Readout: RuledReadout,
   Plan: RuledPlan,
+  More: RuledMore,
   Marks: RuledMarks,
   hint: 'Pick the faces to be ruled, then click a base edge: lines leave it, evenly divided. Click the rings to leave lines out; click further edges for further bases.',
   begin: 'Nothing is planned. Click the edge that lines are to leave from.',
