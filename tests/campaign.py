@@ -155,7 +155,7 @@ def judged(step: dict[str, Any], before: Mesh, result: Result) -> None:
             found = problems_anew(before, result)
             assert not found, f"the cut brought about: {sorted(found)}"
             assert_origin_true(before, result)
-            assert after.edges.border.sum() >= before.edges.border.sum(), "a border is gone"
+            assert after.edges.border.sum() >= before.edges.border.sum(), "a boundary is gone"
             return
         assert_guarantees(before, result, flat=is_flat(before), bend=BEND)
         return

@@ -141,7 +141,7 @@ def assert_guarantees(
         # A volume may cancel itself out: it is compared as a share of what the surface could hold.
         room = near * max(area_of(before), area_of(after)) * before.diagonal
         np.testing.assert_allclose(volume_of(after), volume_of(before), rtol=near, atol=room)
-        assert not after.edges.border.any(), "a closed mesh has a border"
+        assert not after.edges.border.any(), "a closed mesh has a boundary"
     np.testing.assert_allclose(
         border_length(after), border_length(before), rtol=1e-9, atol=blur * len(after.edges)
     )
@@ -150,7 +150,7 @@ def assert_guarantees(
     )
     assert euler_of(after) == euler_of(before), "the Euler characteristic changed"
     assert shells_of(after) == shells_of(before), "the number of shells changed"
-    assert borders_of(after) == borders_of(before), "the number of borders changed"
+    assert borders_of(after) == borders_of(before), "the number of boundaries changed"
     assert_origin_true(before, result)
     for a, b in cKDTree(after.points).query_pairs(weld):
         # Two layers of a part may lie as near to each other as they like.

@@ -44,7 +44,7 @@ def assert_woven(before: Mesh, result: Result, *, lifted: bool = False) -> None:
     assert not found, f"the weave brought about: {sorted(found)}"
     near = ROUNDED * before.diagonal * max(len(before.edges), 1)
     if not lifted:
-        assert abs(border_length(after) - border_length(before)) <= near, "a border moved"
+        assert abs(border_length(after) - border_length(before)) <= near, "a boundary moved"
         assert abs(crowded_length(after) - crowded_length(before)) <= near
         assert abs(hard_length(after) - hard_length(before)) <= near, "a hard edge moved"
     assert shells_of(after) == shells_of(before)

@@ -72,7 +72,7 @@ def stencil_of(mesh: Mesh, stencil: OfEdges | OfBorder | OfSection | OfSilhouett
     if isinstance(stencil, OfBorder):
         border = np.flatnonzero(mesh.edges.border)
         if len(border) == 0:
-            raise StepError("the part is closed: it has no border", where="stencil")
+            raise StepError("the part is closed: it has no boundary", where="stencil")
         return outline_of_edges(mesh, border)
     if isinstance(stencil, OfSection):
         plane = Plane.through(np.array(stencil.point), np.array(stencil.normal))

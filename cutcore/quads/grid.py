@@ -21,7 +21,7 @@ def grid_in(loop: Floats, corners: list[int] | None) -> tuple[Floats, Ints]:
     loop, or corners that leave uneven sides."""
     size = len(loop)
     if size % 2:
-        raise StepError(f"a grid needs an even border: this one has {size} edges", where="by")
+        raise StepError(f"a grid needs an even boundary: this one has {size} edges", where="by")
     corner = corners_of(loop) if corners is None else _even(corners)
     wide, high = corner[1] - corner[0], corner[2] - corner[1]
     number = np.roll(np.arange(size), -corner[0])

@@ -184,7 +184,7 @@ class _Mending:
         words = {
             "no way": "the limit leaves them no way to another odd face"
             if limited
-            else "no other odd face and no border can be reached from them",
+            else "no other odd face and no boundary can be reached from them",
             "too narrow or too bent": "they are too narrow or too bent",
         }
         found = []

@@ -71,7 +71,7 @@ def edge_ring(
             [],
             False,
             False,
-            Note("loop-border", "It ends at the border of the part.", (_edge(mesh, edge),)),
+            Note("loop-border", "It ends at the boundary of the part.", (_edge(mesh, edge),)),
         )
     if not forward.faces and not backward.faces:
         elements = forward.stop.elements if forward.stop else ()
@@ -167,7 +167,9 @@ class _Walker:
             a, b = self._faces[edge, 0], self._faces[edge, 1]
             if b < 0:
                 walk.stop = Note(
-                    "loop-border", "It ends at the border of the part.", (_edge(self._mesh, edge),)
+                    "loop-border",
+                    "It ends at the boundary of the part.",
+                    (_edge(self._mesh, edge),),
                 )
                 return walk
             face = b if a == face else a
@@ -192,7 +194,7 @@ def _edge(mesh: Mesh, edge: int) -> Element:
 
 def _lower(note: Note | None) -> str:
     return (
-        "it lies on the border"
+        "it lies on the boundary"
         if note is None
         else note.words[0].lower() + note.words[1:].rstrip(".")
     )

@@ -72,7 +72,7 @@ def _why(mesh: Mesh, vertex: int) -> str:
     if any(int(e) in mesh.edges.crowded for e in around):
         return "at an edge with more than two faces"
     if mesh.edges.border[around].any():
-        return "at the border of the part"
+        return "at the boundary of the part"
     if len(around) == 2:
         return "at a stray vertex"
     return f"at a pole of {len(around)}" if len(around) != 4 else "where the faces are no quads"

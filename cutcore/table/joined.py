@@ -101,7 +101,7 @@ def bridged(one: ScenePart, other: ScenePart, edges: Ints, steps: int = 0) -> Jo
     Raises StepError where the second has no opening, or the edges are none."""
     first, second = moved_to(one), moved_to(other)
     if len(edges) == 0 or not first.edges.border[edges].all():
-        raise StepError("pick the border of the opening that the bridge begins at", where="edges")
+        raise StepError("pick the boundary of the opening that the bridge begins at", where="edges")
     loops = border_loops(second, second.edges.ends[second.edges.border])
     if not loops:
         raise StepError("the other part has no opening to be bridged to", where="to")

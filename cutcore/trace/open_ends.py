@@ -25,7 +25,7 @@ OpenEnds = Literal["trim", "extend", "join"]
 
 WORDS = {
     "trim": "An open end inside a face was trimmed back to the last edge.",
-    "extend": "An open end inside a face was extended to its border.",
+    "extend": "An open end inside a face was extended to its boundary.",
     "join": "An open end inside a face was joined to a corner.",
 }
 

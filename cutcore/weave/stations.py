@@ -164,8 +164,8 @@ class Stations:
 
     def _why(self, node: int) -> str:
         if self.lines.kind[node] == ON_VERTEX:
-            return "borders, seams or sharp edges meet where it passes"
-        return "every corner there lies on a border, a seam or a sharp edge"
+            return "boundaries, seams or sharp edges meet where it passes"
+        return "every corner there lies on a boundary, a seam or a sharp edge"
 
     def _reserve(self) -> None:
         """Keep for each piece that leaves a station where others do the vertex that lies most in its

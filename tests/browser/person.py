@@ -287,9 +287,9 @@ class Person:
 
     def export(self) -> bytes:
         """The part as an OBJ file, by the menu of the part."""
-        self.page.get_by_role("button", name="Part: take out").click()
+        self.page.get_by_role("button", name="Part: export").click()
         with self.page.expect_download() as waiting:
-            self.page.get_by_role("menuitem", name="Take out as OBJ").click()
+            self.page.get_by_role("menuitem", name="Export as OBJ").click()
         return waiting.value.path().read_bytes()
 
     def drop(self, name: str, data: bytes, unit: str | None = None) -> Person:
@@ -312,7 +312,7 @@ class Person:
         if unit is not None:
             self.see("file-unit").click()
             self.page.get_by_role("option", name=unit, exact=True).click()
-        self.see("unit-question").get_by_role("button", name="Bring in").click()
+        self.see("unit-question").get_by_role("button", name="Import").click()
         return self
 
     def is_told(self, words: str) -> None:

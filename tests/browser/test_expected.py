@@ -98,7 +98,7 @@ class Parts(WorkshopCase):
         person = self.person.open_part("Deck plate")
         part = Part.objects.get(name="Deck plate")
         self.assertEqual(self.row(), ["Lantern housing", "Deck plate", "Float hull"])
-        menu = person.page.get_by_role("button", name="Part: take out")
+        menu = person.page.get_by_role("button", name="Part: export")
 
         def choose(item: str) -> None:
             menu.click()

@@ -240,7 +240,7 @@ class OneOrder(Impatient):
         person = self.person
         person.page.reload()
         person.wait_for_rest()
-        person.page.get_by_role("button", name="Part: take out").click()
+        person.page.get_by_role("button", name="Part: export").click()
         person.page.get_by_role("menuitem", name="Delete the part").click()
         expect(person.page.get_by_text("This project has no part yet")).to_be_visible()
         self.undo_says("Deck plate deleted")
@@ -250,7 +250,7 @@ class OneOrder(Impatient):
 
     def test_a_deleted_part_stands_in_a_list_with_a_way_back(self) -> None:
         person = self.person
-        person.page.get_by_role("button", name="Part: take out").click()
+        person.page.get_by_role("button", name="Part: export").click()
         person.page.get_by_role("menuitem", name="Delete the part").click()
         person.page.get_by_role("button", name="All parts: find, order, show").click()
         row = person.see("deleted-parts").get_by_role("listitem").filter(has_text="Deck plate")
@@ -371,6 +371,6 @@ class Fingers(Impatient):
 class Downloads(Impatient):
     def test_a_file_that_can_not_be_taken_out_is_said(self) -> None:
         Snapshot.objects.filter(part__name="Lantern housing").update(digest="0" * 32)
-        self.person.page.get_by_role("button", name="Part: take out").click()
+        self.person.page.get_by_role("button", name="Part: export").click()
         self.person.page.get_by_role("menuitem", name="The project").click()
         self.person.is_told("It could not be taken out")

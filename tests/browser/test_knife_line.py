@@ -225,7 +225,7 @@ class KnifeLine(WorkshopCase):
         person.point_at([0, 8, 10], kind="face").choose()
         expect(person.see("note")).to_contain_text("trimmed")
         expect(person.see("make-bar").get_by_role("button", name="Make the cut")).to_be_disabled()
-        self.settle("open-ends", "extended to the border")
+        self.settle("open-ends", "extended to the boundary")
         expect(person.see("note")).to_contain_text("extended")
         self.settle("open-ends", "joined to a corner")
         expect(person.see("note")).to_contain_text("joined")

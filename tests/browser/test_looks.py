@@ -20,8 +20,8 @@ class Looks(WorkshopCase):
         person.see("mend-hard-by-angle").click()
         person.make()
         with person.page.expect_download() as waiting:
-            person.page.get_by_role("button", name="Part: take out").click()
-            person.page.get_by_role("menuitem", name="Take out as glb").click()
+            person.page.get_by_role("button", name="Part: export").click()
+            person.page.get_by_role("menuitem", name="Export as glb").click()
         made, _ = read_part("part.glb", waiting.value.path().read_bytes())
         wanted = apply_step(HOUSING, parse_step({"tool": "hard edges", "degrees": 40})).mesh
         np.testing.assert_array_equal(made.hard, wanted.hard)

@@ -56,7 +56,7 @@ class Pick(WorkshopCase):
         self.picked(faces=9)
         self.chip("shrink")
         self.picked(faces=1)
-        self.chip("border")
+        self.chip("boundary")
         self.picked(edges=8)
         self.chip("pick nothing")
         self.kind("faces")

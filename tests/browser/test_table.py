@@ -243,7 +243,7 @@ class WholeProjects(TableCase):
     def test_a_project_goes_out_and_comes_in_as_it_was(self) -> None:
         person = self.person.open_part("Deck plate")
         before = person.export()
-        person.page.get_by_role("button", name="Part: take out").click()
+        person.page.get_by_role("button", name="Part: export").click()
         with person.page.expect_download() as waiting:
             person.page.get_by_role("menuitem", name="The project").click()
         data = waiting.value.path().read_bytes()
@@ -260,7 +260,7 @@ class WholeProjects(TableCase):
         place = person.page.get_by_role("main")
         for event in ("dragenter", "dragover", "drop"):
             place.dispatch_event(event, {"dataTransfer": held})
-        person.is_told("Skerry Light was brought in")
+        person.is_told("Skerry Light was imported")
         projects = person.page.request.get(f"{self.live_server_url}/api/projects").json()
         self.assertEqual([project["name"] for project in projects], ["Skerry Light"] * 2)
         twin = max(projects, key=lambda project: project["id"])
@@ -277,11 +277,11 @@ class WholeProjects(TableCase):
         }"""
         square = '<svg xmlns="http://www.w3.org/2000/svg" width="9mm" height="9mm" viewBox="0 0 9 9"><path d="M0 0H9V9Z"/></svg>'
         person.page.evaluate(paste, square)
-        person.is_told("was brought in as an outline")
+        person.is_told("was imported as an outline")
         expect(person.see("outlines").locator("[data-outline=pasted]")).to_be_visible()
         person.page.evaluate(paste, "o one\nv 0 0 0\nv 9 0 0\nv 0 9 0\nf 1 2 3\n")
         person.page.get_by_label("each object of a file a part of its own").check()
         person.bring_in()
-        person.is_told("1 part were brought in")
+        person.is_told("1 part imported")
         person.page.evaluate(paste, "nothing of the kind")
         person.is_told("Nothing to paste")

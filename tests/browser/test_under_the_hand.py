@@ -292,7 +292,7 @@ class Room(WorkshopCase):
 
     def test_a_part_is_renamed_and_deleted_and_brought_back(self) -> None:
         person = self.person.open_part("Deck plate")
-        menu = person.page.get_by_role("button", name="Part: take out")
+        menu = person.page.get_by_role("button", name="Part: export")
         menu.click()
         person.page.get_by_role("menuitem", name="Rename the part").click()
         person.page.get_by_label("Name", exact=True).fill("Foredeck")

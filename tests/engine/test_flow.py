@@ -95,12 +95,12 @@ class Report(SimpleTestCase):
         inner = flat.edges.between(5, 6)
         loop, ring = loop_line(flat, inner), ring_line(flat, inner)
         self.assertEqual(
-            (loop.count, loop.closed, loop.ends), (3, False, ("at the border of the part",))
+            (loop.count, loop.closed, loop.ends), (3, False, ("at the boundary of the part",))
         )
         self.assertAlmostEqual(loop.length, 3.0)
         self.assertEqual((ring.count, ring.closed), (5, False))
         self.assertAlmostEqual(ring.length, 4.0)
-        self.assertEqual(ring.ends, ("at the border of the part",))
+        self.assertEqual(ring.ends, ("at the boundary of the part",))
         poles = ZOO["box"]
         ends = {end for e in range(len(poles.edges)) for end in loop_line(poles, e).ends}
         self.assertEqual(ends, {"at a pole of 3"})

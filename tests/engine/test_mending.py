@@ -122,7 +122,7 @@ class Closed(SimpleTestCase):
                 self.assertAlmostEqual(volume_of(result.mesh), 8.0)
         grid = made(hole, "fill", by="grid").mesh
         self.assertTrue((grid.sizes == 4).all())
-        with self.assertRaisesRegex(CutError, "no open border"):
+        with self.assertRaisesRegex(CutError, "no open boundary"):
             made(hole, "fill", edges=[CUBE.edges.ends[60].tolist()])
 
     def test_a_grid_takes_the_corners_named_and_refuses_odd_borders(self) -> None:
@@ -139,7 +139,7 @@ class Closed(SimpleTestCase):
         self.assertAlmostEqual(area_of(result.mesh), 12.0)
         self.assertEqual(len(rim), 14)
         triangle = made(triangulated(PLATE), "delete", faces=[9]).mesh
-        with self.assertRaisesRegex(CutError, "even border"):
+        with self.assertRaisesRegex(CutError, "even boundary"):
             made(triangle, "fill", by="grid")
 
     def test_open_chains_are_bridged_with_steps_between(self) -> None:

@@ -169,7 +169,7 @@ class Inset(SimpleTestCase):
         ) as refused:
             step(CUBE, "inset", faces=[0], distance=0.75)
         self.assertEqual(refused.exception.elements[0].kind, "edge")
-        with self.assertRaisesRegex(StepError, "faces: the picked faces have no border"):
+        with self.assertRaisesRegex(StepError, "faces: the picked faces have no boundary"):
             step(CUBE, "inset", faces=list(range(CUBE.face_count)), distance=0.1)
         corner = [
             f
@@ -177,7 +177,7 @@ class Inset(SimpleTestCase):
             if np.isclose(CUBE.points[CUBE.face(f)][:, 1], 1.5).all()
         ]
         with self.assertRaisesRegex(
-            StepError, "faces: the border of the picked faces touches itself"
+            StepError, "faces: the boundary of the picked faces touches itself"
         ):
             step(CUBE, "inset", faces=self.two_that_touch(corner), distance=0.1)
 
@@ -305,7 +305,7 @@ class Bridge(SimpleTestCase):
         self.assertNotEqual(made.mesh.corners.tolist(), turned_on.mesh.corners.tolist())
         for wrong, words in (
             ({"edges": top[:8]}, "two openings are joined by a bridge"),
-            ({"edges": [both.edges.ends[~both.edges.border][0].tolist()]}, "only open borders"),
+            ({"edges": [both.edges.ends[~both.edges.border][0].tolist()]}, "only open boundaries"),
             ({"faces": [0]}, "two groups of faces"),
             ({}, "either edges or faces"),
         ):

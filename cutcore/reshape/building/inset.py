@@ -42,12 +42,12 @@ def apply(mesh: Mesh, params: InsetParams) -> Result:
     without a border."""
     region = Region.of(mesh, face_mask(mesh, params.faces))
     if not region.rim.any():
-        raise StepError("the picked faces have no border to draw in", where="faces")
+        raise StepError("the picked faces have no boundary to draw in", where="faces")
     once_round(region)
     vertex, before, after, along = inward(region)
     dot = np.einsum("ij,ij->i", before, after)
     if (dot <= -1 + TURNS_BACK).any():
-        raise StepError("the border of the picked faces turns back on itself", where="faces")
+        raise StepError("the boundary of the picked faces turns back on itself", where="faces")
     reach = (before + after) / (1 + dot)[:, None]
     at = np.full(mesh.vertex_count, -1)
     at[vertex] = np.arange(len(vertex))

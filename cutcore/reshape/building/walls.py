@@ -186,7 +186,7 @@ def once_round(region: Region) -> None:
     if (times > 1).any():
         at = int(leaving[int(np.argmax(times > 1))])
         raise StepError(
-            "the border of the picked faces touches itself",
+            "the boundary of the picked faces touches itself",
             where="faces",
             elements=(vertex_element(at),),
         )

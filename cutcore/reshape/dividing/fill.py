@@ -38,7 +38,7 @@ def apply(mesh: Mesh, params: FillParams) -> Result:
     """Raises StepError for edges that are no border, or a border that takes no grid."""
     loops = _borders(mesh, params)
     if not loops:
-        raise StepError("there is no open border to fill", where="edges")
+        raise StepError("there is no open boundary to fill", where="edges")
     points: list[Floats] = []
     faces: list[Ints] = []
     count = mesh.vertex_count
@@ -74,7 +74,7 @@ def _borders(mesh: Mesh, params: FillParams) -> list[Ints]:
     inner = edges[~mesh.edges.border[edges]]
     if len(inner):
         a, b = mesh.edges.ends[inner[0]].tolist()
-        raise StepError(f"the edge {a}-{b} is no open border", where="edges")
+        raise StepError(f"the edge {a}-{b} is no open boundary", where="edges")
     pairs = {tuple(sorted(pair)) for pair in mesh.edges.ends[edges].tolist()}
     return [
         loop
@@ -89,7 +89,7 @@ def _borders(mesh: Mesh, params: FillParams) -> list[Ints]:
 def _places_of(loop: Ints, named: tuple[int, ...]) -> list[int]:
     found = [int(k) for k in np.flatnonzero(np.isin(loop, named))]
     if len(found) != 4:
-        raise StepError("a grid's corners are four vertices of its border", where="corners")
+        raise StepError("a grid's corners are four vertices of its boundary", where="corners")
     return found
 
 

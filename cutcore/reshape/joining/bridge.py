@@ -98,7 +98,7 @@ def _ends(mesh: Mesh, params: BridgeParams) -> tuple[Mesh, Origin, list[Ints], b
         inner = named[~mesh.edges.border[named]]
         if len(inner):
             raise StepError(
-                "only open borders can be joined: pick the faces instead", where="edges"
+                "only open boundaries can be joined: pick the faces instead", where="edges"
             )
         runs = edge_runs(mesh, named)
         if len(runs) == 2 and not any(closed for _, closed in runs):

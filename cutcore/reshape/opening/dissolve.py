@@ -73,7 +73,7 @@ def apply(mesh: Mesh, params: DissolveParams) -> Result:
     stuck += [face(f) for f in joined.stuck]
     notes = [*vertices_stay(joined)]
     if stuck:
-        words = "Some edges stay: they lie on a border, at more than two faces, or the joined face would not be simple."
+        words = "Some edges stay: they lie on a boundary, at more than two faces, or the joined face would not be simple."
         notes.append(Note("not-dissolved", words, tuple(stuck[:50])))
     if joined.mesh is mesh:
         return Result(

@@ -52,7 +52,7 @@ def apply(mesh: Mesh, params: SplitApartParams) -> Result:
     if len(came) == mesh.vertex_count:
         words = (
             "Nothing opens: there is one fan of faces round each of these vertices. Edges open "
-            "where two in a row are picked, or one that ends at a border."
+            "where two in a row are picked, or one that ends at a boundary."
         )
         return Result(mesh, Origin.same(mesh), notes=(Note("nothing-to-do", words),))
     made = mesh.rebuilt(

@@ -18,7 +18,7 @@ from cutcore.queries.border_loops import border_loops
 
 UNCAPPED = Note(
     "opening-left-open",
-    "An opening could not be closed: its border does not lie flat or crosses itself.",
+    "An opening could not be closed: its boundary does not lie flat or crosses itself.",
 )
 
 

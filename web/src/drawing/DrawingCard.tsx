@@ -39,7 +39,7 @@ export function DrawingCard() {
     <FileButton accept=".png,.jpg,.jpeg,.svg" onFiles={(files) => files[0] && bringIn(files[0])}>
       {(ask) => (
         <button type="button" className="stitched text-[13.5px] text-soft hover:text-ink" onClick={ask}>
-          Bring in a picture
+          Import a picture
         </button>
       )}
     </FileButton>

@@ -4,11 +4,17 @@ import { preferencesStore } from '../stores/preferencesStore';
 export interface Command {
   id: string;
   words: string;
+  /** What else people call it. */
+  also?: readonly string[];
   /** As `KeyboardEvent.key`, with `Ctrl+`, `Shift+` before it; two presses are parted by a space. */
   keys: string[];
   /** When the command would do something; always, if not given. */
   when?: () => boolean;
   run: () => void;
+  /** What has to be done first where it would do nothing: "pick an edge". */
+  needs?: string;
+  /** Leads to where it can be run. */
+  lead?: () => void;
 }
 
 const all: Command[] = [];

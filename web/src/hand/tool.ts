@@ -50,6 +50,8 @@ export interface Tool extends PointerStates {
   name: string;
   key: string;
   words: string;
+  /** What else people call what it does. */
+  also: readonly string[];
   icon: LucideIcon;
   /** Its place on the bench. */
   order: number;

@@ -14,7 +14,7 @@ type Kind = 'silhouette' | 'border' | 'x' | 'y' | 'z';
 
 const KINDS: [Kind, string][] = [
   ['silhouette', 'silhouette from this view'],
-  ['border', 'open border'],
+  ['border', 'open boundary'],
   ['x', 'section square to x'],
   ['y', 'section square to y'],
   ['z', 'section square to z'],

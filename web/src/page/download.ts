@@ -8,14 +8,14 @@ const TAKEN_OVER_WITHIN_MS = 60_000;
 
 export async function download(address: string): Promise<void> {
   const telling = setTimeout(
-    () => toast({ title: 'It is being taken out', words: 'What is large takes a while; you can go on meanwhile.' }),
+    () => toast({ title: 'It is being exported', words: 'What is large takes a while; you can go on meanwhile.' }),
     SHOW_PROGRESS_AFTER_MS,
   );
   try {
     await take(address);
   } catch (error) {
     const words = error instanceof Refusal ? error.words : String(error);
-    toast({ title: 'It could not be taken out', words, tone: 'warning' });
+    toast({ title: 'It could not be exported', words, tone: 'warning' });
   } finally {
     clearTimeout(telling);
   }

@@ -32,7 +32,7 @@ const FROM: [From, string][] = [
   ['pick', 'the picked faces'],
   ['hard edges', 'all up to hard edges'],
   ['angle', 'all up to an angle'],
-  ['connected', 'all that hangs together'],
+  ['connected', 'all that is connected'],
 ];
 const BEND = only(ANGLE, (degrees) => degrees >= 0 && degrees <= 180, 'Degrees from 0 to 180');
 

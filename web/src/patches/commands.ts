@@ -19,8 +19,10 @@ export const PATCHES: Command[] = [
   {
     id: 'patch-of-pick',
     words: 'Patches: one of the picked faces',
+    also: ['group', 'face set', 'name faces', 'selection set'],
     keys: [],
     when: picked,
+    needs: 'pick faces',
     run: () => {
       const { faces } = pickStore.getState();
       void work({ tool: 'patch', faces, name: 'Patch', up_to: null, degrees: 30, each: false });
@@ -29,8 +31,10 @@ export const PATCHES: Command[] = [
   {
     id: 'patch-none',
     words: 'Patches: take the picked faces out of theirs',
+    also: ['ungroup', 'remove from group'],
     keys: [],
     when: picked,
+    needs: 'pick faces',
     run: () => {
       const { faces } = pickStore.getState();
       void work({ tool: 'patch', faces, name: '', up_to: null, degrees: 30, each: false });
@@ -38,10 +42,11 @@ export const PATCHES: Command[] = [
   },
   of('hard edges', 'one up to hard edges each'),
   of('angle', 'one up to 30° each'),
-  of('connected', 'one of all that hangs together each'),
+  of('connected', 'one of all that is connected each'),
   {
     id: 'patch-signs',
     words: 'Patches: letters on the part, or none',
+    also: ['labels', 'group names'],
     keys: [],
     run: () => patchStore.setState({ signs: !patchStore.getState().signs }),
   },

@@ -24,7 +24,7 @@ export const FLOW_ROWS: FlowRow[] = [
   { id: 'poles6', words: 'Poles of 6+', of: (c) => c.poles6, wanted: -1, among: 'vertices', pattern: 'plain' },
   { id: 'stray', words: 'Stray vertices', of: (c) => c.stray, wanted: -1, among: 'vertices', pattern: 'plain' },
   { id: 't_junctions', words: 'T-junctions', of: (c) => c.t_junctions, wanted: -1, pattern: 'plain' },
-  { id: 'borders', words: 'Open borders', of: (c) => c.borders, wanted: -1, pattern: 'plain' },
+  { id: 'borders', words: 'Open boundaries', of: (c) => c.borders, wanted: -1, pattern: 'plain' },
 ];
 
 /** The colour of a change: of what is welcome, and of what is not. */

@@ -36,7 +36,7 @@ export function ProjectsScreen() {
   const bringIn = async (file: File) => {
     try {
       const project = await importProject(file);
-      toast({ title: `${project.name} was brought in` });
+      toast({ title: `${project.name} was imported` });
       void refetch();
     } catch (refusal) {
       tell(refusal);

@@ -26,7 +26,7 @@ export function UnitQuestion({ files, usual, project, onAnswer, onClose }: Props
   useEffect(() => setUnit(usual), [usual]);
   const names = files?.map((file) => file.name).join(', ');
   return (
-    <Sheet title={`Bring in ${countOf(files?.length ?? 0, 'file')}`} open={files !== null} onClose={onClose}>
+    <Sheet title={`Import ${countOf(files?.length ?? 0, 'file')}`} open={files !== null} onClose={onClose}>
       <form
         data-testid="unit-question"
         onSubmit={(event) => {
@@ -52,7 +52,7 @@ export function UnitQuestion({ files, usual, project, onAnswer, onClose }: Props
         <div className="flex justify-end gap-2">
           <Button onClick={onClose}>Cancel</Button>
           <Button look="primary" type="submit" autoFocus>
-            Bring in
+            Import
           </Button>
         </div>
       </form>

@@ -95,7 +95,7 @@ export function PlaceCard({ project, onPart }: { project: number; onPart: (part:
               void bridge(part, pickStore.getState().edges, goal.id, rows).then((made) => made && onPart(made.id))
             }
           >
-            Bridge from the picked border
+            Bridge from the picked boundary
           </Button>
         </details>
       )}

@@ -1,5 +1,6 @@
 /** Ticked parts drawn apart from their middle, to look at and to pick; set for good, or let fall to see how they lie. */
 import { useStore } from 'zustand';
+import { useOffered } from '../hand/offered';
 import { tell } from '../projects/projectQueries';
 import { tableStore } from '../stores/tableStore';
 import { Chip } from '../ui/Chip';
@@ -15,7 +16,11 @@ export function SpreadBox({ project }: { project: number }) {
   const spread = useStore(tableStore, (s) => s.spread);
   const falling = useStore(tableStore, (s) => s.falling);
   const changes = useTableChanges(project);
-  if (ticked.length < 2 && !falling) return null;
+  const many = ticked.length > 1 && !falling;
+  const fall = () => void letFall(project, ticked).then(play).catch(tell);
+  useOffered('spread', many ? () => tableStore.setState({ spread: { parts: ticked, by: MOST_SPREAD / 4 } }) : null);
+  useOffered('fall', many ? fall : null);
+  if (!many && !falling) return null;
   const set = async (): Promise<void> => {
     if (!spread) return;
     const done = await changes.spread(spread.parts, spread.by);
@@ -59,7 +64,7 @@ export function SpreadBox({ project }: { project: number }) {
         <Chip testId="set-spread" disabled={!spread} onClick={() => void set()}>
           set
         </Chip>
-        <Chip testId="let-fall" onClick={() => void letFall(project, ticked).then(play).catch(tell)}>
+        <Chip testId="let-fall" onClick={fall}>
           let fall
         </Chip>
       </div>

@@ -2,6 +2,7 @@
 import { Copy, Eye, EyeOff, Focus, Group, X } from 'lucide-react';
 import { useState } from 'react';
 import { useStore } from 'zustand';
+import { useOffered } from '../hand/offered';
 import { usePartChanges } from '../projects/partQueries';
 import { tableStore, toggleList, toggleOthers } from '../stores/tableStore';
 import { IconButton } from '../ui/Button';
@@ -39,7 +40,10 @@ export function TableList({ project, partId, onPart }: Props) {
   const { hide } = usePartChanges();
   const { show, join, copies } = useTableChanges(project);
   const [sheet, setSheet] = useState<'join' | 'copies' | null>(null);
-  if (!open || !table) return null;
+  const there = open && table !== undefined;
+  useOffered('join-parts', there && ticked.length > 1 ? () => setSheet('join') : null);
+  useOffered('copies', there && partId !== null ? () => setSheet('copies') : null);
+  if (!there) return null;
   const { parts } = table;
   const tick = (id: number, on: boolean) =>
     tableStore.setState({ ticked: on ? [...ticked, id] : ticked.filter((one) => one !== id) });

@@ -389,7 +389,7 @@ export function Viewport({ under, over, above, onMenu, onTwice, onDrawn }: Props
       {blind && (
         <p role="alert" data-testid="blind" className={NOTICE}>
           This browser draws no 3D pictures (WebGL is off or missing), so the part can't be shown or pointed at. Its
-          steps can be undone, and it can be taken out as a file.
+          steps can be undone, and it can be exported as a file.
         </p>
       )}
       {trouble && (

@@ -1,40 +1,64 @@
-import { Command } from 'cmdk';
+/** All commands, found by the words that people bring. What can't be used now says what it needs, and leads there. */
+import { Command as List } from 'cmdk';
+import { useState } from 'react';
 import { useStore } from 'zustand';
-import { commands, keysOf } from '../hand/commands';
+import { type Command, commands, keysOf } from '../hand/commands';
+import { find } from '../hand/finding';
 import { openSheet, sheetStore } from '../stores/sheetStore';
+import { toast } from '../stores/toastStore';
 import { Sheet } from '../ui/Sheet';
 import { goOnAtThePart } from '../viewport/stageOf';
 
-/** All commands by their words, each with its key. */
+/** Run a command, or lead to where it can be run. */
+function take({ words, when, run, needs, lead }: Command): void {
+  openSheet(null);
+  if (when?.() ?? true) run();
+  else if (lead) lead();
+  else toast({ title: words, words: `For it ${needs ?? 'something else is needed first'}.` });
+}
+
 export function CommandSheet() {
   const open = useStore(sheetStore, (s) => s.sheet === 'commands');
+  const [typed, setTyped] = useState('');
+  const { found, takenFor } = find(commands(), typed);
   return (
     <Sheet title="All commands" open={open} onClose={() => openSheet(null)} wide onCloseAutoFocus={goOnAtThePart}>
-      <Command label="All commands">
-        <Command.Input
+      <List label="All commands" shouldFilter={false}>
+        <List.Input
           autoFocus
+          value={typed}
+          onValueChange={setTyped}
           placeholder="Type what you want to do"
           className="mb-2 h-9 w-full rounded border border-rule bg-paper px-2"
         />
-        <Command.List className="max-h-[52vh] overflow-auto">
-          <Command.Empty className="p-2 text-soft">No command has these words.</Command.Empty>
-          {commands().map(({ id, words, when, run }) => (
-            <Command.Item
-              key={id}
-              value={words}
-              disabled={!(when?.() ?? true)}
-              onSelect={() => {
-                openSheet(null);
-                run();
-              }}
-              className="flex cursor-pointer items-center justify-between rounded px-2 py-1 data-[disabled=true]:opacity-45 data-[selected=true]:bg-rule/60"
-            >
-              {words}
-              <kbd className="font-sans text-[13px] text-soft">{keysOf(id)}</kbd>
-            </Command.Item>
-          ))}
-        </Command.List>
-      </Command>
+        {takenFor && (
+          <p className="mb-1 px-2 text-[13.5px] text-soft">
+            for <b className="text-ink">{takenFor}</b>
+          </p>
+        )}
+        <List.List className="max-h-[52vh] overflow-auto" data-testid="commands">
+          <List.Empty className="p-2 text-soft">No command has these words.</List.Empty>
+          {found.map((command) => {
+            const usable = command.when?.() ?? true;
+            return (
+              <List.Item
+                key={command.id}
+                value={command.id}
+                data-command={command.id}
+                data-usable={usable}
+                onSelect={() => take(command)}
+                className="flex cursor-pointer items-baseline justify-between gap-4 rounded px-2 py-1 data-[selected=true]:bg-rule/60"
+              >
+                <span className={usable ? '' : 'text-soft'}>
+                  {command.words}
+                  {!usable && command.needs && <em className="ml-2 text-[13px]">{command.needs} first</em>}
+                </span>
+                <kbd className="shrink-0 font-sans text-[13px] text-soft">{keysOf(command.id)}</kbd>
+              </List.Item>
+            );
+          })}
+        </List.List>
+      </List>
     </Sheet>
   );
 }

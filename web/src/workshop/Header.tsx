@@ -1,6 +1,7 @@
 import { Download, Keyboard, List, PanelRight, Plus, Redo2, SlidersHorizontal, Undo2 } from 'lucide-react';
 import { useStore } from 'zustand';
 import { commandOf, keysOf } from '../hand/commands';
+import { useOffered } from '../hand/offered';
 import { go } from '../page/route';
 import { ThemeButton } from '../page/ThemeButton';
 import { Wordmark } from '../page/Wordmark';
@@ -25,6 +26,15 @@ interface Props {
   onLeave: (run: () => void) => void;
   folded: boolean;
   onFold: () => void;
+}
+
+function Import({ ask }: { ask: () => void }) {
+  useOffered('import', ask);
+  return (
+    <IconButton label="Import a file as a part" onClick={ask}>
+      <Download size={18} />
+    </IconButton>
+  );
 }
 
 const run = (id: string) => () => commandOf(id)?.run();
@@ -111,11 +121,7 @@ export function Header({ project, partId, onFiles, onLeave, folded, onFold }: Pr
         </IconButton>
         <span className="mx-1 h-5 w-px bg-rule" />
         <FileButton accept={`${PART_FILES},.zip`} onFiles={onFiles}>
-          {(ask) => (
-            <IconButton label="Import: bring a file in as a part" onClick={ask}>
-              <Download size={18} />
-            </IconButton>
-          )}
+          {(ask) => <Import ask={ask} />}
         </FileButton>
         <span className="mx-1 h-5 w-px bg-rule" />
         <IconButton label={folded ? 'Unfold the right column' : 'Fold the right column away'} onClick={onFold}>

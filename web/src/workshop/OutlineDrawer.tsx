@@ -41,7 +41,7 @@ export function OutlineDrawer() {
       ) : (
         <>
           {outlines.length === 0 && (
-            <p className="mb-2 text-soft">No outline yet. Make one by its sizes, letter it, or bring an SVG file in.</p>
+            <p className="mb-2 text-soft">No outline yet. Make one by its sizes, letter it, or import an SVG file.</p>
           )}
           <ul>
             {outlines.map((one) => (

@@ -1,13 +1,14 @@
-/** What can be done with the part on the table as a whole: taken out as a file, renamed, copied, ordered, deleted. */
+/** What can be done with the part on the table as a whole: exported as a file, renamed, copied, ordered, deleted. */
 import { MoreHorizontal } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { useState } from 'react';
+import { useOffered } from '../hand/offered';
 import { download } from '../page/download';
 import { moved, usePartChanges } from '../projects/partQueries';
 import { TOGETHER, takeProject, takeTogether } from '../table/commands';
 import { NameSheet } from '../ui/NameSheet';
 
-/** The formats a part can be taken out in, each with what it keeps. */
+/** The formats a part can be exported in, each with what it keeps. */
 export const EXPORTS = [
   ['obj', 'OBJ', 'n-gons, texture places, materials, patches'],
   ['ply', 'PLY', 'n-gons, all digits'],
@@ -33,12 +34,17 @@ export function PartMenu({ part, parts, project, onGone, onPart }: Props) {
   const [naming, setNaming] = useState(false);
   const { rename, hide, duplicate, arrange, remove } = usePartChanges();
   const { id, name } = part;
+  const copy = () => void duplicate(id).then((made) => made && onPart(made.id));
+  const drop = () => void remove(id, name).then((gone) => gone && onGone());
+  useOffered('rename', () => setNaming(true));
+  useOffered('duplicate', copy);
+  useOffered('delete-part', drop);
   const move = (by: number) => () => arrange(project, moved(parts, id, by));
   return (
     <>
       <DropdownMenu.Root modal={false}>
         <DropdownMenu.Trigger
-          aria-label="Part: take out, rename, copy, order, delete"
+          aria-label="Part: export, rename, copy, order, delete"
           className="inline-flex h-8 w-8 shrink-0 items-center justify-center rounded hover:bg-rule/50"
         >
           <MoreHorizontal size={18} />
@@ -50,7 +56,7 @@ export function PartMenu({ part, parts, project, onGone, onPart }: Props) {
         >
           {EXPORTS.map(([ending, words, keeps]) => (
             <DropdownMenu.Item key={ending} className={ITEM} onSelect={() => exportPart(id, ending)}>
-              <span className="w-28">Take out as {words}</span>
+              <span className="w-28">Export as {words}</span>
               <span className="text-[13px] text-soft">{keeps}</span>
             </DropdownMenu.Item>
           ))}
@@ -63,16 +69,13 @@ export function PartMenu({ part, parts, project, onGone, onPart }: Props) {
           ))}
           <DropdownMenu.Item className={ITEM} onSelect={takeProject}>
             <span className="w-28">The project</span>
-            <span className="text-[13px] text-soft">one file with everything, to be brought in again</span>
+            <span className="text-[13px] text-soft">one file with everything, to be imported again</span>
           </DropdownMenu.Item>
           <DropdownMenu.Separator className="my-1 h-px bg-rule" />
           <DropdownMenu.Item className={ITEM} onSelect={() => setNaming(true)}>
             Rename the part…
           </DropdownMenu.Item>
-          <DropdownMenu.Item
-            className={ITEM}
-            onSelect={() => void duplicate(id).then((copy) => copy && onPart(copy.id))}
-          >
+          <DropdownMenu.Item className={ITEM} onSelect={copy}>
             Duplicate the part
           </DropdownMenu.Item>
           <DropdownMenu.Item className={ITEM} disabled={parts[0]?.id === id} onSelect={move(-1)}>
@@ -85,7 +88,7 @@ export function PartMenu({ part, parts, project, onGone, onPart }: Props) {
             {part.hidden ? 'Show it in the row of parts' : 'Keep it out of the row of parts'}
           </DropdownMenu.Item>
           <DropdownMenu.Separator className="my-1 h-px bg-rule" />
-          <DropdownMenu.Item className={ITEM} onSelect={() => void remove(id, name).then((gone) => gone && onGone())}>
+          <DropdownMenu.Item className={ITEM} onSelect={drop}>
             Delete the part
           </DropdownMenu.Item>
         </DropdownMenu.Content>

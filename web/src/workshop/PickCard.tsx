@@ -19,7 +19,7 @@ const SHORT: Record<string, string> = {
   'pick-invert': 'invert',
   'pick-connected': 'connected',
   'pick-patch': 'patch',
-  'pick-border': 'border',
+  'pick-border': 'boundary',
   'pick-all-ngons': 'n-gons',
   'pick-all-triangles': 'triangles',
   'pick-all-poles': 'poles',
@@ -50,7 +50,7 @@ export function PickCard() {
         </fieldset>
       ))}
       <div className="mt-3 flex gap-1.5">
-        <Chip id="hide" words={shown ? 'bring back what is hidden' : 'hide unpicked'} />
+        <Chip id="hide" words={shown ? 'show what is hidden' : 'hide unpicked'} />
         <Chip id="pick-none" words="pick nothing" />
       </div>
     </FoldingCard>

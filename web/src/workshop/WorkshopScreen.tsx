@@ -63,7 +63,7 @@ export function WorkshopScreen({ projectId, partId }: Props) {
   useGone(error);
 
   return (
-    <DropZone words="Drop a file to bring it in as a part" onFiles={files.take}>
+    <DropZone words="Drop a file to import it as a part" onFiles={files.take}>
       <a
         href="#part"
         className="sr-only focus:not-sr-only focus:absolute focus:top-1 focus:left-2 focus:z-50 focus:rounded focus:bg-card focus:px-3 focus:py-2"

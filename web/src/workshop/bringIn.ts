@@ -36,7 +36,7 @@ export function useBringIn(
     try {
       const made = await importProject(file);
       const run = () => leave(() => go({ screen: 'workshop', project: made.id, part: null }));
-      toast({ title: `The project ${made.name} was brought in`, action: { label: 'Open it', run } });
+      toast({ title: `The project ${made.name} was imported`, action: { label: 'Open it', run } });
       changed();
     } catch (refusal) {
       tell(refusal);
@@ -47,7 +47,7 @@ export function useBringIn(
       const { outline, notes } = await bringInSvg(projectId, file, USUAL_TOLERANCE_MM);
       await queries.invalidateQueries({ queryKey: ['outlines', projectId] });
       drawerStore.setState({ open: true });
-      toast({ title: `${outline.name} was brought in as an outline`, words: notes.join(' ') });
+      toast({ title: `${outline.name} was imported as an outline`, words: notes.join(' ') });
     } catch (refusal) {
       tell(refusal);
     }
@@ -64,12 +64,12 @@ export function useBringIn(
       try {
         if (apart && mayHoldObjects(file)) {
           const { parts, notes } = await importObjects(projectId, file, unit);
-          toast({ title: `${countOf(parts.length, 'part')} were brought in`, words: notes.slice(0, 4).join(' ') });
+          toast({ title: `${countOf(parts.length, 'part')} imported`, words: notes.slice(0, 4).join(' ') });
           last = parts[0]?.id ?? last;
           continue;
         }
         const { part, notes } = await importFile(projectId, file, unit);
-        toast({ title: `${part.name} was brought in`, words: notes.slice(0, 4).join(' ') });
+        toast({ title: `${part.name} was imported`, words: notes.slice(0, 4).join(' ') });
         last = part.id;
       } catch (refusal) {
         tell(refusal);

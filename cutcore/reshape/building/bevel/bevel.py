@@ -111,7 +111,7 @@ def _refuse_open(mesh: Mesh, edges: Ints) -> None:
     wrong = edges[mesh.edges.border[edges] | crowded]
     if len(wrong):
         words = (
-            "a border has a face on one side only: there is nothing to cut off between two"
+            "a boundary has a face on one side only: there is nothing to cut off between two"
             if mesh.edges.border[wrong[0]]
             else "more than two faces meet at this edge"
         )

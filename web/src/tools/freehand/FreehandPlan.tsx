@@ -36,7 +36,7 @@ const AT: [At, string][] = [
 ];
 const ENDS: [FreehandState['openEnds'], string][] = [
   ['trim', 'trimmed to the last edge'],
-  ['extend', 'extended to the border'],
+  ['extend', 'extended to the boundary'],
   ['join', 'joined to a corner'],
 ];
 const GOES: [Goes, string][] = [

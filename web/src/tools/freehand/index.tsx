@@ -16,6 +16,7 @@ export const TOOL: Tool = {
   name: 'freehand',
   key: 'd',
   words: 'Freehand',
+  also: ['sketch', 'brush', 'pencil', 'draw cut', 'stroke'],
   icon: PencilLine,
   order: 6,
   Readout: FreehandReadout,

@@ -10,6 +10,7 @@ export const TOOL: Tool = {
   name: 'gauge',
   key: 'g',
   words: 'Gauge',
+  also: ['measured cuts', 'offset cuts', 'dimensions', 'distances', 'ruler'],
   icon: Ruler,
   order: 5,
   Readout: GaugeReadout,

@@ -16,7 +16,7 @@ import { breakAlongLines } from './shardLines';
 
 const ENDS: [OpenEnds, string][] = [
   ['trim', 'trimmed to the last edge'],
-  ['extend', 'extended to the border'],
+  ['extend', 'extended to the boundary'],
   ['join', 'joined to a corner'],
 ];
 

@@ -13,6 +13,7 @@ export const TOOL: Tool = {
   name: 'knife',
   key: 'l',
   words: 'Knife line',
+  also: ['cut', 'draw edges', 'slice faces', 'connect', 'connect vertices', 'polygon cut', 'topology'],
   icon: Slice,
   order: 1,
   Readout: KnifeReadout,

@@ -70,7 +70,7 @@ function Aim({ aim, project }: { aim: Schemas['LoopAimOut']; project: Project })
 const SHORT: Record<string, string> = {
   'loop-ngon': 'stops at an n-gon',
   'loop-triangle': 'stops at a triangle',
-  'loop-border': 'stops at the border',
+  'loop-border': 'stops at the boundary',
   'loop-limit': 'stops at the limit',
   'loop-crowded-edge': 'stops where more than two faces meet',
   'loop-path-end': 'stops with the pick',

@@ -11,6 +11,7 @@ export const TOOL: Tool = {
   name: 'mend',
   key: 'n',
   words: 'Mend',
+  also: ['repair', 'fix', 'cleanup', 'heal', 'tools', 'tray'],
   icon: Bandage,
   order: 9,
   Readout: PickReadout,

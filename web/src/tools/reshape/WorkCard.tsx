@@ -22,7 +22,7 @@ export function WorkCard() {
   const still = useStore(reshapeStore, () => work?.still?.(work.now()) ?? false);
   const planned = useStore(planStore, (s) => s.planned);
   const offers = offersFor({ faces, edges, vertices });
-  if (offers.length === 0) return null;
+  if (offers.length === 0 && !work) return null;
   return (
     <Card title={work ? begun(work.words) : 'Work on it'} testId="work" takesTyping={work !== null}>
       <Chosen work={work} testId="work">
@@ -35,6 +35,7 @@ export function WorkCard() {
         </div>
       </Chosen>
       {work && <work.Numbers />}
+      {work && !planned && <p className="text-[13.5px] text-soft">For it pick {work.needs}.</p>}
       {work && planned && <PlanFoot unfinished={still} />}
     </Card>
   );

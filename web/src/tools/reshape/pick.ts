@@ -31,7 +31,9 @@ export function take(found: Schemas['PickedOut'] | null, how: How): void {
   const next = [...elements].sort((a, b) => a - b);
   // A size was meant for what was picked before.
   sizeStore.setState({ ...NO_SIZE });
-  layAside();
+  // What was chosen before there was enough picked for it waits for just this.
+  const waits = planned() !== null && reshapeStep() === null;
+  if (!waits) layAside();
   pickStore.setState({
     ...(how === 'replace' ? NOTHING_PICKED : {}),
     [found.kind]: next,
@@ -40,6 +42,7 @@ export function take(found: Schemas['PickedOut'] | null, how: How): void {
     limited: true,
   });
   planAgain();
+  if (waits && reshapeStep() !== null) planned()?.changed?.();
 }
 
 /** A finger has no keys beside it: each tap adds, or takes away what is picked. */

@@ -2,13 +2,13 @@
 import type { Step } from '../../api/client';
 import type { Command } from '../../hand/commands';
 import { changeTool, replan } from '../../hand/planning';
-import { picked, pickStore } from '../../stores/pickStore';
+import { NOTHING_PICKED, picked, pickStore } from '../../stores/pickStore';
 import { toolStore } from '../../stores/toolStore';
 import { stageOf } from '../../viewport/stageOf';
 import { reshapeStore } from './reshapeStore';
 import { NO_SIZE, sizeStore } from './sizeStore';
 import type { Work } from './work';
-import { needsNoPick, WORKS, workNamed } from './works';
+import { WORKS, workNamed } from './works';
 
 /** The work that is planned, if one is. */
 export const planned = (): Work | null => workNamed(reshapeStore.getState().work);
@@ -38,10 +38,25 @@ export function begin(name: string, inTray = toolStore.getState().tool === 'mend
   (planned()?.changed ?? replan)();
 }
 
+const KINDS = ['faces', 'edges', 'vertices'] as const;
+/** Enough for whatever needs more than one. */
+const SOME = [0, 1, 2];
+
+/** Choose a work for which nothing is picked yet: it is planned as soon as enough is. */
+function beginBeforePicking(work: Work): void {
+  const can = KINDS.filter((kind) => work.fits({ ...NOTHING_PICKED, [kind]: SOME }));
+  const kind = can.find((one) => one === pickStore.getState().kind) ?? can[0];
+  if (kind) pickStore.setState({ kind });
+  begin(work.name, work.tray !== undefined);
+}
+
 export const WORK_COMMANDS: Command[] = WORKS.map((work) => ({
   id: `work-${work.name}`,
-  words: needsNoPick(work) ? `Mend: ${work.words}` : `What is picked: ${work.words}`,
+  words: work.command,
+  also: [work.words, ...work.also],
   keys: work.keys ?? [],
   when: () => work.fits(picked()),
   run: () => begin(work.name, work.beside === undefined),
+  needs: `pick ${work.needs}`,
+  lead: () => beginBeforePicking(work),
 }));

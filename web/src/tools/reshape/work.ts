@@ -22,7 +22,12 @@ export const GROUPS = [
 /** What a work says of itself; its numbers are `Lasting` ones, kept while others are in hand, and those `OfPick`, which hold for the pick they were set for. */
 interface Said<Lasting extends object, OfPick extends object> {
   name: string;
+  /** On its chip. */
   words: string;
+  /** Among all commands: what it does to what. */
+  command: string;
+  /** What else people call it. */
+  also: readonly string[];
   /** Whether a pick is enough for it. */
   fits: (pick: Picked) => boolean;
   /** What has to be picked for it. */

@@ -29,7 +29,7 @@ const TOWARDS: ['square' | 'half' | 'angle' | 'along', string][] = [
   ['along', 'along another edge'],
 ];
 const ENDS: [RuledState['ends'], string][] = [
-  ['border', 'the border of what may be cut'],
+  ['border', 'the boundary of what may be cut'],
   ['first edge', 'the first edge'],
   ['whole part', 'right round the part'],
 ];

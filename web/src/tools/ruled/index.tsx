@@ -11,6 +11,7 @@ export const TOOL: Tool = {
   name: 'ruled',
   key: 'u',
   words: 'Ruled lines',
+  also: ['grid lines', 'hatch', 'parallel lines', 'even lines', 'array of lines'],
   icon: AlignVerticalSpaceAround,
   order: 7,
   Readout: RuledReadout,

@@ -12,6 +12,7 @@ export const TOOL: Tool = {
   name: 'slice',
   key: 's',
   words: 'Slice',
+  also: ['plane cut', 'bisect', 'section', 'halve', 'cut in half', 'mirror cut', 'symmetrize'],
   icon: SquareSplitHorizontal,
   order: 3,
   Readout: SliceReadout,

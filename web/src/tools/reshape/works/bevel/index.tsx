@@ -12,6 +12,8 @@ import { workOf } from '../../work';
 export const WORK = workOf({
   name: 'bevel',
   words: 'bevel',
+  command: 'Bevel the picked edges or vertices',
+  also: ['chamfer', 'round edges', 'fillet'],
   fits: edgesOrVertices,
   needs: 'edges or vertices',
   beside: 4,

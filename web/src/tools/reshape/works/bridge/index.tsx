@@ -15,8 +15,10 @@ const TURN = {
 export const WORK = workOf({
   name: 'bridge',
   words: 'bridge',
+  command: 'Bridge two groups of picked faces or boundary edges',
+  also: ['tunnel', 'loft'],
   fits: (pick) => faces(pick) || ring(pick),
-  needs: 'two groups of faces, or border edges at both ends',
+  needs: 'two groups of faces, or boundary edges at both ends',
   beside: 12,
   tray: ['bring together', 3],
   ofPick: { twist: 0, steps: 0 },

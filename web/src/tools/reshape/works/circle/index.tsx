@@ -17,6 +17,8 @@ const TIES: [Tie, string][] = [
 export const WORK = workOf({
   name: 'circle',
   words: 'circle in a face',
+  command: 'Put a circle into the picked face',
+  also: ['hole for a bolt', 'round face', 'poke'],
   fits: ({ faces }) => faces.length === 1,
   needs: 'one face',
   tray: ['quads and triangles', 4],

@@ -19,6 +19,8 @@ const CLEANED: [To, string][] = [
 export const WORK = workOf({
   name: 'clean',
   words: 'clean a patch',
+  command: 'Clean the picked patch: fewer edges, same shape',
+  also: ['simplify', 'reduce', 'decimate'],
   fits: faces,
   needs: 'faces',
   tray: ['take away or open', 5],
@@ -33,7 +35,7 @@ function Numbers() {
   const { to, heights, within } = WORK.use();
   return (
     <>
-      <Said>Inner vertices go; the border and the UVs stay.</Said>
+      <Said>Inner vertices go; the boundary and the UVs stay.</Said>
       <ChoiceRow
         name="laid in"
         label="What the patch is laid in"

@@ -19,6 +19,8 @@ const GOALS: [To, string][] = [
 export const WORK = workOf({
   name: 'collapse',
   words: 'collapse',
+  command: 'Collapse the picked edges or vertices',
+  also: ['merge to centre', 'merge vertices', 'merge at middle'],
   fits: (pick) => edges(pick) || pick.vertices.length > 1,
   needs: 'edges, or two vertices or more',
   beside: 10,

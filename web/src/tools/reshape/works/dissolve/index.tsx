@@ -7,6 +7,8 @@ import { workOf } from '../../work';
 export const WORK = workOf({
   name: 'dissolve',
   words: 'dissolve',
+  command: 'Dissolve the picked edges or vertices',
+  also: ['remove edges', 'erase edge', 'delete edge', 'remove loop'],
   fits: edgesOrVertices,
   needs: 'edges or vertices',
   beside: 9,

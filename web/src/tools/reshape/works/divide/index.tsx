@@ -9,6 +9,8 @@ import { workOf } from '../../work';
 export const WORK = workOf({
   name: 'divide',
   words: 'split evenly',
+  command: 'Split the picked faces, or all, evenly',
+  also: ['divide faces', 'refine'],
   fits: always,
   needs: 'faces, or nothing for all',
   tray: ['quads and triangles', 3],

@@ -5,7 +5,9 @@ import { workOf } from '../../work';
 
 export const WORK = workOf({
   name: 'each-body',
-  words: 'each body a part',
+  words: 'each shell a part',
+  command: 'Make each shell a part of its own',
+  also: ['separate shells', 'split shells', 'explode', 'unjoin'],
   fits: always,
   needs: 'faces, or nothing for all',
   tray: ['the whole part', 1],

@@ -21,6 +21,8 @@ const ALONG: [Along, string][] = [
 export const WORK = workOf({
   name: 'extrude',
   words: 'extrude',
+  command: 'Extrude the picked faces',
+  also: ['push', 'pull', 'raise'],
   fits: faces,
   needs: 'faces',
   beside: 2,

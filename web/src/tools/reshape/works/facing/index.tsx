@@ -5,7 +5,16 @@ import { workOf } from '../../work';
 
 export const WORK = workOf({
   name: 'facing',
-  words: 'make facing agree',
+  words: 'make normals agree',
+  command: 'Make normals agree',
+  also: [
+    'recalculate normals',
+    'unify normals',
+    'face orientation',
+    'consistent normals',
+    'fix normals',
+    'normals outside',
+  ],
   fits: always,
   needs: 'nothing',
   tray: ['put in shape', 6],

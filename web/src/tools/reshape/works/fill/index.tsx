@@ -15,9 +15,11 @@ const FILLS: [By, string][] = [
 
 export const WORK = workOf({
   name: 'fill',
-  words: 'fill a border',
+  words: 'fill holes',
+  command: 'Fill holes: the picked one, or all',
+  also: ['cap hole', 'close hole', 'fill gap', 'patch hole', 'fill a border'],
   fits: always,
-  needs: 'an edge of the border, or nothing for all',
+  needs: 'an edge of the hole, or nothing for all',
   tray: ['bring together', 4],
   lasting: { by: 'one face' as By },
   step({ ends, vertices }, { by }) {
@@ -40,7 +42,7 @@ function Numbers() {
         options={FILLS}
         onChange={(next) => WORK.set({ by: next })}
       />
-      {by === 'grid' && <Said>Four picked vertices of the border are its corners.</Said>}
+      {by === 'grid' && <Said>Four picked vertices of the boundary are its corners.</Said>}
     </>
   );
 }

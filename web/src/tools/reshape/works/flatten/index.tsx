@@ -6,6 +6,8 @@ import { workOf } from '../../work';
 export const WORK = workOf({
   name: 'flatten',
   words: 'make flat',
+  command: 'Flatten the picked faces or vertices',
+  also: ['planarize', 'make planar', 'level', 'coplanar'],
   fits: (pick) => faces(pick) || pick.vertices.length > 2,
   needs: 'faces, or three vertices or more',
   tray: ['put in shape', 0],

@@ -5,7 +5,9 @@ import { workOf } from '../../work';
 
 export const WORK = workOf({
   name: 'flip',
-  words: 'flip',
+  words: 'flip normals',
+  command: 'Flip the normals of the picked faces',
+  also: ['flip', 'reverse normals', 'invert normals', 'turn faces inside out'],
   fits: faces,
   needs: 'faces',
   beside: 8,

@@ -9,6 +9,8 @@ import { workOf } from '../../work';
 export const WORK = workOf({
   name: 'hard-by-angle',
   words: 'hard by angle',
+  command: 'Make edges hard by their angle',
+  also: ['sharp by angle', 'smooth shading by angle', 'crease by angle'],
   fits: always,
   needs: 'nothing',
   tray: ['put in shape', 5],

@@ -6,6 +6,8 @@ import { workOf } from '../../work';
 export const WORK = workOf({
   name: 'hard',
   words: 'hard or soft',
+  command: 'Make the picked edges hard or soft',
+  also: ['hard', 'crease', 'sharp edges', 'smooth edges'],
   fits: edges,
   needs: 'edges',
   tray: ['put in shape', 4],

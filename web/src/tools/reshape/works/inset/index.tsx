@@ -7,6 +7,8 @@ import { workOf } from '../../work';
 export const WORK = workOf({
   name: 'inset',
   words: 'inset',
+  command: 'Inset the picked faces',
+  also: ['inner face', 'offset face', 'shrink face'],
   fits: faces,
   needs: 'faces',
   beside: 3,

@@ -7,6 +7,8 @@ import { workOf } from '../../work';
 export const WORK = workOf({
   name: 'join-triangles',
   words: 'join triangles',
+  command: 'Join triangles into quads',
+  also: ['triangles to quads', 'quadrangulate'],
   fits: always,
   needs: 'faces, or nothing for all',
   tray: ['quads and triangles', 1],

@@ -7,6 +7,8 @@ import { workOf } from '../../work';
 export const WORK = workOf({
   name: 'join',
   words: 'join into one',
+  command: 'Join the picked faces into one',
+  also: ['merge faces', 'unite faces', 'n-gon from faces'],
   fits: ({ faces }) => faces.length > 1,
   needs: 'two faces or more',
   beside: 7,

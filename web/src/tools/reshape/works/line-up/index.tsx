@@ -14,7 +14,9 @@ const LINES: [To, string][] = [
 
 export const WORK = workOf({
   name: 'line-up',
-  words: 'line up',
+  words: 'straighten',
+  command: 'Straighten the picked chain of edges',
+  also: ['line up', 'align vertices', 'straighten edges', 'even spacing'],
   fits: ({ edges }) => edges.length > 1,
   needs: 'a chain of edges',
   tray: ['put in shape', 1],

@@ -13,6 +13,8 @@ import { PickHandles } from './PickHandles';
 export const WORK = workOf({
   name: 'move',
   words: 'move',
+  command: 'Move, turn or scale what is picked',
+  also: ['translate', 'rotate', 'scale', 'transform', 'stretch', 'nudge', 'resize'],
   fits: anything,
   needs: 'faces, edges or vertices',
   beside: 0,

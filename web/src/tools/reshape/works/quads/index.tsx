@@ -17,6 +17,8 @@ import { workOf } from '../../work';
 export const WORK = workOf({
   name: 'quads',
   words: 'turn into quads',
+  command: 'Turn faces into quads',
+  also: ['quadrangulate', 'retopology', 'remesh', 'all quads'],
   fits: always,
   needs: 'faces, or nothing for all',
   tray: ['quads and triangles', 0],

@@ -10,6 +10,8 @@ import { workOf } from '../../work';
 export const WORK = workOf({
   name: 'relax',
   words: 'relax',
+  command: 'Relax what is picked',
+  also: ['smooth vertices', 'even out', 'spread vertices', 'sculpt smooth'],
   fits: anything,
   needs: 'faces, edges or vertices',
   beside: 13,

@@ -8,7 +8,9 @@ import { workOf } from '../../work';
 
 export const WORK = workOf({
   name: 'round',
-  words: 'round',
+  words: 'make round',
+  command: 'Make the picked ring round',
+  also: ['circularize', 'to circle', 'make circle'],
   fits: ring,
   needs: 'a ring of edges or vertices',
   beside: 11,

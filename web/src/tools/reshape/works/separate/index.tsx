@@ -6,6 +6,8 @@ import { workOf } from '../../work';
 export const WORK = workOf({
   name: 'separate',
   words: 'separate',
+  command: 'Separate the picked faces as a part',
+  also: ['detach', 'split off', 'extract faces'],
   fits: faces,
   needs: 'faces',
   beside: 6,

@@ -44,6 +44,8 @@ const MOST_SEED = 2 ** 31 - 1;
 export const WORK = workOf({
   name: 'shards',
   words: 'shards',
+  command: 'Break the part into shards',
+  also: ['fracture', 'shatter', 'break', 'debris'],
   fits: always,
   needs: 'nothing',
   tray: ['the whole part', 0],

@@ -21,6 +21,8 @@ const TOWARDS: [Axis, string][] = [
 export const WORK = workOf({
   name: 'slide',
   words: 'slide',
+  command: 'Slide the picked edges or vertices',
+  also: ['edge slide', 'vertex slide'],
   fits: edgesOrVertices,
   needs: 'edges or vertices',
   beside: 1,

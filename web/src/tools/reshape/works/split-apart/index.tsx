@@ -5,7 +5,9 @@ import { workOf } from '../../work';
 
 export const WORK = workOf({
   name: 'split-apart',
-  words: 'split apart',
+  words: 'split open',
+  command: 'Split the part open along the picked edges',
+  also: ['tear', 'cut open', 'unweld', 'split edges', 'split apart'],
   fits: edgesOrVertices,
   needs: 'edges or vertices',
   tray: ['take away or open', 3],

@@ -8,6 +8,8 @@ import { workOf } from '../../work';
 export const WORK = workOf({
   name: 'strays',
   words: 'stray vertices',
+  command: 'Remove stray vertices',
+  also: ['clean up', 'loose vertices', 'remove isolated vertices'],
   fits: always,
   needs: 'vertices, or nothing for all',
   tray: ['take away or open', 4],

@@ -9,6 +9,8 @@ import { workOf } from '../../work';
 export const WORK = workOf({
   name: 'subdivide',
   words: 'subdivide',
+  command: 'Subdivide the part',
+  also: ['subdivision surface', 'catmull clark', 'smooth mesh'],
   fits: always,
   needs: 'nothing',
   tray: ['the whole part', 3],
@@ -29,7 +31,7 @@ function Numbers() {
         narrow
         onSettle={(rounds) => WORK.set({ rounds })}
       />
-      <Said>Every face becomes quads on the smooth form; hard edges and borders keep their line.</Said>
+      <Said>Every face becomes quads on the smooth form; hard edges and boundaries keep their line.</Said>
     </>
   );
 }

@@ -5,7 +5,9 @@ import { workOf } from '../../work';
 
 export const WORK = workOf({
   name: 'take-off',
-  words: 'take off',
+  words: 'delete',
+  command: 'Delete the picked faces',
+  also: ['remove faces', 'erase', 'take off', 'delete edges', 'delete vertices'],
   fits: anything,
   needs: 'faces, edges or vertices',
   beside: 5,

@@ -8,6 +8,8 @@ import { workOf } from '../../work';
 export const WORK = workOf({
   name: 'thicken',
   words: 'thicken',
+  command: 'Thicken the part to a shell',
+  also: ['solidify', 'shell', 'wall thickness', 'offset surface'],
   fits: always,
   needs: 'nothing',
   tray: ['the whole part', 2],
@@ -27,7 +29,7 @@ function Numbers() {
         kind={POSITION}
         onSettle={(distance) => WORK.set({ distance })}
       />
-      <Said>A second skin at that distance; its border becomes a wall.</Said>
+      <Said>A second skin at that distance; its boundary becomes a wall.</Said>
     </>
   );
 }

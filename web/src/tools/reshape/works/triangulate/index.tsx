@@ -6,6 +6,8 @@ import { workOf } from '../../work';
 export const WORK = workOf({
   name: 'triangulate',
   words: 'triangulate',
+  command: 'Triangulate the picked faces, or all',
+  also: ['triangles', 'quads to triangles'],
   fits: always,
   needs: 'faces, or nothing for all',
   tray: ['quads and triangles', 2],

@@ -7,6 +7,8 @@ import { WeldPairs } from '../weld/WeldPairs';
 export const WORK = workOf({
   name: 'weld-onto',
   words: 'weld onto',
+  command: 'Weld picked vertices onto the last',
+  also: ['merge onto the last', 'snap vertex together'],
   fits: ({ vertices }) => vertices.length === 2,
   needs: 'two vertices, the one that stays last',
   tray: ['bring together', 2],

@@ -13,6 +13,8 @@ import { WeldPairs } from './WeldPairs';
 export const WORK = workOf({
   name: 'weld',
   words: 'weld near ones',
+  command: 'Weld vertices that are near each other',
+  also: ['merge near vertices', 'duplicate vertices', 'join near vertices', 'stitch'],
   fits: always,
   needs: 'vertices, or nothing for all',
   tray: ['bring together', 1],
