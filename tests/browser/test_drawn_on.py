@@ -125,7 +125,6 @@ class DrawnOn(WorkshopCase):
         # What makes no edges is asked nothing about them.
         for setting in ("follow", "finish", "hard-above"):
             expect(self.person.see(setting)).to_have_count(0)
-        expect(self.person.see("limit")).to_have_count(1)
         person.page.get_by_label("whole loops").check()
         person.wait_for_answers()
         # Across the new edge in the face that was looked for.

@@ -270,7 +270,7 @@ class Room(WorkshopCase):
         person = self.person.open_part("Deck plate")
         person.page.set_viewport_size({"width": 1024, "height": 700})
         self.assertLessEqual(person.page.evaluate("document.documentElement.scrollWidth"), 1024)
-        outside = """() => [...document.querySelectorAll('header button, [data-testid=bench] button')]
+        outside = """() => [...document.querySelectorAll('[data-testid=workshop] > header button, nav[aria-label=Bench] button')]
             .filter((e) => !e.closest('nav > div')).map((e) => e.getBoundingClientRect())
             .filter((b) => b.left < 0 || b.right > innerWidth || b.top < 0 || b.bottom > innerHeight).length"""
         self.assertEqual(person.page.evaluate(outside), 0)

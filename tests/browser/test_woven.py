@@ -15,7 +15,9 @@ HOUSING, HULL = lantern_housing(), float_hull()
 SLOW_PLANS = """const ask = window.fetch;
     window.fetch = async (...what) => {
         const plan = String(what[0]?.url ?? what[0]).endsWith('/plan');
-        if (plan && window.slowPlans) await new Promise(done => setTimeout(done, 1500));
+        const stopped = new Promise(done => what[0].signal?.addEventListener('abort', done));
+        if (plan && window.slowPlans)
+            await Promise.race([stopped, new Promise(done => setTimeout(done, window.slowPlans))]);
         return ask(...what);
     };"""
 
@@ -92,7 +94,7 @@ class Woven(WorkshopCase):
         person.page.add_init_script(SLOW_PLANS)
         self.plan_a_slice()
         adds = person.see("plan-adds")
-        person.page.evaluate("window.slowPlans = true")
+        person.page.evaluate("window.slowPlans = 1500")
         person.see("finish").click()
         person.page.get_by_role("option", name="woven").click()
         expect(person.see("working")).to_be_visible()
@@ -101,6 +103,31 @@ class Woven(WorkshopCase):
         expect(person.see("working")).to_have_count(0)
         expect(adds).to_have_css("opacity", "1")
         expect(person.see("mending")).to_contain_text("bend to it")
+
+    def test_a_plan_that_takes_too_long_is_stopped_and_is_as_it_was(self) -> None:
+        person = self.person
+        person.page.add_init_script(SLOW_PLANS)
+        self.plan_a_slice()
+        before = person.see("plan-adds").inner_text()
+        person.page.evaluate("window.slowPlans = 60000")
+        self.choose("finish", "woven")
+        stop = person.see("working").get_by_role("button", name="Stop")
+        expect(stop).to_be_visible()
+        stop.click()
+        expect(person.see("working")).to_have_count(0)
+        expect(person.see("finish")).to_have_attribute("data-value", "as cut")
+        self.assertEqual(person.see("plan-adds").inner_text(), before)
+        person.page.evaluate("window.slowPlans = 0")
+        person.make()
+        # One that was never answered is let go, and comes back by undo.
+        person.press("l").page.evaluate("window.slowPlans = 60000")
+        for vertex in (40, 44):
+            person.page.mouse.click(*person.pixel_of(HOUSING.points[vertex]))
+        stop.click()
+        expect(person.see("make-bar")).to_have_count(0)
+        person.page.evaluate("window.slowPlans = 0")
+        person.press("Control+z")
+        expect(person.see("make-bar")).to_be_visible()
 
     def test_a_limit_that_is_passed_is_said_and_can_be_set(self) -> None:
         person = self.person

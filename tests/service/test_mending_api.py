@@ -33,6 +33,16 @@ class Mends(WithCube):
         super().setUp()
         self.part = add_part(self.project, "Ball", ball(10.0, 6))
 
+    def test_nobody_works_on_for_a_page_that_is_gone(self) -> None:
+        gone = {"waitress.client_disconnected": lambda: True}
+        for asked in ("plan", "finishes"):
+            body = {"revision": 1, "step": SLICE, "view": FRONT}
+            answer = self.client.post(
+                f"/api/parts/{self.part.pk}/{asked}", body, "application/json", **gone
+            )
+            self.assertEqual((answer.status_code, answer.json()["code"]), (409, "stopped"))
+        self.assertGreater(self.plan(SLICE)["mending"]["quads"], 0)
+
     def plan(self, step: dict[str, Any], **more: Any) -> Any:
         answer = self.post(
             f"/parts/{self.part.pk}/plan", {"revision": 1, "step": step, "view": FRONT, **more}

@@ -28,7 +28,7 @@ from cutcore.tool import place_of
 from cutcore.trace.mirror import Mirror
 from cutcore.trace.surface_points import KnifePoint
 from cutcore.trace.trace import ON_EDGE
-from workshop.api.base import Id
+from workshop.api.base import Id, has_left
 from workshop.api.parts import AtRevision, StepIn
 from workshop.api.rendering import BYTES, sends
 from workshop.api.shapes import (
@@ -46,6 +46,7 @@ from workshop.api.shapes import (
     refusal_out,
 )
 from workshop.mesh_payload import difference_payload, mesh_payload, smooth_payload
+from workshop.services.jobs import job as running
 from workshop.services.live_meshes import shown_of, state_of
 from workshop.services.parts import mesh_at, part_at
 from workshop.services.smooth_forms import planned_form, whole
@@ -125,7 +126,9 @@ class PlanIn(StepIn):
 def plan(request: HttpRequest, part_id: Id, body: PlanIn) -> PlanOut:
     """What a step would do. A step that can't be made is answered too, with the refusal."""
     mesh = mesh_at(part_id, body.revision)
-    return _plan_out(mesh, body.step, Camera.of(body.view) if body.view else None)
+    # Nobody waits for it any more once it was stopped, or the page is gone.
+    with running(None, has_left(request)):
+        return _plan_out(mesh, body.step, Camera.of(body.view) if body.view else None)
 
 
 @router.post(
@@ -137,6 +140,8 @@ def finishes(request: HttpRequest, part_id: Id, body: PlanIn) -> list[FinishOut]
     answered too, with the refusal."""
     mesh = mesh_at(part_id, body.revision)
     camera = Camera.of(body.view) if body.view else None
+    with running(None, has_left(request)):
+        compared = finishes_compared(mesh, body.step, camera)
     return [
         FinishOut(
             finish=shown.finish,
@@ -147,7 +152,7 @@ def finishes(request: HttpRequest, part_id: Id, body: PlanIn) -> list[FinishOut]
             moved_at=place_of(shown.moved_at),
             refusal=refusal_out(mesh, shown.refusal),
         )
-        for shown in finishes_compared(mesh, body.step, camera)
+        for shown in compared
     ]
 
 

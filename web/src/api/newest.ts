@@ -5,7 +5,7 @@
 export function newestOnly<Question>(
   ask: (question: Question, isNewest: () => boolean) => Promise<void>,
   giveUpAfterMs = Number.POSITIVE_INFINITY,
-): (question: Question) => void {
+): ((question: Question) => void) & { forget: () => void } {
   let busy = false;
   let asked = 0;
   let waiting: { question: Question } | null = null;
@@ -30,8 +30,16 @@ export function newestOnly<Question>(
     }
   }
 
-  return (question) => {
-    if (busy) waiting = { question };
-    else void run(question);
-  };
+  return Object.assign(
+    (question: Question) => {
+      if (busy) waiting = { question };
+      else void run(question);
+    },
+    {
+      /** What waits to be asked is not asked. */
+      forget: () => {
+        waiting = null;
+      },
+    },
+  );
 }

@@ -73,6 +73,15 @@ export function stepAlong(by: -1 | 1): { kept: unknown } | null {
   return goal;
 }
 
+/** What the plan was when it was a step that was asked for before, the latest such; null if it never was. */
+export function backTo(step: string): { kept: unknown } | null {
+  const found = entries.slice(0, at + 1).findLastIndex((entry) => entry.step === step);
+  if (found < 0) return null;
+  at = found;
+  tell();
+  return entries[found] ?? null;
+}
+
 /** How a tool's store is kept and put back: all of it but what only follows the pointer, which is put to rest. */
 export function keeping<State extends object>(store: StoreApi<State>, atRest: Partial<State>) {
   return {

@@ -22,7 +22,7 @@ import {
   stateOf,
   takeLetGo,
 } from './keptPlans';
-import { remember, startOver, stepAlong } from './planHistory';
+import { backTo, remember, startOver, stepAlong } from './planHistory';
 import { allTools, toolInHand, toolNamed } from './tool';
 
 const textOf = (step: Step | null): string | null => step && JSON.stringify(step);
@@ -77,16 +77,23 @@ export function replan(): void {
 /** Only looked at: what is planned is shown otherwise, and nothing of it remembered. */
 export const glance = (): void => askForPlan(null);
 
+/** What breaks off the question for a plan, or for its ways, that is in the air. */
+let planAsked = new AbortController();
+let waysAsked = new AbortController();
+
 const askForPlan = newestOnly(async (_: null) => {
   const planned = stepInHand();
   const now = meant();
   if (!now || !planned) return;
   planStore.setState({ working: true });
+  planAsked = new AbortController();
+  const { signal } = planAsked;
   try {
     const plan = await expectData(
       client.POST('/api/parts/{part_id}/plan', {
         params: { path: { part_id: now.part.id } },
         body: { revision: now.part.revision, step: planned, view: now.view },
+        signal,
       }),
     );
     const planFor = textOf(planned);
@@ -94,11 +101,25 @@ const askForPlan = newestOnly(async (_: null) => {
     planStore.setState({ plan, planFor, trouble: null });
     if (makeWhenPlanned) void make();
   } catch (error) {
-    if (stillMeant(now)) meetWhilePlanning(error);
+    if (stillMeant(now) && !signal.aborted) meetWhilePlanning(error);
   } finally {
     planStore.setState({ working: false });
   }
 });
+
+/** Wait no longer for the plan: it is as it was when it was answered last; without such it is let go, and undo brings it back. */
+export function stopPlanning(): void {
+  planAsked.abort();
+  askForPlan.forget();
+  makeWhenPlanned = false;
+  const { planFor } = planStore.getState();
+  const last = planFor === null ? null : backTo(planFor);
+  if (last) putBack(last.kept);
+  else discard();
+  keepForLater();
+}
+
+export const stopComparing = (): void => waysAsked.abort();
 
 /** While the service does not answer the plan is kept, and asked for again. */
 export function meetWhilePlanning(error: unknown): void {
@@ -130,16 +151,19 @@ export const compare = newestOnly(async (_: null) => {
   const of = comparedBy(planned);
   if (!now || !planned || of === null) return;
   planStore.setState({ comparing: true });
+  waysAsked = new AbortController();
+  const { signal } = waysAsked;
   try {
     const rows = await expectData(
       client.POST('/api/parts/{part_id}/finishes', {
         params: { path: { part_id: now.part.id } },
         body: { revision: now.part.revision, step: asWoven(planned), view: now.view },
+        signal,
       }),
     );
     if (stillMeant(now) && comparedBy(stepInHand()) === of) planStore.setState({ compared: { of, rows } });
   } catch (error) {
-    if (stillMeant(now)) meetWhilePlanning(error);
+    if (stillMeant(now) && !signal.aborted) meetWhilePlanning(error);
   } finally {
     planStore.setState({ comparing: false });
   }
@@ -194,13 +218,19 @@ export function suspendSettling(free: boolean): void {
 
 /** Take the last change of the plan back, or put it again; whether there was one. */
 export function alongPlan(by: -1 | 1): boolean {
-  const found = stepAlong(by)?.kept as { tool: unknown; shared: Partial<PlanState> } | undefined;
+  const found = stepAlong(by);
   if (!found) return false;
-  moveOn();
-  toolInHand().putBack(found.tool);
-  planStore.setState({ ...found.shared, half: false, typing: null });
+  putBack(found.kept);
   planAgain();
   return true;
+}
+
+/** Have the plan and its settings as they were kept. */
+function putBack(kept: unknown): void {
+  const { tool, shared } = kept as { tool: unknown; shared: Partial<PlanState> };
+  moveOn();
+  toolInHand().putBack(tool);
+  planStore.setState({ ...shared, half: false, typing: null });
 }
 
 /** What was begun by a press was not meant: the plan is as it was before it. */

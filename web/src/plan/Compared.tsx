@@ -1,7 +1,7 @@
 /** The plan finished in every way there is, a row each; the one under the pointer is drawn on the part. */
 import { useStore } from 'zustand';
 import type { Schemas } from '../api/client';
-import { compare, comparedBy, setShared } from '../hand/planning';
+import { compare, comparedBy, setShared, stopComparing } from '../hand/planning';
 import { type Finish, planStore } from '../stores/planStore';
 import { formatChange, formatLength } from '../ui/numbers';
 import { Show } from './Show';
@@ -24,9 +24,14 @@ export function Compared() {
     return (
       <p className="text-right leading-7">
         {comparing ? (
-          <span role="status" className="text-soft">
-            the ways are being compared …
-          </span>
+          <>
+            <span role="status" className="text-soft">
+              the ways are being compared …
+            </span>{' '}
+            <button type="button" className="underline" onClick={stopComparing}>
+              stop
+            </button>
+          </>
         ) : (
           <button type="button" data-testid="compare" className="underline" onClick={() => compare(null)}>
             compare the ways

@@ -1,8 +1,9 @@
 /** What a plan adds, what it changes of the flow, and what there is to say about it. */
 import { useStore } from 'zustand';
+import { stopPlanning } from '../hand/planning';
 import { toolInHand } from '../hand/tool';
 import { planStore } from '../stores/planStore';
-import { useLate } from '../ui/late';
+import { LONG_MS, useLate } from '../ui/late';
 import { countOf } from '../ui/numbers';
 import { FlowChange } from './FlowChange';
 import { Remark, together } from './Remark';
@@ -15,13 +16,20 @@ interface Props {
 export function PlanFoot({ unfinished = false }: Props) {
   const plan = useStore(planStore, (s) => s.plan);
   const trouble = useStore(planStore, (s) => s.trouble);
-  const late = useLate(useStore(planStore, (s) => s.working));
+  const working = useStore(planStore, (s) => s.working);
+  const late = useLate(working);
+  const long = useLate(working, LONG_MS);
   const said = plan ? (toolInHand().saysItself?.(plan) ?? []) : [];
   return (
     <>
       {late && (
-        <p role="status" data-testid="working" className="text-[13.5px]">
-          being worked out …
+        <p data-testid="working" className="flex items-baseline justify-between text-[13.5px]">
+          <span role="status">being worked out …</span>
+          {long && (
+            <button type="button" className="underline" onClick={stopPlanning}>
+              Stop
+            </button>
+          )}
         </p>
       )}
       {plan && (
