@@ -117,6 +117,34 @@ class Column(WorkshopCase):
         expect(person.see("hard-above")).to_have_count(0)
         expect(person.see("not-at-default")).to_contain_text("hard above 30°")
 
+    def test_the_list_of_parts_leaves_the_view_bar_free(self) -> None:
+        person, page = self.person, self.person.page
+        page.set_viewport_size({"width": HALF[0], "height": HALF[1]})
+        person.open_part("Deck plate").press("t")
+        listed = person.see("table-list").bounding_box()
+        assert listed is not None
+        for name in ("Perspective", "Bottom", "Table", "See through"):
+            box = page.get_by_role("main").get_by_text(name, exact=True).bounding_box()
+            assert box is not None
+            self.assertLessEqual(box["y"] + box["height"], listed["y"] + 1, name)
+        page.get_by_text("Front", exact=True).click()
+        expect(person.see("view-bar")).to_have_attribute("data-view", "front")
+
+    def test_a_card_that_breaks_says_so_and_the_plan_goes_on(self) -> None:
+        person = self.person
+        person.open().intercept("**/measure", lambda ask: ask.fulfill(json={"not": "meant"}))
+        person.open_part("Deck plate").take_view("t").press("p")
+        broken = person.see("broken-card")
+        expect(broken).to_contain_text("Measure can't be shown just now")
+        expect(person.see("patches")).to_be_visible()
+        person.page.unroute("**/measure")
+        self.plan_with("l")
+        person.make()
+        # What React tells of it on the console is no trouble of the page.
+        person.troubles.clear()
+        person.press("p")
+        expect(person.see("flow")).to_be_visible()
+
     def test_a_size_is_planned_where_it_is_typed(self) -> None:
         person = self.person
         person.open_part("Deck plate").press("p")

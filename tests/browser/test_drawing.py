@@ -50,6 +50,16 @@ class FromADrawing(WorkshopCase):
             {"name": "housing.svg", "mimeType": "image/svg+xml", "buffer": housing_drawing()}
         )
         expect(person.see("drawing")).to_be_attached()
+        # It stands behind the middle of the part, as tall as it.
+        expect(person.see("drawing-height")).to_have_value("141.000 mm")
+        left = float(person.see("drawing-x").input_value().removesuffix(" mm"))
+        breadth = person.page.evaluate(
+            "document.querySelector('[data-testid=drawing]').naturalWidth"
+            " / document.querySelector('[data-testid=drawing]').naturalHeight"
+        )
+        self.assertAlmostEqual(left, -141 * breadth / 2, delta=0.01)
+        for field, text in (("height", "100"), ("x", "0"), ("y", "0")):
+            self.settle(f"drawing-{field}", text)
         scale = 100.0 / FULL
         self.chip("calibrate")
         for up in (BELOW, BELOW + TALL):
@@ -74,7 +84,7 @@ class FromADrawing(WorkshopCase):
         self.chip("Profile: cuts and diameters")
         expect(person.see("bench")).to_have_attribute("data-tool", "gauge")
         expect(person.see("gauge-rows").locator("li")).to_have_count(len(ROWS))
-        expect(person.see("diameter-3")).to_have_value("73.00 mm")
+        expect(person.see("diameter-3")).to_have_value("73.000 mm")
         # The tip of the roof has no diameter: the end is drawn in by hand.
         self.settle("gauge-add", f"{TALL:g}")
         self.settle(f"diameter-{len(ROWS)}", "1")

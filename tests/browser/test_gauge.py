@@ -42,7 +42,7 @@ class Gauge(WorkshopCase):
         self.add("14")
         self.add("0.2cm 3x5.5mm")
         expect(rows).to_have_count(5)
-        expect(self.person.see("gauge-total")).to_contain_text("32.50 mm of 141.00 mm")
+        expect(self.person.see("gauge-total")).to_contain_text("32.500 mm of 141.000 mm")
         expect(self.person.see("plan-adds")).to_contain_text(f"{5 * HOUSING_SIDES} new vertices")
         self.add("12 feet")
         expect(self.person.page.get_by_role("alert")).to_contain_text("four of 5 mm")
@@ -55,11 +55,11 @@ class Gauge(WorkshopCase):
         offset = self.person.see("mirror-offset")
         expect(offset).to_have_value("at 0")
         for typed, shown in (
-            ("3cm/2", "15.00 mm"),
-            ("12 + 0.5in", "24.70 mm"),
+            ("3cm/2", "15.000 mm"),
+            ("12 + 0.5in", "24.700 mm"),
             ("-(2 * 4mm)", "-8.000 mm"),
             ("1/4 in", "6.350 mm"),
-            ("5cm + 20", "70.00 mm"),
+            ("5cm + 20", "70.000 mm"),
         ):
             offset.fill(typed)
             offset.press("Enter")
@@ -87,7 +87,7 @@ class Gauge(WorkshopCase):
         # A ring of the housing lies 37 below its tip.
         expect(rows.nth(0)).to_have_attribute("data-nothing", "gauge-on-a-loop")
         expect(rows.nth(2)).to_contain_text("off the part")
-        expect(person.see("gauge-total")).to_contain_text("106.00 mm too long")
+        expect(person.see("gauge-total")).to_contain_text("106.000 mm too long")
         rows.nth(2).hover()
         person.page.get_by_role("button", name="Remove distance 3").click()
         expect(rows).to_have_count(2)
@@ -103,19 +103,19 @@ class Gauge(WorkshopCase):
         person.page.mouse.move(*person.pixel_of((0, 43, 0)), steps=4)
         person.page.mouse.up()
         # It settles on the ring at 44.
-        expect(person.see("width-1")).to_have_value("24.00 mm")
-        expect(person.see("width-2")).to_have_value("26.00 mm")
+        expect(person.see("width-1")).to_have_value("24.000 mm")
+        expect(person.see("width-2")).to_have_value("26.000 mm")
         person.see("width-1").fill("25")
         person.see("width-1").press("Enter")
         self.choose("gauge-measure", "distances from there")
-        expect(person.see("width-2")).to_have_value("71.00 mm")
+        expect(person.see("width-2")).to_have_value("71.000 mm")
         self.assertEqual(self.heights(), [20.0, 45.0, 71.0])
 
     def test_a_tilt_either_way_and_the_list_mirrored_about_the_middle(self) -> None:
         person = self.person
         self.add("20")
         person.page.get_by_role("button", name="Mirror the list about the middle").click()
-        expect(person.see("width-1")).to_have_value("101.00 mm")
+        expect(person.see("width-1")).to_have_value("101.000 mm")
         for degrees in (10, -10):
             person.see("gauge-tilt").fill(str(degrees))
             person.see("gauge-tilt").press("Enter")

@@ -373,4 +373,4 @@ class Downloads(Impatient):
         Snapshot.objects.filter(part__name="Lantern housing").update(digest="0" * 32)
         self.person.page.get_by_role("button", name="Part: export").click()
         self.person.page.get_by_role("menuitem", name="The project").click()
-        self.person.is_told("It could not be taken out")
+        self.person.is_told("It could not be exported")

@@ -99,9 +99,9 @@ class Slice(WorkshopCase):
         person.page.mouse.move(x, y + step + 1, steps=3)
         person.page.mouse.up()
         # A ring of the housing lies at 44: the plane settles on it, so that nothing is added there.
-        expect(person.see("plane-offset")).to_have_value("44.00 mm")
+        expect(person.see("plane-offset")).to_have_value("44.000 mm")
         self.settle("plane-offset", "5cm")
-        expect(person.see("plane-offset")).to_have_value("50.00 mm")
+        expect(person.see("plane-offset")).to_have_value("50.000 mm")
         self.choose("then", "part the sides by a gap")
         self.settle("gap-y", "6")
         person.page.get_by_label("as parts of their own").check()

@@ -137,6 +137,11 @@ class Woven(WorkshopCase):
         person.see("most-moved").press("Enter")
         person.wait_for_answers()
         expect(person.see("plan")).to_contain_text("more than is allowed")
+        # The field is marked as long as its value is refused.
+        expect(person.see("most-moved")).to_have_attribute("data-refused", "true")
+        person.see("most-moved").fill("20 %")
+        person.see("most-moved").press("Enter")
+        expect(person.see("most-moved")).not_to_have_attribute("data-refused", "true")
         expect(person.see("not-at-default")).to_contain_text("how it is woven")
         person.see("not-at-default").get_by_role("button", name="reset").click()
         expect(person.see("finish")).to_have_attribute("data-value", "as cut")

@@ -44,6 +44,7 @@ class NoteOut(Schema):
     code: str
     words: str
     places: list[Place]
+    where: str = Field(default="", description="the path of the value that was refused")
 
     @staticmethod
     def of(mesh: Mesh, note: Note) -> NoteOut:
@@ -52,6 +53,10 @@ class NoteOut(Schema):
             words=note.words,
             places=[place_of(middle_of(mesh, e)) for e in note.elements],
         )
+
+    def at(self, where: str) -> NoteOut:
+        """The same, about a value of the step."""
+        return self.model_copy(update={"where": where})
 
 
 class FlowCountsOut(Schema):
@@ -375,5 +380,5 @@ def refusal_out(mesh: Mesh, refusal: CutError | None) -> NoteOut | None:
     return (
         None
         if refusal is None
-        else NoteOut.of(mesh, Note(refusal.code, refusal.words, refusal.elements))
+        else NoteOut.of(mesh, Note(refusal.code, refusal.words, refusal.elements)).at(refusal.where)
     )

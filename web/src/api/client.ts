@@ -13,6 +13,8 @@ export class Refusal extends Error {
   constructor(
     readonly code: string,
     readonly words: string,
+    /** What of the part it is about. */
+    readonly elements: readonly Record<string, unknown>[] = [],
   ) {
     super(words);
   }
@@ -61,7 +63,7 @@ export async function expectDone(asked: Promise<Answer<unknown>>): Promise<void>
 
 export function refusalOf(error: unknown, status: number): Refusal {
   const body = error as Partial<Schemas['ErrorOut']> | undefined;
-  if (body && typeof body.words === 'string') return new Refusal(body.code ?? 'refused', body.words);
+  if (body && typeof body.words === 'string') return new Refusal(body.code ?? 'refused', body.words, body.elements);
   if (status === 413) return new Refusal('too-large', 'The file is over the size limit.');
   return new Refusal('failed', `The workshop answered with an error (${status}).`);
 }

@@ -4289,6 +4289,12 @@ export interface components {
                 number,
                 number
             ][];
+            /**
+             * Where
+             * @description the path of the value that was refused
+             * @default
+             */
+            where: string;
         };
         /**
          * PickOut

@@ -5,7 +5,9 @@ import { client, expectData, expectDone, type Schemas } from '../api/client';
 import { upload } from '../api/upload';
 import { tell } from '../projects/projectQueries';
 import { partStore } from '../stores/partStore';
+import { viewStore } from '../stores/viewStore';
 import { drawingStore } from './drawingStore';
+import { behindThePart } from './placing';
 
 export type Drawing = Schemas['DrawingOut'];
 type Change = Partial<Pick<Drawing, 'placement' | 'marks' | 'revision'>>;
@@ -61,9 +63,16 @@ export function useDrawings() {
       ...upload(file),
     });
     void expectData(asked)
-      .then((drawing) => drawingStore.setState({ chosen: drawing.id }))
-      .catch(tell)
-      .finally(readAnew);
+      .then(async (drawing) => {
+        await readAnew();
+        drawingStore.setState({ chosen: drawing.id });
+        const placement = await behindThePart(drawing, viewStore.getState().name);
+        if (placement) change(drawing.id, { placement });
+      })
+      .catch((error) => {
+        tell(error);
+        void readAnew();
+      });
   };
   const drawing = drawings.find((one) => one.id === chosen) ?? drawings[0] ?? null;
   return { drawings, drawing, show, change, remove, bringIn };

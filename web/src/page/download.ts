@@ -2,6 +2,7 @@
 import { Refusal, refusalOf, unreachable } from '../api/client';
 import { SHOW_PROGRESS_AFTER_MS } from '../options';
 import { toast } from '../stores/toastStore';
+import { showingOf } from '../viewport/showRefused';
 
 /** The file stays for the browser to take over for so long. */
 const TAKEN_OVER_WITHIN_MS = 60_000;
@@ -14,8 +15,9 @@ export async function download(address: string): Promise<void> {
   try {
     await take(address);
   } catch (error) {
-    const words = error instanceof Refusal ? error.words : String(error);
-    toast({ title: 'It could not be exported', words, tone: 'warning' });
+    const refused = error instanceof Refusal;
+    const words = refused ? error.words : String(error);
+    toast({ title: 'It could not be exported', words, tone: 'warning', ...(refused ? showingOf(error) : {}) });
   } finally {
     clearTimeout(telling);
   }

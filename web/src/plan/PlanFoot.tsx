@@ -1,4 +1,5 @@
 /** What a plan adds, what it changes of the flow, and what there is to say about it. */
+import { useRef } from 'react';
 import { useStore } from 'zustand';
 import { stopPlanning } from '../hand/planning';
 import { toolInHand } from '../hand/tool';
@@ -7,6 +8,7 @@ import { LONG_MS, useLate } from '../ui/late';
 import { countOf } from '../ui/numbers';
 import { FlowChange } from './FlowChange';
 import { Remark, together } from './Remark';
+import { useRefusedField } from './refusedField';
 
 interface Props {
   /** The plan is not far enough to be refused. */
@@ -19,9 +21,12 @@ export function PlanFoot({ unfinished = false }: Props) {
   const working = useStore(planStore, (s) => s.working);
   const late = useLate(working);
   const long = useLate(working, LONG_MS);
+  const foot = useRef<HTMLDivElement>(null);
+  const refused = unfinished ? undefined : plan?.refusal?.where;
+  useRefusedField(foot, refused || undefined);
   const said = plan ? (toolInHand().saysItself?.(plan) ?? []) : [];
   return (
-    <>
+    <div ref={foot}>
       {late && (
         <p data-testid="working" className="flex items-baseline justify-between text-[13.5px]">
           <span role="status">being worked out …</span>
@@ -57,6 +62,6 @@ export function PlanFoot({ unfinished = false }: Props) {
           {trouble}
         </p>
       )}
-    </>
+    </div>
   );
 }

@@ -1,10 +1,12 @@
 /** Projects as the service keeps them, and what can be done to them. */
+
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { client, expectData, expectDone, Refusal, type Schemas } from '../api/client';
 import { wasStopped } from '../stores/jobStore';
 import { preferencesStore } from '../stores/preferencesStore';
 import { toast } from '../stores/toastStore';
 import type { Unit } from '../ui/lengths';
+import { showingOf } from '../viewport/showRefused';
 
 export type Project = Schemas['ProjectOut'];
 
@@ -41,8 +43,9 @@ function useChange<Input, Output>(change: (input: Input) => Promise<Output>) {
 export function tell(error: unknown): void {
   // Who stopped it knows.
   if (wasStopped(error)) return;
-  const words = error instanceof Refusal ? error.words : String(error);
-  toast({ title: 'That did not work', words, tone: 'warning' });
+  const refused = error instanceof Refusal;
+  const words = refused ? error.words : String(error);
+  toast({ title: 'That did not work', words, tone: 'warning', ...(refused ? showingOf(error) : {}) });
 }
 
 const at = (id: number) => ({ params: { path: { project_id: id } } });

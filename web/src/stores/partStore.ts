@@ -5,6 +5,7 @@ import { whenBack } from '../api/connection';
 import { projectsChanged } from '../api/queries';
 import { FLASH_FOR_MS } from '../options';
 import type { Place } from '../space/projection';
+import { showingOf } from '../viewport/showRefused';
 import { followed } from './jobStore';
 import { changeState, picked, pickStore } from './pickStore';
 import { toast } from './toastStore';
@@ -72,7 +73,7 @@ export function meet(error: unknown): void {
   } else if (error instanceof Refusal && error.code === 'not-there') {
     partStore.setState({ gone: true });
   } else if (error instanceof Refusal) {
-    toast({ title: 'That did not work', words: error.words, tone: 'warning' });
+    toast({ title: 'That did not work', words: error.words, tone: 'warning', ...showingOf(error) });
   } else {
     throw error;
   }

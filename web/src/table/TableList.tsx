@@ -52,7 +52,7 @@ export function TableList({ project, partId, onPart }: Props) {
     <aside
       aria-label="Parts on the table"
       data-testid="table-list"
-      className="flex w-[232px] shrink-0 flex-col border-rule border-r bg-card max-[760px]:absolute max-[760px]:inset-y-0 max-[760px]:left-0 max-[760px]:z-20 max-[760px]:shadow-lg"
+      className="flex w-[232px] shrink-0 flex-col border-rule border-r bg-card max-[760px]:absolute max-[760px]:top-[76px] max-[760px]:bottom-0 max-[760px]:left-0 max-[760px]:z-20 max-[760px]:shadow-lg"
     >
       <header className="flex items-center gap-1 px-3 pt-2">
         <h2 className="flex-1 font-display font-semibold text-[16px]">Table</h2>

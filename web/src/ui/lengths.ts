@@ -12,8 +12,8 @@ export const UNITS: [Unit, string][] = [
 ];
 const MILLIMETRES: Record<Unit, number> = { mm: 1, cm: 10, m: 1000, in: 25.4 };
 
-/** The unit that the numbers of the open project are in. */
-export const unitStore = createStore<{ unit: Unit }>(() => ({ unit: 'mm' }));
+/** The unit that the numbers of the open project are in, and how large the part in hand is: by that all lengths have the same digits. */
+export const unitStore = createStore<{ unit: Unit; size: number }>(() => ({ unit: 'mm', size: 100 }));
 
 /** A number as typed, and how many of the project's unit the unit behind it is; null for none. */
 type Token = { number: number; scale: number | null } | { sign: string };

@@ -8,17 +8,23 @@ export function formatShare(share: number): string {
 }
 
 export function formatLength(length: number): string {
-  const { unit } = unitStore.getState();
-  const digits = unit === 'm' ? 5 : Math.abs(length) < 10 ? 3 : 2;
-  return `${length.toFixed(digits)} ${unit}`;
+  return `${length.toFixed(digits())} ${unitStore.getState().unit}`;
+}
+
+/** Decimals of lengths: three for a part of ten to a thousand units, fewer for larger ones, more for smaller. */
+function digits(): number {
+  const { size } = unitStore.getState();
+  const tens = size > 0 ? Math.floor(Math.log10(size)) : 2;
+  if (tens > 2) return Math.max(5 - tens, 0);
+  return tens > 0 ? 3 : Math.min(4 - tens, 6);
 }
 
 export function formatArea(area: number): string {
-  return `${Number(area.toPrecision(7))} ${unitStore.getState().unit}²`;
+  return `${area.toFixed(Math.max(digits() - 1, 0))} ${unitStore.getState().unit}²`;
 }
 
 export function formatVolume(volume: number): string {
-  return `${Number(volume.toPrecision(6))} ${unitStore.getState().unit}³`;
+  return `${volume.toFixed(Math.max(digits() - 2, 0))} ${unitStore.getState().unit}³`;
 }
 
 /** When something happened, in the reader's own words for dates. */

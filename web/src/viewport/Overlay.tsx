@@ -8,7 +8,7 @@ import { planStore } from '../stores/planStore';
 import { toolStore } from '../stores/toolStore';
 import { viewStore } from '../stores/viewStore';
 import { FlowLines } from './FlowLines';
-import { Stitches, Tick, thinned } from './Stitches';
+import { fineness, Stitches, Tick, thinned } from './Stitches';
 
 export function Overlay() {
   const view = useStore(viewStore, (s) => s.view);
@@ -20,6 +20,7 @@ export function Overlay() {
   const project = useMemo(() => (view ? projector(view) : null), [view]);
   if (!project) return null;
   const { Marks } = toolNamed(tool);
+  const fine = plan ? fineness(plan.chains, project) : 1;
   return (
     <svg className="pointer-events-none absolute inset-0 h-full w-full" data-testid="overlay" aria-hidden="true">
       {flash.map(([a, b], k) => (
@@ -43,10 +44,12 @@ export function Overlay() {
       <g data-testid="plan-lines">
         {plan?.chains.map((chain, k) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: runs of a plan have no names
-          <Stitches key={k} chain={chain} project={project} />
+          <Stitches key={k} chain={chain} project={project} fine={fine} />
         ))}
         {plan &&
-          thinned(plan.ticks, project).map((tick) => <Tick key={tick[0].join()} tick={tick} project={project} />)}
+          thinned(plan.ticks, project).map((tick) => (
+            <Tick key={tick[0].join()} tick={tick} project={project} fine={fine} />
+          ))}
       </g>
       <FlowLines project={project} />
       <Marks project={project} />

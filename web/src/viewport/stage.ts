@@ -30,22 +30,13 @@ import { type Other, Others, place } from './others';
 import { type Look, lights, PartObject, type PickedElements } from './partObject';
 import { Scrap } from './scrap';
 import { ShadedObject } from './shadedObject';
+import { STANDARD_VIEWS } from './standardViews';
 import { placeOf } from './surface';
 
 // Only what it needs: the whole library would keep all of it in the bundle.
 CameraControls.install({
   THREE: { Vector2, Vector3, Vector4, Quaternion, Matrix4, Spherical, Box3, Sphere, Raycaster },
 });
-
-/** What each fixed view looks along, and which way is up on the screen. */
-const FIXED: Record<Exclude<ViewName, 'perspective'>, { forward: Triple; up: Triple }> = {
-  front: { forward: [0, 0, -1], up: [0, 1, 0] },
-  back: { forward: [0, 0, 1], up: [0, 1, 0] },
-  left: { forward: [1, 0, 0], up: [0, 1, 0] },
-  right: { forward: [-1, 0, 0], up: [0, 1, 0] },
-  top: { forward: [0, -1, 0], up: [0, 0, -1] },
-  bottom: { forward: [0, 1, 0], up: [0, 0, 1] },
-};
 
 type Triple = [number, number, number];
 const UP: Triple = [0, 1, 0];
@@ -397,7 +388,7 @@ export class Stage {
   async takeView(name: ViewName, animate = true): Promise<void> {
     this.name = name;
     if (name !== 'perspective') {
-      const { forward, up } = FIXED[name];
+      const { forward, up } = STANDARD_VIEWS[name];
       const azimuth = forward[1] === 0 ? Math.atan2(-forward[0], -forward[2]) : forward[1] < 0 ? 0 : Math.PI;
       const polar = forward[1] === 0 ? Math.PI / 2 : forward[1] < 0 ? 0 : Math.PI;
       this.flatEye.up.set(...up);
@@ -412,7 +403,7 @@ export class Stage {
       const { name, at } = JSON.parse(saved ?? '') as { name: ViewName; at: string };
       this.controls.fromJSON(at, false);
       this.name = name;
-      if (name !== 'perspective') this.flatEye.up.set(...FIXED[name].up);
+      if (name !== 'perspective') this.flatEye.up.set(...STANDARD_VIEWS[name].up);
     } catch {
       this.name = 'perspective';
       void this.controls.rotateTo(0.42, 1.14, false);
@@ -561,7 +552,7 @@ export class Stage {
         size,
       };
     }
-    const { forward, up } = FIXED[this.name];
+    const { forward, up } = STANDARD_VIEWS[this.name];
     const height = 2 * away * Math.tan(MathUtils.degToRad(FIELD_OF_VIEW_DEG / 2));
     this.flatEye.position.copy(target).addScaledVector(new Vector3(...forward), -reach);
     this.flatEye.lookAt(target);
@@ -575,7 +566,14 @@ export class Stage {
       far: 2 * reach,
     });
     this.flatEye.updateProjectionMatrix();
-    return { eye: this.flatEye.position.toArray(), target: target.toArray(), up, projection: 'parallel', height, size };
+    return {
+      eye: this.flatEye.position.toArray(),
+      target: target.toArray(),
+      up: [...up],
+      projection: 'parallel',
+      height,
+      size,
+    };
   }
 
   private resize(): void {

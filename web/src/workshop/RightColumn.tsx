@@ -2,6 +2,7 @@
 import { lazy, type ReactNode, Suspense, useEffect, useRef } from 'react';
 import { useStore } from 'zustand';
 import { drawingStore } from '../drawing/drawingStore';
+import { OwnTrouble } from '../page/OwnTrouble';
 import { PatchCard } from '../patches/PatchCard';
 import { MakeBar } from '../plan/MakeBar';
 import { drawerStore } from '../stores/drawerStore';
@@ -40,18 +41,35 @@ export function RightColumn({ project, about, onPart }: Props) {
         <Hint />
         {drawer ? (
           <Suspense>
-            <OutlineDrawer />
+            <OwnTrouble name="Outlines">
+              <OutlineDrawer />
+            </OwnTrouble>
           </Suspense>
         ) : (
           <>
             {drawing && (
               <Suspense>
-                <DrawingCard />
+                <OwnTrouble name="Drawing">
+                  <DrawingCard />
+                </OwnTrouble>
               </Suspense>
             )}
-            <InHand place={list && about && <PlaceCard project={project} onPart={onPart} />} />
-            <FlowCard />
-            <StepsCard />
+            <InHand
+              place={
+                list &&
+                about && (
+                  <OwnTrouble name="Place">
+                    <PlaceCard project={project} onPart={onPart} />
+                  </OwnTrouble>
+                )
+              }
+            />
+            <OwnTrouble name="Flow">
+              <FlowCard />
+            </OwnTrouble>
+            <OwnTrouble name="Steps">
+              <StepsCard />
+            </OwnTrouble>
           </>
         )}
       </div>
@@ -82,27 +100,53 @@ function InHand({ place }: { place: ReactNode }) {
   if (tool === 'pick')
     return (
       <>
-        {working && <WorkCard />}
-        <PickCard />
-        {!working && <WorkCard />}
+        {working && (
+          <OwnTrouble name="Work on it">
+            <WorkCard />
+          </OwnTrouble>
+        )}
+        <OwnTrouble name="Pick">
+          <PickCard />
+        </OwnTrouble>
+        {!working && (
+          <OwnTrouble name="Work on it">
+            <WorkCard />
+          </OwnTrouble>
+        )}
         {place}
-        <PatchCard />
-        <MeasureCard />
+        <OwnTrouble name="Patches">
+          <PatchCard />
+        </OwnTrouble>
+        <OwnTrouble name="Measure">
+          <MeasureCard />
+        </OwnTrouble>
       </>
     );
   if (tool === 'mend')
     return (
       <>
-        <MendCard />
+        <OwnTrouble name="Mend">
+          <MendCard />
+        </OwnTrouble>
         {place}
-        <PatchCard />
-        <MeasureCard />
+        <OwnTrouble name="Patches">
+          <PatchCard />
+        </OwnTrouble>
+        <OwnTrouble name="Measure">
+          <MeasureCard />
+        </OwnTrouble>
       </>
     );
   return (
     <>
-      <PlanCard />
-      {!planned && <WorkCard />}
+      <OwnTrouble name="Plan">
+        <PlanCard />
+      </OwnTrouble>
+      {!planned && (
+        <OwnTrouble name="Work on it">
+          <WorkCard />
+        </OwnTrouble>
+      )}
       {place}
     </>
   );

@@ -39,7 +39,7 @@ interface Props {
 export function WorkshopScreen({ projectId, partId }: Props) {
   const { data: project, error } = useProject(projectId);
   const sheet = useStore(sheetStore, (s) => s.sheet);
-  const unit = useStore(unitStore, (s) => s.unit);
+  const written = useStore(unitStore, ({ unit, size }) => `${unit} ${size}`);
   const changed = useProjectsChanged();
   const [folded, setFolded] = useState(() => innerWidth < NARROW_PX);
   const [there, setThere] = useThere();
@@ -91,8 +91,8 @@ export function WorkshopScreen({ projectId, partId }: Props) {
           />
           {!folded && (
             <aside
-              // Every number is said anew in another unit.
-              key={unit}
+              // Every number is said anew in another unit, or with other digits.
+              key={written}
               aria-label="Plan, flow and steps"
               className="flex w-[304px] shrink-0 flex-col border-rule border-l bg-card max-[760px]:absolute max-[760px]:inset-y-0 max-[760px]:right-0 max-[760px]:z-20 max-[760px]:shadow-lg"
             >

@@ -7,6 +7,7 @@ import { go } from '../page/route';
 import { useProjectsChanged } from '../projects/projectQueries';
 import { openPart, partStore } from '../stores/partStore';
 import { toast } from '../stores/toastStore';
+import { unitStore } from '../ui/lengths';
 
 /** Have a part in hand, or none. */
 export function usePartInHand(shown: number | null): void {
@@ -33,6 +34,15 @@ export function usePartInHand(shown: number | null): void {
     if (revision !== undefined) changed();
   }, [revision]);
 }
+
+/** Lengths have as many digits as suit the part. */
+partStore.subscribe(({ part }) => {
+  if (!part) return;
+  const size = Math.hypot(...part.high.map((most, k) => most - (part.low[k] ?? 0)));
+  // What is cut does not change how numbers are written.
+  if (size > 0 && Math.floor(Math.log10(size)) !== Math.floor(Math.log10(unitStore.getState().size)))
+    unitStore.setState({ size });
+});
 
 export const isNotThere = (error: unknown): boolean => error instanceof Refusal && error.code === 'not-there';
 

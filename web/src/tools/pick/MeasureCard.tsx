@@ -60,7 +60,7 @@ export function MeasureCard() {
 /** The extents, to be read at a glance. */
 const inBrief = ({ low, high }: Measures): string =>
   AXES.map((_, k) => formatLength((high[k] ?? 0) - (low[k] ?? 0)))
-    .map((length, k) => (k < 2 ? length.replace(/ \S+$/, '') : length))
+    .map((length, k) => (k < 2 ? length.replace(/ \S+$/, '') : length).replace(/\.?0+(?= |$)/, ''))
     .join(' × ');
 
 /** The extents along the axes, and the diameter of a ring: what is typed over them is planned. */
@@ -207,7 +207,7 @@ function Move({ normal }: { normal: Triple<number> | null }) {
   );
 }
 
-const short = (value: number | undefined): string => String(Number((value ?? 0).toFixed(3)));
+const short = (value: number | undefined): string => formatLength(value ?? 0).replace(/\.?0*( \S+)?$/, '');
 
 /** Every measure to the last digit, one on a line. */
 async function copy(data: Measures): Promise<void> {

@@ -32,7 +32,7 @@ export function take(found: Schemas['PickedOut'] | null, how: How): void {
   // A size was meant for what was picked before.
   sizeStore.setState({ ...NO_SIZE });
   // What was chosen before there was enough picked for it waits for just this.
-  const waits = planned() !== null && reshapeStep() === null;
+  const waits = planned()?.fits(picked()) === false;
   if (!waits) layAside();
   pickStore.setState({
     ...(how === 'replace' ? NOTHING_PICKED : {}),
@@ -42,7 +42,7 @@ export function take(found: Schemas['PickedOut'] | null, how: How): void {
     limited: true,
   });
   planAgain();
-  if (waits && reshapeStep() !== null) planned()?.changed?.();
+  if (waits && planned()?.fits(picked())) planned()?.changed?.();
 }
 
 /** A finger has no keys beside it: each tap adds, or takes away what is picked. */
