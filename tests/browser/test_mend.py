@@ -105,7 +105,7 @@ class Mending(WorkshopCase):
     def test_the_tray_welds_splits_fills_and_says_what_it_needs(self) -> None:
         person = self.person
         person.open_part("Deck plate").take_view("t").press("n")
-        expect(person.see("mend-collapse")).to_be_disabled()
+        expect(person.see("mend-collapse")).to_have_attribute("data-faint", "true")
         person.see("mend-weld").click()
         person.see("weld-within").fill("24")
         person.see("weld-within").press("Enter")
@@ -126,7 +126,7 @@ class Mending(WorkshopCase):
     def test_what_is_chosen_from_the_tray_is_planned_in_sight(self) -> None:
         person = self.person
         person.open_part("Deck plate").press("n")
-        chips = person.see("mend").get_by_role("button", disabled=False)
+        chips = person.see("mend").locator("button:not([data-faint])")
         expect(person.see("mend-quads")).to_be_visible()
         names = [
             str(chip.get_attribute("data-testid"))
@@ -150,6 +150,20 @@ class Mending(WorkshopCase):
                         self.assertLess(box["y"] + box["height"], height - 56)
                     person.see("mend-another").click()
         expect(person.see("mend-quads")).to_be_visible()
+
+    def test_what_waits_for_a_pick_says_so_and_is_planned_when_it_comes(self) -> None:
+        person = self.person
+        person.open_part("Deck plate").take_view("t").press("n")
+        person.see("mend-weld-onto").click()
+        expect(person.see("mend")).to_contain_text("For it pick two vertices")
+        expect(person.see("make-bar")).to_have_count(0)
+        # What is pointed at is of the kind that it needs.
+        self.click(PLATE.points[8])
+        expect(person.see("make-bar")).to_have_count(0)
+        self.click(PLATE.points[9], add=True)
+        expect(person.see("make-bar")).to_be_visible()
+        person.wait_for_answers()
+        expect(person.see("mend")).not_to_contain_text("For it pick")
 
     def test_who_chooses_by_keyboard_goes_on_at_what_was_chosen(self) -> None:
         person = self.person

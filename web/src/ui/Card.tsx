@@ -49,6 +49,6 @@ export function Card({ title, aside, testId, takesTyping = false, open = true, o
 /** The corner of a leaf: turned down where there is more beneath. */
 const Notch = ({ open }: { open: boolean }) => (
   <svg viewBox="0 0 10 10" className="h-2.5 w-2.5 self-center text-soft" aria-hidden="true">
-    <path d={open ? 'M1 3h8' : 'M1 3h8l-4 5z'} fill="none" stroke="currentColor" strokeWidth="1.4" />
+    <path d={open ? 'M1 5h8' : 'M1 3h8l-4 5z'} fill="none" stroke="currentColor" strokeWidth="1.4" />
   </svg>
 );

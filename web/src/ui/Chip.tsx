@@ -4,6 +4,8 @@ interface Props {
   /** Whether what it stands for is chosen; not given for one that only does something. */
   on?: boolean;
   disabled?: boolean;
+  /** Something else comes first, to which it leads. */
+  faint?: boolean;
   testId?: string;
   /** It is pointed at or has the keyboard, or has not any more. */
   onLook?: (at: boolean) => void;
@@ -12,19 +14,20 @@ interface Props {
 }
 
 /** A small button among others of its kind. */
-export function Chip({ on, disabled = false, testId, onLook, onClick, children }: Props) {
+export function Chip({ on, disabled = false, faint = false, testId, onLook, onClick, children }: Props) {
   return (
     <button
       type="button"
       aria-pressed={on}
       disabled={disabled}
       data-testid={testId}
+      data-faint={faint || undefined}
       onClick={onClick}
       onPointerEnter={() => onLook?.(true)}
       onPointerLeave={() => onLook?.(false)}
       onFocus={() => onLook?.(true)}
       onBlur={() => onLook?.(false)}
-      className={`rounded border px-2 py-0.5 text-[13.5px] hover:border-soft disabled:opacity-50 ${on ? 'border-tide bg-tide text-on-tide' : 'border-rule'}`}
+      className={`rounded border px-2 py-0.5 text-[13.5px] hover:border-soft disabled:opacity-50 data-faint:border-dashed data-faint:text-soft ${on ? 'border-tide bg-tide text-on-tide' : 'border-rule'}`}
     >
       {children}
     </button>

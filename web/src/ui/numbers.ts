@@ -19,12 +19,16 @@ function digits(): number {
   return tens > 0 ? 3 : Math.min(4 - tens, 6);
 }
 
+/** A number with so many decimals; what they would make nothing of keeps two digits. */
+const plain = (value: number, decimals: number): string =>
+  value !== 0 && Number(value.toFixed(decimals)) === 0 ? String(Number(value.toPrecision(2))) : value.toFixed(decimals);
+
 export function formatArea(area: number): string {
-  return `${area.toFixed(Math.max(digits() - 1, 0))} ${unitStore.getState().unit}²`;
+  return `${plain(area, Math.max(digits() - 1, 0))} ${unitStore.getState().unit}²`;
 }
 
 export function formatVolume(volume: number): string {
-  return `${volume.toFixed(Math.max(digits() - 2, 0))} ${unitStore.getState().unit}³`;
+  return `${plain(volume, Math.max(digits() - 2, 0))} ${unitStore.getState().unit}³`;
 }
 
 /** When something happened, in the reader's own words for dates. */

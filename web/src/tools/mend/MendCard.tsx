@@ -7,7 +7,7 @@ import { planStore } from '../../stores/planStore';
 import { Card } from '../../ui/Card';
 import { Chip } from '../../ui/Chip';
 import { Chosen } from '../reshape/Chosen';
-import { begin } from '../reshape/reshape';
+import { begin, beginBeforePicking } from '../reshape/reshape';
 import { reshapeStore } from '../reshape/reshapeStore';
 import { TRAY, workNamed } from '../reshape/works';
 
@@ -25,17 +25,16 @@ export function MendCard() {
           <section key={group} className="mb-2">
             <h3 className="mb-1 text-[13px] text-soft">{group}</h3>
             <div className="flex flex-wrap gap-1.5">
-              {works.map(({ name, words, fits, needs }) => (
-                <span key={name} title={`For it pick ${needs}`}>
-                  <Chip
-                    on={work?.name === name}
-                    disabled={!fits(picked) && work?.name !== name}
-                    testId={`mend-${name}`}
-                    onClick={() => begin(name)}
-                  >
-                    {words}
-                  </Chip>
-                </span>
+              {works.map((one) => (
+                <Chip
+                  key={one.name}
+                  on={work?.name === one.name}
+                  faint={!one.fits(picked)}
+                  testId={`mend-${one.name}`}
+                  onClick={() => (one.fits(picked) ? begin(one.name) : beginBeforePicking(one))}
+                >
+                  {one.words}
+                </Chip>
               ))}
             </div>
           </section>

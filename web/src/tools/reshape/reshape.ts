@@ -39,12 +39,12 @@ export function begin(name: string, inTray = toolStore.getState().tool === 'mend
 }
 
 const KINDS = ['faces', 'edges', 'vertices'] as const;
-/** Enough for whatever needs more than one. */
-const SOME = [0, 1, 2];
+/** What may be enough of a kind. */
+const SOME = [[0], [0, 1], [0, 1, 2]];
 
 /** Choose a work for which nothing is picked yet: it is planned as soon as enough is. */
-function beginBeforePicking(work: Work): void {
-  const can = KINDS.filter((kind) => work.fits({ ...NOTHING_PICKED, [kind]: SOME }));
+export function beginBeforePicking(work: Work): void {
+  const can = KINDS.filter((kind) => SOME.some((few) => work.fits({ ...NOTHING_PICKED, [kind]: few })));
   const kind = can.find((one) => one === pickStore.getState().kind) ?? can[0];
   if (kind) pickStore.setState({ kind });
   begin(work.name, work.tray !== undefined);
