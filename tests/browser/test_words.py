@@ -43,8 +43,8 @@ LEADS_TO = {
     "weld": "work-weld", "merge near": "work-weld", "duplicate vertices": "work-weld",
     "stitch": "work-weld",
     # Tools.
-    "select": "pick", "selection": "pick", "cut": "knife", "knife": "knife", "loop cut": "loop",
-    "insert edge loop": "loop", "support loop": "loop", "plane cut": "slice", "slice": "slice",
+    "select": "pick", "selection": "pick", "cut": "knife", "knife": "knife", "add loop": "loop",
+    "new loop": "loop", "support loop": "loop", "plane cut": "slice", "slice": "slice",
     "bisect": "slice", "symmetrize": "slice", "boolean": "outline", "engrave": "outline",
     "imprint": "outline", "text": "outline", "pocket": "outline", "dimensions": "measure",
     "sketch": "freehand", "brush": "freehand", "hatch": "ruled", "geodesic": "seam",

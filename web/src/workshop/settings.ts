@@ -50,7 +50,7 @@ const WHERE: readonly Where[] = [
     of: 'follow',
     away: true,
     words: 'Follow: lift new vertices onto the curve',
-    also: ['curvature', 'round loop', 'set flow', 'smooth loop'],
+    also: ['curvature', 'round loop', 'smooth loop'],
   },
   {
     at: 'hard-above',

@@ -12,7 +12,7 @@ export const TOOL: Tool = {
   name: 'loop',
   key: 'e',
   words: 'Edge loop',
-  also: ['loop cut', 'insert edge loop', 'ring cut', 'add loop', 'support loop', 'holding edge'],
+  also: ['new loop', 'add loop', 'support loop', 'split ring'],
   icon: CircleDotDashed,
   order: 2,
   Readout: LoopReadout,

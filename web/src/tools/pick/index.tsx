@@ -29,7 +29,7 @@ export const TOOL: Tool = {
     {
       id: 'pick-kind',
       words: 'Pick: faces, edges or vertices',
-      also: ['selection mode', 'component mode'],
+      also: ['selection mode', 'what is selected'],
       keys: ['k'],
       run: pick.cycleKind,
     },

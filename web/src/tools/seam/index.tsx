@@ -14,7 +14,7 @@ export const TOOL: Tool = {
   name: 'seam',
   key: 'm',
   words: 'Seam',
-  also: ['shortest path cut', 'geodesic', 'path over surface', 'line on surface'],
+  also: ['shortest path', 'geodesic', 'path over surface', 'line on surface'],
   icon: Spline,
   order: 8,
   Readout: SeamReadout,

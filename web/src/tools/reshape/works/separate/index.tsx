@@ -7,7 +7,7 @@ export const WORK = workOf({
   name: 'separate',
   words: 'separate',
   command: 'Separate the picked faces as a part',
-  also: ['detach', 'split off', 'extract faces'],
+  also: ['detach', 'split off', 'take faces out'],
   fits: faces,
   needs: 'faces',
   beside: 6,
