@@ -20,6 +20,10 @@ export class Refusal extends Error {
   }
 }
 
+/** What there is to say of anything that went wrong, and what of the part it is about. */
+export const told = (error: unknown): Pick<Refusal, 'words' | 'elements'> =>
+  error instanceof Refusal ? error : { words: String(error), elements: [] };
+
 export function token(): string {
   return /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? '';
 }

@@ -1,3 +1,10 @@
+/** The answer to a question, unless it is broken off before: then nothing waits for it any more. */
+export const unlessBrokenOff = <Answer>(asked: Promise<Answer>, { signal }: AbortController): Promise<Answer> =>
+  Promise.race([
+    asked,
+    new Promise<never>((_, breakOff) => signal.addEventListener('abort', () => breakOff(signal.reason))),
+  ]);
+
 /**
  * At most one question in the air: while one is, only the newest of those that follow is kept. One that was not answered
  * for so long is given up: the next is asked, and `isNewest` says no to what is answered to the old one then.

@@ -1,7 +1,7 @@
 /** The life of a plan, the same for every tool: asked of the service at every change, made, discarded. */
 import { client, expectData, Refusal, type Step } from '../api/client';
 import { whenBack } from '../api/connection';
-import { newestOnly } from '../api/newest';
+import { newestOnly, unlessBrokenOff } from '../api/newest';
 import { wasStopped } from '../stores/jobStore';
 import { meant, moveOn, stillMeant } from '../stores/meant';
 import { makeStep, meet, partStore, readAgain } from '../stores/partStore';
@@ -86,15 +86,19 @@ const askForPlan = newestOnly(async (_: null) => {
   const now = meant();
   if (!now || !planned) return;
   planStore.setState({ working: true });
-  planAsked = new AbortController();
-  const { signal } = planAsked;
+  const asked = new AbortController();
+  const { signal } = asked;
+  planAsked = asked;
   try {
-    const plan = await expectData(
-      client.POST('/api/parts/{part_id}/plan', {
-        params: { path: { part_id: now.part.id } },
-        body: { revision: now.part.revision, step: planned, view: now.view },
-        signal,
-      }),
+    const plan = await unlessBrokenOff(
+      expectData(
+        client.POST('/api/parts/{part_id}/plan', {
+          params: { path: { part_id: now.part.id } },
+          body: { revision: now.part.revision, step: planned, view: now.view },
+          signal,
+        }),
+      ),
+      asked,
     );
     const planFor = textOf(planned);
     if (!stillMeant(now) || textOf(stepInHand()) !== planFor) return;
@@ -151,15 +155,19 @@ export const compare = newestOnly(async (_: null) => {
   const of = comparedBy(planned);
   if (!now || !planned || of === null) return;
   planStore.setState({ comparing: true });
-  waysAsked = new AbortController();
-  const { signal } = waysAsked;
+  const asked = new AbortController();
+  const { signal } = asked;
+  waysAsked = asked;
   try {
-    const rows = await expectData(
-      client.POST('/api/parts/{part_id}/finishes', {
-        params: { path: { part_id: now.part.id } },
-        body: { revision: now.part.revision, step: asWoven(planned), view: now.view },
-        signal,
-      }),
+    const rows = await unlessBrokenOff(
+      expectData(
+        client.POST('/api/parts/{part_id}/finishes', {
+          params: { path: { part_id: now.part.id } },
+          body: { revision: now.part.revision, step: asWoven(planned), view: now.view },
+          signal,
+        }),
+      ),
+      asked,
     );
     if (stillMeant(now) && comparedBy(stepInHand()) === of) planStore.setState({ compared: { of, rows } });
   } catch (error) {

@@ -1,8 +1,7 @@
 /** Bring a file of the service to the person, without leaving the page; what is refused is said. */
-import { Refusal, refusalOf, unreachable } from '../api/client';
+import { refusalOf, told, unreachable } from '../api/client';
 import { SHOW_PROGRESS_AFTER_MS } from '../options';
 import { toast } from '../stores/toastStore';
-import { showingOf } from '../viewport/showRefused';
 
 /** The file stays for the browser to take over for so long. */
 const TAKEN_OVER_WITHIN_MS = 60_000;
@@ -15,9 +14,8 @@ export async function download(address: string): Promise<void> {
   try {
     await take(address);
   } catch (error) {
-    const refused = error instanceof Refusal;
-    const words = refused ? error.words : String(error);
-    toast({ title: 'It could not be exported', words, tone: 'warning', ...(refused ? showingOf(error) : {}) });
+    const { words, elements } = told(error);
+    toast({ title: 'It could not be exported', words, elements, tone: 'warning' });
   } finally {
     clearTimeout(telling);
   }

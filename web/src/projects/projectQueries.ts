@@ -1,12 +1,11 @@
 /** Projects as the service keeps them, and what can be done to them. */
 
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { client, expectData, expectDone, Refusal, type Schemas } from '../api/client';
+import { client, expectData, expectDone, Refusal, type Schemas, told } from '../api/client';
 import { wasStopped } from '../stores/jobStore';
 import { preferencesStore } from '../stores/preferencesStore';
 import { toast } from '../stores/toastStore';
 import type { Unit } from '../ui/lengths';
-import { showingOf } from '../viewport/showRefused';
 
 export type Project = Schemas['ProjectOut'];
 
@@ -43,9 +42,8 @@ function useChange<Input, Output>(change: (input: Input) => Promise<Output>) {
 export function tell(error: unknown): void {
   // Who stopped it knows.
   if (wasStopped(error)) return;
-  const refused = error instanceof Refusal;
-  const words = refused ? error.words : String(error);
-  toast({ title: 'That did not work', words, tone: 'warning', ...(refused ? showingOf(error) : {}) });
+  const { words, elements } = told(error);
+  toast({ title: 'That did not work', words, elements, tone: 'warning' });
 }
 
 const at = (id: number) => ({ params: { path: { project_id: id } } });

@@ -5,7 +5,6 @@ import { whenBack } from '../api/connection';
 import { projectsChanged } from '../api/queries';
 import { FLASH_FOR_MS } from '../options';
 import type { Place } from '../space/projection';
-import { showingOf } from '../viewport/showRefused';
 import { followed } from './jobStore';
 import { changeState, picked, pickStore } from './pickStore';
 import { toast } from './toastStore';
@@ -73,7 +72,7 @@ export function meet(error: unknown): void {
   } else if (error instanceof Refusal && error.code === 'not-there') {
     partStore.setState({ gone: true });
   } else if (error instanceof Refusal) {
-    toast({ title: 'That did not work', words: error.words, tone: 'warning', ...showingOf(error) });
+    toast({ title: 'That did not work', words: error.words, tone: 'warning', elements: error.elements });
   } else {
     throw error;
   }

@@ -1,5 +1,6 @@
 /** Short messages about what happened elsewhere than where the person looks. */
 import { createStore } from 'zustand/vanilla';
+import type { Refusal } from '../api/client';
 
 interface ToastMessage {
   id: number;
@@ -7,6 +8,8 @@ interface ToastMessage {
   words?: string;
   tone: 'plain' | 'warning';
   action?: { label: string; run: () => void };
+  /** Places of the part that it is about, to be shown. */
+  elements?: Refusal['elements'];
 }
 
 export const toastStore = createStore<{ toasts: ToastMessage[] }>(() => ({ toasts: [] }));
