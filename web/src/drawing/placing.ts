@@ -1,9 +1,11 @@
 /** Where a drawing stands that has just come in: behind the middle of the part, as tall as it. */
+import type { Schemas } from '../api/client';
 import { cross, dot, type Place } from '../space/projection';
 import { partStore } from '../stores/partStore';
 import type { ViewName } from '../stores/viewStore';
 import { STANDARD_VIEWS } from '../viewport/standardViews';
-import type { Drawing } from './drawingQueries';
+
+type Drawing = Schemas['DrawingOut'];
 
 /** The breadth of a picture as a share of its height; that of a square if it can't be told. */
 async function breadthOf(address: string): Promise<number> {
