@@ -147,6 +147,10 @@ class Words(WorkshopCase):
         self.type("curvature")
         person.press("Enter")
         expect(person.see("follow")).to_be_focused()
+        # What covers the plan makes way.
+        self.type("drawer of outlines")
+        person.press("Enter")
+        expect(person.see("outlines")).to_be_visible()
         self.type("symmetry")
         person.press("Enter")
         expect(person.see("mirror")).to_be_focused()

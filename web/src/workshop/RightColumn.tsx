@@ -97,6 +97,17 @@ function InHand({ place }: { place: ReactNode }) {
   const tool = useStore(toolStore, (s) => s.tool);
   const planned = useStore(planStore, (s) => s.planned);
   const working = useStore(reshapeStore, (s) => s.work !== null);
+  const known = (
+    <>
+      {place}
+      <OwnTrouble name="Patches">
+        <PatchCard />
+      </OwnTrouble>
+      <OwnTrouble name="Measure">
+        <MeasureCard />
+      </OwnTrouble>
+    </>
+  );
   if (tool === 'pick')
     return (
       <>
@@ -113,13 +124,7 @@ function InHand({ place }: { place: ReactNode }) {
             <WorkCard />
           </OwnTrouble>
         )}
-        {place}
-        <OwnTrouble name="Patches">
-          <PatchCard />
-        </OwnTrouble>
-        <OwnTrouble name="Measure">
-          <MeasureCard />
-        </OwnTrouble>
+        {known}
       </>
     );
   if (tool === 'mend')
@@ -128,13 +133,7 @@ function InHand({ place }: { place: ReactNode }) {
         <OwnTrouble name="Mend">
           <MendCard />
         </OwnTrouble>
-        {place}
-        <OwnTrouble name="Patches">
-          <PatchCard />
-        </OwnTrouble>
-        <OwnTrouble name="Measure">
-          <MeasureCard />
-        </OwnTrouble>
+        {known}
       </>
     );
   return (

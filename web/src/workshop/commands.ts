@@ -1,6 +1,7 @@
 /** The commands there are, beside those of the tools: they work whatever tool is in hand, or on the tool in hand. */
 import { toggleDrawing } from '../drawing/drawingStore';
 import { type Command, provideCommands } from '../hand/commands';
+import { bringIntoSight } from '../hand/inSight';
 import { asOffered } from '../hand/offered';
 import { openCard } from '../hand/openCard';
 import { beginTyping, changeTool, compare, cycleLock, discard, isUnderWay, make, setShared } from '../hand/planning';
@@ -261,7 +262,7 @@ provideCommands([
     run: () => {
       changeTool('outline');
       drawerStore.setState({ open: true });
-      openCard(null, 'stencil');
+      bringIntoSight('stencil');
     },
   },
   {

@@ -1,8 +1,9 @@
-/** Every setting of plans as a command: the way to where it is set, in a tool that has it. */
+/** Settings of plans that people look for, as commands: the way to where it is set, in a tool that has it. */
 import type { Command } from '../hand/commands';
 import { bringIntoSight } from '../hand/inSight';
 import { changeTool } from '../hand/planning';
 import { type Setting, toolInHand } from '../hand/tool';
+import { drawerStore } from '../stores/drawerStore';
 import { fold } from '../stores/foldStore';
 import { toast } from '../stores/toastStore';
 import { toolStore } from '../stores/toolStore';
@@ -16,8 +17,6 @@ interface Where {
   of: Setting | readonly string[];
   /** It stands among the settings that are put away. */
   away?: true;
-  /** When it is there, if not always. */
-  needs?: string;
 }
 
 const WHERE: readonly Where[] = [
@@ -100,11 +99,13 @@ function has(of: Where['of'], tool = toolInHand()): boolean {
   return typeof of === 'string' ? tool.uses.includes(of) : of.includes(tool.name);
 }
 
-function go({ at, of, away, needs, words }: Where): void {
+function go({ at, of, away, words }: Where): void {
+  // The drawer of outlines covers the plan.
+  drawerStore.setState({ open: false });
   if (!has(of)) changeTool(typeof of === 'string' ? 'knife' : (of[0] ?? 'knife'));
   if (away) fold('more', toolStore.getState().tool, true);
   bringIntoSight(at, (there) => {
-    if (!there) toast({ title: words, words: `It is there once ${needs ?? 'something is planned'}.` });
+    if (!there) toast({ title: words, words: 'It is there once something is planned.' });
   });
 }
 

@@ -4,6 +4,7 @@ import { useShallow } from 'zustand/react/shallow';
 import { PlanFoot } from '../../plan/PlanFoot';
 import { pickStore } from '../../stores/pickStore';
 import { planStore } from '../../stores/planStore';
+import { toolStore } from '../../stores/toolStore';
 import { Card } from '../../ui/Card';
 import { Chip } from '../../ui/Chip';
 import { Chosen } from './Chosen';
@@ -22,7 +23,9 @@ export function WorkCard() {
   const still = useStore(reshapeStore, () => work?.still?.(work.now()) ?? false);
   const planned = useStore(planStore, (s) => s.planned);
   const offers = offersFor({ faces, edges, vertices });
-  if (offers.length === 0 && !work) return null;
+  // What waits for its pick waits with Pick in hand alone.
+  const waits = useStore(toolStore, (s) => s.tool === 'pick') && work !== null;
+  if (offers.length === 0 && !waits) return null;
   return (
     <Card title={work ? begun(work.words) : 'Work on it'} testId="work" takesTyping={work !== null}>
       <Chosen work={work} testId="work">
