@@ -67,7 +67,7 @@ LEADS_TO = {
     "symmetry": "set-mirror", "mirror": "set-mirror", "snap": "set-stops",
     "constrain": "set-lock", "cap": "set-then", "curvature": "set-follow",
     "dark mode": "night", "shortcuts": "keys", "hotkeys": "keys", "help": "keys",
-    "settings": "preferences", "options": "preferences", "wireframe": "wire",
+    "settings": "preferences", "options": "preferences", "tutorial": "lessons", "wireframe": "wire",
     "x-ray": "see-through", "reference image": "drawing", "zoom to fit": "frame",
     "full screen": "fullscreen", "front": "view-front", "smooth": "look-smooth",
     "topology view": "flow",

@@ -64,6 +64,7 @@ FOLDERS = (
     "drawing",
     "patches",
     "table",
+    "lessons",
     "workshop",
     "App",
     "main",

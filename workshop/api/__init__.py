@@ -9,6 +9,7 @@ from workshop.api.handles import router as handles_router
 from workshop.api.history import router as history_router
 from workshop.api.jobs import router as jobs_router
 from workshop.api.outlines import router as outlines_router
+from workshop.api.lessons import router as lessons_router
 from workshop.api.parts import router as parts_router
 from workshop.api.picking import router as picking_router
 from workshop.api.planning import router as planning_router
@@ -19,6 +20,7 @@ from workshop.api.table import router as table_router
 
 api = Api(title="Wertome", version="1", auth=SameOrigin(), docs_url=None, renderer=Json())
 api.add_router("", projects_router)
+api.add_router("", lessons_router)
 api.add_router("", parts_router)
 api.add_router("", planning_router)
 api.add_router("", picking_router)

@@ -34,7 +34,7 @@ class ProjectChangeIn(In):
 @router.get("/projects", response=list[ProjectOut])
 def list_projects(request: HttpRequest) -> list[ProjectOut]:
     with reading():
-        return [ProjectOut.of(project) for project in service.projects()]
+        return [ProjectOut.of(project) for project in service.listed_projects()]
 
 
 @router.post("/projects", response={201: ProjectOut})

@@ -25,6 +25,7 @@ from cutcore.words import with_unit
 from workshop.models import Entry, Part, Project, Step
 from workshop.services.history import next_of
 from workshop.services.kept_steps import steps_of, title_in
+from workshop.services.lessons import LessonName
 from workshop.services.live_meshes import state_of
 from workshop.services.placing import placement_of
 
@@ -102,14 +103,19 @@ class ProjectOut(Schema):
     unit: Unit
     file_unit: Unit = Field(description="the unit of the file that was brought in last")
     changed: datetime
+    lesson: LessonName | None = Field(description="the lesson that is taken on it")
     parts: list[PartCard]
 
     @staticmethod
     def of(project: Project) -> ProjectOut:
         parts = [PartCard.of(part) for part in project.parts.all() if part.deleted is None]
-        units: Any = {"unit": project.unit, "file_unit": project.file_unit}
+        kept: Any = {
+            "unit": project.unit,
+            "file_unit": project.file_unit,
+            "lesson": project.lesson or None,
+        }
         return ProjectOut(
-            id=project.pk, name=project.name, changed=project.changed, parts=parts, **units
+            id=project.pk, name=project.name, changed=project.changed, parts=parts, **kept
         )
 
 

@@ -6,7 +6,7 @@ from __future__ import annotations
 from datetime import datetime, timedelta
 
 from django.db import transaction
-from django.db.models import QuerySet
+from django.db.models import Q, QuerySet
 from django.utils import timezone
 
 from workshop.models import Entry, Part, Project
@@ -18,7 +18,7 @@ KEPT_DAYS = 30
 
 def deleted_projects() -> QuerySet[Project]:
     """Projects that can be brought back, the last deleted first."""
-    return Project.objects.exclude(deleted=None).order_by("-deleted")
+    return Project.objects.filter(lesson="").exclude(deleted=None).order_by("-deleted")
 
 
 def deleted_parts(project_id: int) -> list[tuple[Part, str]]:
@@ -45,16 +45,22 @@ def _long_gone(project_id: int, long_ago: datetime) -> Part | None:
     return away.exclude(pk__in=parts_kept_for(project_id)).first()
 
 
+def delete_for_good(project: Project) -> None:
+    """Delete a project with all it has, one part after the other."""
+    Entry.objects.filter(project=project).delete()
+    for part in project.parts.all():
+        part.delete()
+    project.delete()
+
+
 def purge() -> int:
-    """Delete for good what was deleted KEPT_DAYS ago, one part after the other; gives how many
-    there were."""
+    """Delete for good what was deleted KEPT_DAYS ago, one part after the other, and lessons that
+    nobody has touched for as long; gives how many there were."""
     long_ago = timezone.now() - timedelta(days=KEPT_DAYS)
     gone = 0
-    for project in Project.objects.filter(deleted__lt=long_ago):
-        Entry.objects.filter(project=project).delete()
-        for part in project.parts.all():
-            part.delete()
-        project.delete()
+    given_up = Q(deleted=None, changed__lt=long_ago) & ~Q(lesson="")
+    for project in Project.objects.filter(Q(deleted__lt=long_ago) | given_up):
+        delete_for_good(project)
         gone += 1
     for project_id in set(
         Part.objects.filter(deleted__lt=long_ago).values_list("project", flat=True)

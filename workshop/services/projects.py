@@ -14,8 +14,8 @@ from workshop.services.touched import touch
 
 
 def projects() -> QuerySet[Project]:
-    """All projects that are there, the last changed first, each with its parts and what these are
-    at: two queries."""
+    """All projects that are there, those of lessons too, the last changed first, each with its
+    parts and what these are at: two queries."""
     here = Snapshot.objects.filter(part=OuterRef("pk"), number=OuterRef("position"))
     there = Part.objects.filter(deleted=None).annotate(
         at_snapshot=Subquery(here.values("pk")),
@@ -24,6 +24,11 @@ def projects() -> QuerySet[Project]:
         at_box=Subquery(here.values("box")),
     )
     return Project.objects.filter(deleted=None).prefetch_related(Prefetch("parts", there))
+
+
+def listed_projects() -> QuerySet[Project]:
+    """The projects that people have, without the copies that lessons are taken on."""
+    return projects().filter(lesson="")
 
 
 def project_at(project_id: int) -> Project:

@@ -16,19 +16,24 @@ from workshop.services.projects import add_project
 
 def add_sample() -> Project | None:
     """Add the sample project to a workshop that has never had a project; None if it has."""
-    if Project.objects.exists():
+    if Project.objects.filter(lesson="").exists():
         return None
     with transaction.atomic():
         project = add_project(NAME)
-        for name, mesh in skerry_light():
-            add_part(project, name, mesh, STANDING[name])
-        keep_drawing(
-            project,
-            "Lantern housing",
-            ("image/svg+xml", housing_drawing()),
-            placement(),
-            {"heights": [], "widths": []},
-        )
-        for name, drawn in sample_outlines():
-            add_outline(project, name, drawn)
+        fill_with_sample(project)
     return project
+
+
+def fill_with_sample(project: Project) -> None:
+    """Put the parts, the drawing and the outlines of the sample into an empty project."""
+    for name, mesh in skerry_light():
+        add_part(project, name, mesh, STANDING[name])
+    keep_drawing(
+        project,
+        "Lantern housing",
+        ("image/svg+xml", housing_drawing()),
+        placement(),
+        {"heights": [], "widths": []},
+    )
+    for name, drawn in sample_outlines():
+        add_outline(project, name, drawn)

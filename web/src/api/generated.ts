@@ -112,6 +112,47 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lessons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Begun Lessons */
+        get: operations["list_begun_lessons"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lessons/{lesson}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Take Up Lesson
+         * @description The project of a lesson as it was left, or a new copy of the sample.
+         */
+        put: operations["take_up_lesson"];
+        post?: never;
+        /**
+         * Let Lesson Go
+         * @description Let the project of a lesson go for good, if there is one.
+         */
+        delete: operations["let_lesson_go"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/parts": {
         parameters: {
             query?: never;
@@ -1550,6 +1591,11 @@ export interface components {
              * Format: date-time
              */
             changed: string;
+            /**
+             * Lesson
+             * @description the lesson that is taken on it
+             */
+            lesson: ("first-line" | "loop-that-stops" | "halve-and-mirror" | "vent" | "off-a-drawing" | "quads-to-the-end" | "shards" | "held-form") | null;
             /** Parts */
             parts: components["schemas"]["PartCard"][];
         };
@@ -1619,6 +1665,19 @@ export interface components {
         OrderIn: {
             /** Parts */
             parts: number[];
+        };
+        /**
+         * BegunLessonOut
+         * @description A lesson that was begun and not let go, and the project it is taken on.
+         */
+        BegunLessonOut: {
+            /**
+             * Lesson
+             * @enum {string}
+             */
+            lesson: "first-line" | "loop-that-stops" | "halve-and-mirror" | "vent" | "off-a-drawing" | "quads-to-the-end" | "shards" | "held-form";
+            /** Project */
+            project: number;
         };
         /** ImportedOut */
         ImportedOut: {
@@ -7531,6 +7590,68 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ErrorOut"];
                 };
+            };
+        };
+    };
+    list_begun_lessons: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BegunLessonOut"][];
+                };
+            };
+        };
+    };
+    take_up_lesson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lesson: "first-line" | "loop-that-stops" | "halve-and-mirror" | "vent" | "off-a-drawing" | "quads-to-the-end" | "shards" | "held-form";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectOut"];
+                };
+            };
+        };
+    };
+    let_lesson_go: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lesson: "first-line" | "loop-that-stops" | "halve-and-mirror" | "vent" | "off-a-drawing" | "quads-to-the-end" | "shards" | "held-form";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

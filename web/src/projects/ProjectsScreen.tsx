@@ -1,6 +1,6 @@
 /** Projects: where work begins and is found again. */
 import { Plus } from 'lucide-react';
-import { useState } from 'react';
+import { type ReactNode, useState } from 'react';
 import { Foot } from '../page/Foot';
 import { go } from '../page/route';
 import { ThemeButton } from '../page/ThemeButton';
@@ -20,7 +20,7 @@ import { importProject, isProjectFile } from './projectFile';
 import { tell, useDeletedProjects, useProjectChanges, useProjects } from './projectQueries';
 import { UnitQuestion } from './UnitQuestion';
 
-export function ProjectsScreen() {
+export function ProjectsScreen({ lessons }: { lessons: ReactNode }) {
   const { data, error, refetch } = useProjects();
   const { data: deleted } = useDeletedProjects();
   const changes = useProjectChanges();
@@ -128,6 +128,15 @@ export function ProjectsScreen() {
               />
             ))}
           </ul>
+          <section aria-labelledby="lessons" className="mt-9 border-rule border-t pt-4">
+            <h2 id="lessons" className="font-display font-semibold text-lg">
+              Lessons
+            </h2>
+            <p className="mb-3 text-soft">
+              A few sentences each, beside the real workshop, on a copy of the Skerry Light that is let go afterwards.
+            </p>
+            {lessons}
+          </section>
           <DeletedList testId="deleted-projects" deleted={deleted} onRestore={(id) => changes.restore.mutate(id)} />
           <Foot />
         </main>

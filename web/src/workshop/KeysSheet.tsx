@@ -40,7 +40,11 @@ export function KeysSheet() {
   return (
     <Sheet title="Keys and pointer" open={open} onClose={() => openSheet(null)} wide>
       <p className="mb-3 text-soft">
-        <b className="text-ink">{tool.words}</b> is in hand. {tool.hint}
+        <b className="text-ink">{tool.words}</b> is in hand. {tool.hint}{' '}
+        <button type="button" className="min-h-6 text-ink underline" onClick={() => openSheet('lessons')}>
+          Eight short lessons
+        </button>{' '}
+        show the ways.
       </p>
       {changing && <Change command={changing} onDone={() => setChanging(null)} />}
       <dl className="columns-2 gap-8 text-[14px]">

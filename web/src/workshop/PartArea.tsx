@@ -2,6 +2,7 @@
 import { useStore } from 'zustand';
 import { DrawingMarks, DrawingPicture } from '../drawing/DrawingLayer';
 import { takeUpOpenPlan } from '../hand/planning';
+import { LessonAims } from '../lessons/LessonAims';
 import { PatchSigns } from '../patches/PatchSigns';
 import { tell } from '../projects/projectQueries';
 import { partStore } from '../stores/partStore';
@@ -41,6 +42,7 @@ export function PartArea({ project, shown, empty, error, onDrawn, onPart }: Prop
             <>
               <DrawingMarks />
               <PatchSigns />
+              <LessonAims />
               <ElementMenu />
               <PlaceHandles project={project} />
             </>

@@ -23,6 +23,8 @@ import { RightColumn } from './RightColumn';
 // Sheets are fetched when they are opened.
 const CommandSheet = lazy(() => import('./CommandSheet').then((file) => ({ default: file.CommandSheet })));
 const KeysSheet = lazy(() => import('./KeysSheet').then((file) => ({ default: file.KeysSheet })));
+const LessonsSheet = lazy(() => import('./LessonsSheet').then((file) => ({ default: file.LessonsSheet })));
+const LessonStrip = lazy(() => import('../lessons/LessonStrip'));
 const PartsSheet = lazy(() => import('./PartsSheet').then((file) => ({ default: file.PartsSheet })));
 const PreferencesSheet = lazy(() => import('./PreferencesSheet').then((file) => ({ default: file.PreferencesSheet })));
 const ShapeSheet = lazy(() => import('../shapes/ShapeSheet').then((file) => ({ default: file.ShapeSheet })));
@@ -70,7 +72,10 @@ export function WorkshopScreen({ projectId, partId }: Props) {
       >
         Skip to the part
       </a>
-      <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[48px_1fr_56px]" data-testid="workshop">
+      <div
+        className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[48px_auto_minmax(0,1fr)_56px]"
+        data-testid="workshop"
+      >
         <Header
           project={project}
           partId={shown}
@@ -79,6 +84,13 @@ export function WorkshopScreen({ projectId, partId }: Props) {
           folded={folded}
           onFold={() => setFolded(!folded)}
         />
+        <div>
+          {project?.lesson && (
+            <Suspense>
+              <LessonStrip name={project.lesson} onLeave={leave} />
+            </Suspense>
+          )}
+        </div>
         <div className="relative flex min-h-0">
           <TableList project={projectId} partId={shown} onPart={pickUp} />
           <PartArea
@@ -106,6 +118,7 @@ export function WorkshopScreen({ projectId, partId }: Props) {
           {sheet === 'parts' && project && <PartsSheet project={project} partId={shown} onPart={goTo} />}
           {sheet === 'commands' && <CommandSheet />}
           {sheet === 'preferences' && <PreferencesSheet />}
+          {sheet === 'lessons' && <LessonsSheet onLeave={leave} />}
         </Suspense>
         <UnitQuestion
           files={files.waiting}

@@ -206,6 +206,13 @@ provideCommands([
     run: () => openSheet('keys'),
   },
   {
+    id: 'lessons',
+    words: 'Lessons on the Skerry Light',
+    also: ['tutorial', 'learn', 'getting started', 'guide', 'how to', 'introduction', 'first steps'],
+    keys: [],
+    run: () => openSheet('lessons'),
+  },
+  {
     id: 'projects',
     words: 'All projects',
     also: ['home', 'open project', 'new project', 'recent'],
