@@ -69,7 +69,7 @@ LEADS_TO = {
     "dark mode": "night", "shortcuts": "keys", "hotkeys": "keys", "help": "keys",
     "settings": "preferences", "options": "preferences", "tutorial": "lessons", "wireframe": "wire",
     "x-ray": "see-through", "reference image": "drawing", "zoom to fit": "frame",
-    "full screen": "fullscreen", "front": "view-front", "smooth": "look-smooth",
+    "full screen": "fullscreen", "screenshot": "picture", "front": "view-front", "smooth": "look-smooth",
     "topology view": "flow",
 }  # fmt: skip
 

@@ -8,10 +8,11 @@ from workshop.api.guard import SameOrigin
 from workshop.api.handles import router as handles_router
 from workshop.api.history import router as history_router
 from workshop.api.jobs import router as jobs_router
-from workshop.api.outlines import router as outlines_router
 from workshop.api.lessons import router as lessons_router
+from workshop.api.outlines import router as outlines_router
 from workshop.api.parts import router as parts_router
 from workshop.api.picking import router as picking_router
+from workshop.api.pictures import router as pictures_router
 from workshop.api.planning import router as planning_router
 from workshop.api.projects import router as projects_router
 from workshop.api.rendering import Json
@@ -22,6 +23,7 @@ api = Api(title="Wertome", version="1", auth=SameOrigin(), docs_url=None, render
 api.add_router("", projects_router)
 api.add_router("", lessons_router)
 api.add_router("", parts_router)
+api.add_router("", pictures_router)
 api.add_router("", planning_router)
 api.add_router("", picking_router)
 api.add_router("", aiming_router)

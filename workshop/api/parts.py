@@ -49,7 +49,7 @@ from workshop.services import parts as service
 from workshop.services import undo as moves
 from workshop.services.import_part import import_part
 from workshop.services.jobs import job as running
-from workshop.services.kept_steps import parameters, step_at
+from workshop.services.kept_steps import parameters, states_round, step_at
 from workshop.services.live_meshes import State, difference_since, mesh_of, mesh_of_state, states_of
 from workshop.services.make_cut import Made, make_cut
 from workshop.services.projects import project_at
@@ -160,7 +160,9 @@ def get_part(request: HttpRequest, part_id: Id) -> PartOut:
 )
 def get_step(request: HttpRequest, part_id: Id, number: Id) -> StepParamsOut:
     """The parameters of a recorded step."""
-    return StepParamsOut(number=number, params=parameters(step_at(part_id, number).params))
+    params = parameters(step_at(part_id, number).params)
+    before, after = states_round(part_id, number)
+    return StepParamsOut(number=number, params=params, before=before, after=after)
 
 
 class PartChangeIn(In):

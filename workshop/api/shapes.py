@@ -375,9 +375,12 @@ class AimOut(Schema):
 
 
 class StepParamsOut(Schema):
-    """The parameters of a recorded step, as in a steps file."""
+    """The parameters of a recorded step, as in a steps file, and the snapshots before and after
+    it."""
 
     number: int
+    before: int
+    after: int
     params: StepParams | None = Field(description="null for one that is not allowed any more")
 
 

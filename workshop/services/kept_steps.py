@@ -12,7 +12,7 @@ from cutcore.steps.registry import title_of
 from cutcore.steps.steps_file import parse_step
 from cutcore.words import with_unit
 from workshop.errors import NotThere
-from workshop.models import Part, Step
+from workshop.models import Part, Snapshot, Step
 from workshop.services.parts import part_at
 
 
@@ -38,6 +38,13 @@ def step_at(part_id: int, number: int) -> Step:
     if found is None:
         raise NotThere("this step is not there any more")
     return found
+
+
+def states_round(part_id: int, number: int) -> tuple[int, int]:
+    """The snapshots of a part before and after a recorded step of it."""
+    found = Snapshot.objects.filter(part=part_id, number__in=(number - 1, number))
+    before, after = found.order_by("number").values_list("pk", flat=True)
+    return before, after
 
 
 def parameters(params: Any) -> StepParams | None:

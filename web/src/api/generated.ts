@@ -459,6 +459,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/{part_id}/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Draw Lines
+         * @description The part in lines, as an SVG drawing; `job` is the name under which it can be followed.
+         */
+        post: operations["draw_lines"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts/{part_id}/aim": {
         parameters: {
             query?: never;
@@ -3970,11 +3990,16 @@ export interface components {
         };
         /**
          * StepParamsOut
-         * @description The parameters of a recorded step, as in a steps file.
+         * @description The parameters of a recorded step, as in a steps file, and the snapshots before and after
+         *     it.
          */
         StepParamsOut: {
             /** Number */
             number: number;
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
             /**
              * Params
              * @description null for one that is not allowed any more
@@ -4446,6 +4471,52 @@ export interface components {
         AtRevision: {
             /** Revision */
             revision: number;
+        };
+        /**
+         * LinePicture
+         * @description How a part is drawn in lines.
+         */
+        LinePicture: {
+            /** @description in the part's own coordinates */
+            view: components["schemas"]["View"];
+            /**
+             * Every
+             * @description all edges, or only those that tell the form
+             * @default true
+             */
+            every: boolean;
+            /**
+             * Hidden
+             * @description what is out of sight is drawn in dashes
+             * @default false
+             */
+            hidden: boolean;
+            /**
+             * Shown
+             * @description the faces of it that are there; null for all
+             */
+            shown?: number[] | null;
+        };
+        /**
+         * LinesIn
+         * @description How the part is drawn, in which colours, and whether the parts beside it are.
+         */
+        LinesIn: {
+            /** Revision */
+            revision: number;
+            picture: components["schemas"]["LinePicture"];
+            /**
+             * Beside
+             * @default false
+             */
+            beside: boolean;
+            /**
+             * Colour
+             * @default #22313a
+             */
+            colour: string;
+            /** Ground */
+            ground?: string | null;
         };
         /**
          * AimOut
@@ -8307,6 +8378,61 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MovedOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    draw_lines: {
+        parameters: {
+            query?: {
+                job?: string | null;
+            };
+            header?: never;
+            path: {
+                part_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/svg+xml": string;
                 };
             };
             /** @description Not Found */

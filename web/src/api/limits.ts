@@ -622,6 +622,11 @@ export const LIMITS = {
       "least": 0
     }
   },
+  "LinesIn": {
+    "revision": {
+      "least": 0
+    }
+  },
   "AimIn": {
     "revision": {
       "least": 0

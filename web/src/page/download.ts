@@ -27,7 +27,12 @@ async function take(address: string): Promise<void> {
   });
   if (!answer.ok) throw refusalOf(await answer.json().catch(() => undefined), answer.status);
   const [, name = ''] = /filename="?([^";]+)/.exec(answer.headers.get('Content-Disposition') ?? '') ?? [];
-  const place = URL.createObjectURL(await answer.blob());
+  keepAsFile(await answer.blob(), name);
+}
+
+/** Have the browser keep something as a file. */
+export function keepAsFile(data: Blob, name: string): void {
+  const place = URL.createObjectURL(data);
   const link = document.createElement('a');
   link.href = place;
   link.download = name;

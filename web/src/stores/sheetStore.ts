@@ -1,10 +1,16 @@
-/** Which sheet lies over the workshop: all commands, the list of keys, the starter shapes, the parts, preferences, the lessons, or none. */
+/** Which sheet lies over the workshop: all commands, the list of keys, the starter shapes, the parts, preferences, the lessons, a picture, or none. */
 import { createStore } from 'zustand/vanilla';
 
-type SheetName = 'commands' | 'keys' | 'shapes' | 'parts' | 'preferences' | 'lessons';
+type SheetName = 'commands' | 'keys' | 'shapes' | 'parts' | 'preferences' | 'lessons' | 'picture';
 
-export const sheetStore = createStore<{ sheet: SheetName | null }>(() => ({ sheet: null }));
+interface SheetState {
+  sheet: SheetName | null;
+  /** What is typed to find a command: some of it before the list has come. */
+  typed: string;
+}
+
+export const sheetStore = createStore<SheetState>(() => ({ sheet: null, typed: '' }));
 
 export function openSheet(sheet: SheetName | null): void {
-  sheetStore.setState({ sheet });
+  sheetStore.setState({ sheet, typed: '' });
 }

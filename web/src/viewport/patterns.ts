@@ -13,6 +13,8 @@ const OUTSIDE: Record<Pattern, string> = {
   cross: 'min(abs(mod(p.x + p.y, 13.0) - 6.5), abs(mod(p.x - p.y, 13.0) - 6.5)) - 0.7',
   dots: 'length(mod(p + vec2(0.0, 3.5 * mod(floor(p.x / 7.0), 2.0)), 7.0) - 3.5) - 1.5',
 };
+/** Pixels of the picture for one of the screen: patterns are as coarse in every picture. */
+export const fineness = { value: 1 };
 /** At night a pattern is nearly as bright as the part: a dark rim sets it off. */
 const HALO_PX = 1.2;
 
@@ -24,6 +26,7 @@ export function patternMaterial(pattern: Pattern, planes: Vector4[] = []): Shade
       colour: { value: new Color() },
       halo: { value: new Color() },
       rim: { value: 0 },
+      fineness,
       ...Object.fromEntries(planes.map((plane, k) => [`plane${k}`, { value: plane }])),
     },
     vertexShader: `varying vec3 place;
@@ -34,10 +37,11 @@ export function patternMaterial(pattern: Pattern, planes: Vector4[] = []): Shade
     fragmentShader: `uniform vec3 colour;
       uniform vec3 halo;
       uniform float rim;
+      uniform float fineness;
       ${planes.map((_, k) => `uniform vec4 plane${k};`).join('\n')}
       varying vec3 place;
       void main() {
-        vec2 p = gl_FragCoord.xy;
+        vec2 p = gl_FragCoord.xy / fineness;
         float outside = ${OUTSIDE[pattern]};
         if (outside > rim) discard;
         ${seen ? `if (!(${seen})) discard;` : ''}

@@ -28,10 +28,12 @@ import type { MeshPayload, ShadedPayload } from './meshPayload';
 import { MovePaint } from './movePaint';
 import { type Other, Others, place } from './others';
 import { type Look, lights, PartObject, type PickedElements } from './partObject';
+import { fineness } from './patterns';
 import { Scrap } from './scrap';
 import { ShadedObject } from './shadedObject';
 import { STANDARD_VIEWS } from './standardViews';
 import { placeOf } from './surface';
+import { thickened } from './thickLines';
 
 // Only what it needs: the whole library would keep all of it in the bundle.
 CameraControls.install({
@@ -47,6 +49,16 @@ export interface StageEvents {
   onView: (view: View, name: ViewName) => void;
   /** The camera has come to rest. */
   onRest: (saved: string) => void;
+}
+
+/** What of the view comes into a picture of it. */
+interface Shot {
+  /** Pixels of the picture for one of the screen. */
+  scale: number;
+  wire: boolean;
+  others: boolean;
+  /** States of the part that are drawn in its place, a picture each. */
+  states?: MeshPayload[] | undefined;
 }
 
 export class Stage {
@@ -93,7 +105,8 @@ export class Stage {
     // Waiting for what the compiler has to say of our own shaders would hold every first picture up.
     this.renderer.debug.checkShaderErrors = import.meta.env.DEV;
     this.renderer.localClippingEnabled = true;
-    this.renderer.setPixelRatio(Math.min(window.devicePixelRatio, 2));
+    fineness.value = Math.min(window.devicePixelRatio, 2);
+    this.renderer.setPixelRatio(fineness.value);
     this.others = new Others(() => this.wake());
     this.scene.add(this.eye, this.lamps, this.hand, this.others);
     this.controls = new CameraControls(this.eye, canvas);
@@ -246,6 +259,56 @@ export class Stage {
     if (this.flow) this.flow.visible = mesh === null;
     this.canvas.dataset.planned = mesh ? 'shown' : 'none';
     this.wake();
+  }
+
+  /**
+   * What is on the screen as a picture, so many times as fine; or two states of the part, without what is planned.
+   * Throws words where so large a picture can't be drawn.
+   */
+  shoot({ scale, wire, others, states }: Shot): HTMLCanvasElement[] {
+    const { renderer } = this;
+    const { x: width, y: height } = renderer.getSize(new Vector2());
+    const usual = renderer.getPixelRatio();
+    const look = { ...this.look, wire };
+    const camera = this.name === 'perspective' ? this.eye : this.flatEye;
+    const drawn = [this.part, this.planned, this.shaded, this.after];
+    const pair = states?.map((mesh, k) => new PartObject(mesh, k > 0 ? (states[k - 1] ?? null) : null)) ?? [];
+    const hidden = pair.length > 0 ? this.hand.children.filter(({ visible }) => visible) : [];
+    const beside = this.others.visible;
+    const take = (): HTMLCanvasElement => {
+      const thin = scale > 1 ? thickened(this.scene, width, height) : () => {};
+      this.render(camera);
+      thin();
+      return copyOf(this.canvas);
+    };
+    try {
+      renderer.setPixelRatio(scale);
+      fineness.value = scale;
+      const { drawingBufferWidth, drawingBufferHeight } = renderer.getContext();
+      if (drawingBufferWidth < Math.floor(width * scale) || drawingBufferHeight < Math.floor(height * scale))
+        throw new Error('So large a picture can’t be drawn here: take a smaller one.');
+      this.others.visible = others && beside;
+      for (const one of drawn) one?.show(look);
+      for (const one of hidden) one.visible = false;
+      if (pair.length === 0) return [take()];
+      return pair.map((one) => {
+        one.show(look);
+        one.fitTo(width, height);
+        one.fade(this.scaleOf(this.view()));
+        this.hand.add(one);
+        const picture = take();
+        this.hand.remove(one);
+        return picture;
+      });
+    } finally {
+      for (const one of pair) one.dispose();
+      for (const one of hidden) one.visible = true;
+      for (const one of drawn) one?.show(this.look);
+      this.others.visible = beside;
+      renderer.setPixelRatio(usual);
+      fineness.value = usual;
+      this.wake();
+    }
   }
 
   setLook(look: Look): void {
@@ -587,6 +650,15 @@ export class Stage {
     this.eye.updateProjectionMatrix();
     this.wake();
   }
+}
+
+/** What a canvas shows just now: it is lost with the next frame. */
+function copyOf(canvas: HTMLCanvasElement): HTMLCanvasElement {
+  const copy = document.createElement('canvas');
+  copy.width = canvas.width;
+  copy.height = canvas.height;
+  copy.getContext('2d')?.drawImage(canvas, 0, 0);
+  return copy;
 }
 
 /** The turn equal to `goal` that is nearest to `from`, so that a view never spins round more than half. */

@@ -1,6 +1,5 @@
 /** All commands, found by the words that people bring. What can't be used now says what it needs, and leads there. */
 import { Command as List } from 'cmdk';
-import { useState } from 'react';
 import { useStore } from 'zustand';
 import { type Command, commands, keysOf } from '../hand/commands';
 import { find } from '../hand/finding';
@@ -19,7 +18,7 @@ function take({ words, when, run, needs, lead }: Command): void {
 
 export function CommandSheet() {
   const open = useStore(sheetStore, (s) => s.sheet === 'commands');
-  const [typed, setTyped] = useState('');
+  const typed = useStore(sheetStore, (s) => s.typed);
   const { found, takenFor } = find(commands(), typed);
   return (
     <Sheet title="All commands" open={open} onClose={() => openSheet(null)} wide onCloseAutoFocus={goOnAtThePart}>
@@ -27,7 +26,7 @@ export function CommandSheet() {
         <List.Input
           autoFocus
           value={typed}
-          onValueChange={setTyped}
+          onValueChange={(next) => sheetStore.setState({ typed: next })}
           placeholder="Type what you want to do"
           className="mb-2 h-9 w-full rounded border border-rule bg-paper px-2"
         />

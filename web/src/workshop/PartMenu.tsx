@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { useOffered } from '../hand/offered';
 import { download } from '../page/download';
 import { moved, usePartChanges } from '../projects/partQueries';
+import { openSheet } from '../stores/sheetStore';
 import { TOGETHER, takeProject, takeTogether } from '../table/commands';
 import { NameSheet } from '../ui/NameSheet';
 
@@ -70,6 +71,10 @@ export function PartMenu({ part, parts, project, onGone, onPart }: Props) {
           <DropdownMenu.Item className={ITEM} onSelect={takeProject}>
             <span className="w-28">The project</span>
             <span className="text-[13px] text-soft">one file with everything, to be imported again</span>
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={ITEM} onSelect={() => openSheet('picture')}>
+            <span className="w-28">The view</span>
+            <span className="text-[13px] text-soft">a picture of it, or its lines</span>
           </DropdownMenu.Item>
           <DropdownMenu.Separator className="my-1 h-px bg-rule" />
           <DropdownMenu.Item className={ITEM} onSelect={() => setNaming(true)}>

@@ -26,6 +26,7 @@ const KeysSheet = lazy(() => import('./KeysSheet').then((file) => ({ default: fi
 const LessonsSheet = lazy(() => import('./LessonsSheet').then((file) => ({ default: file.LessonsSheet })));
 const LessonStrip = lazy(() => import('../lessons/LessonStrip'));
 const PartsSheet = lazy(() => import('./PartsSheet').then((file) => ({ default: file.PartsSheet })));
+const PictureSheet = lazy(() => import('./PictureSheet').then((file) => ({ default: file.PictureSheet })));
 const PreferencesSheet = lazy(() => import('./PreferencesSheet').then((file) => ({ default: file.PreferencesSheet })));
 const ShapeSheet = lazy(() => import('../shapes/ShapeSheet').then((file) => ({ default: file.ShapeSheet })));
 
@@ -118,6 +119,7 @@ export function WorkshopScreen({ projectId, partId }: Props) {
           {sheet === 'parts' && project && <PartsSheet project={project} partId={shown} onPart={goTo} />}
           {sheet === 'commands' && <CommandSheet />}
           {sheet === 'preferences' && <PreferencesSheet />}
+          {sheet === 'picture' && <PictureSheet />}
           {sheet === 'lessons' && <LessonsSheet onLeave={leave} />}
         </Suspense>
         <UnitQuestion

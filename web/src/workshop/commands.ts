@@ -28,6 +28,7 @@ import { EXPORTS, exportPart } from './PartMenu';
 import { pasteFromClipboard } from './paste';
 import { PAINTS } from './QualityRows';
 import { SETTINGS } from './settings';
+import { copyPicture } from './takePicture';
 
 const planned = (): boolean => planStore.getState().planned;
 
@@ -204,6 +205,24 @@ provideCommands([
     also: ['shortcuts', 'hotkeys', 'help', 'controls', 'mouse'],
     keys: [],
     run: () => openSheet('keys'),
+  },
+  {
+    id: 'picture',
+    words: 'Picture of the view: PNG, or its lines as SVG',
+    also: ['screenshot', 'render', 'save image', 'snapshot', 'hidden line', 'print', 'export svg', 'export png'],
+    keys: [],
+    needs: 'take a part in hand',
+    when: () => stageOf.current !== null && partStore.getState().part !== null,
+    run: () => openSheet('picture'),
+  },
+  {
+    id: 'picture-copy',
+    words: 'Copy the view as a picture, as last asked for',
+    also: ['copy image', 'copy screenshot'],
+    keys: [],
+    needs: 'take a part in hand',
+    when: () => stageOf.current !== null && partStore.getState().part !== null,
+    run: () => void copyPicture(),
   },
   {
     id: 'lessons',

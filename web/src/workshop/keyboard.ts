@@ -3,7 +3,7 @@ import { commands, pressesOf, pressOf } from '../hand/commands';
 import './commands';
 import { beginTyping, suspendSettling } from '../hand/planning';
 import { toolInHand } from '../hand/tool';
-import { openSheet } from '../stores/sheetStore';
+import { openSheet, sheetStore } from '../stores/sheetStore';
 import { walkedByKeyboard } from '../ui/modality';
 import { stageOf } from '../viewport/stageOf';
 
@@ -33,6 +33,7 @@ function onDown(event: KeyboardEvent): void {
     openSheet('commands');
     return;
   }
+  if (waitsForSheet(event)) return;
   if (typing(event) || document.querySelector('[role=dialog],[role=alertdialog],[role=menu],[role=listbox]')) return;
   if (event.key === '?') {
     openSheet('keys');
@@ -57,6 +58,18 @@ function onDown(event: KeyboardEvent): void {
     event.preventDefault();
     first = { key: press, at: event.timeStamp };
   }
+}
+
+/** A sheet was asked for and does not take keys yet: what is pressed meanwhile is meant for it. */
+function waitsForSheet(event: KeyboardEvent): boolean {
+  const { sheet, typed } = sheetStore.getState();
+  const there = document.querySelector('[role=dialog]');
+  if (sheet === null || (there && (sheet !== 'commands' || there.contains(document.activeElement)))) return false;
+  event.preventDefault();
+  if (event.key === 'Escape') openSheet(null);
+  else if (event.key.length === 1 && !event.ctrlKey && !event.metaKey)
+    sheetStore.setState({ typed: typed + event.key });
+  return true;
 }
 
 /** A number is typed at the pointer, if the tool takes one there, or else into the first field of what is planned. */
