@@ -18,7 +18,7 @@ from pathlib import Path
 
 import numpy as np
 from PIL import Image
-from playwright.sync_api import FloatRect
+from playwright.sync_api import FloatRect, expect
 
 from tests.browser.person import SCREEN, Person, browser
 from workshop.sample.skerry_light import HOUSING_SIDES, deck_plate, float_hull, lantern_housing
@@ -217,17 +217,11 @@ def take(person: Person) -> None:
     person.page.mouse.click(*person.pixel_of([0, deck, 0]))
     settle(person)
     person.picture(str(OUT / "outline.png"))
-    person.make()
-    person.press("o")
-    person.see("open-drawer").click()
-    settle(person)
-    person.see("outlines").get_by_role("button", name="slot", exact=True).click()
-    person.picture(str(OUT / "drawer.png"))
-    person.page.get_by_role("button", name="Close the drawer").click()
     person.press("Escape")
 
     drawn_on_the_hull(person)
     on_the_table(person)
+    a_lesson(person)
 
     plate = deck_plate().points
     person.open_part("Deck plate").take_view("t").press("l", "w")
@@ -306,6 +300,24 @@ def drawn_on_the_hull(person: Person) -> None:
     settle(person)
     person.picture(str(OUT / "patches.png"))
     mouse.move(60, 400)
+
+
+def a_lesson(person: Person) -> None:
+    person.open().see("lessons").locator("[data-name=first-line]").get_by_role("button").click()
+    expect(person.see("lesson")).to_be_visible()
+    person.wait_for_rest().press("l")
+    first, second = (person.see("lesson-aims").locator("g").nth(k) for k in (0, 1))
+    for aim in (first, second):
+        box = aim.locator("path").first.bounding_box()
+        assert box is not None
+        person.page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+        settle(person)
+        if aim is first:
+            person.page.mouse.down()
+            person.page.mouse.up()
+            settle(person)
+    person.picture(str(OUT / "lesson.png"))
+    person.press("Escape")
 
 
 def on_the_table(person: Person) -> None:

@@ -19,6 +19,7 @@ from cutcore.outlines.drawn import SheetCurve, plain
 from cutcore.outlines.from_edges import Lifted, outline_of_edges
 from cutcore.outlines.sheet_axes import sheet_axes
 from cutcore.params import Index, Params
+from cutcore.progress import come_to
 from cutcore.queries.edge_runs import runs_of_pairs
 from cutcore.queries.ray_caster import caster_of
 from cutcore.queries.section import section
@@ -114,12 +115,14 @@ def silhouette(mesh: Mesh, camera: Camera) -> Lifted:
     size = float(np.ptp(lines.reshape(-1, 2), axis=0).max()) if len(lines) else 0.0
     if size == 0.0:
         raise StepError("nothing of the part can be seen from there", where="stencil.view")
+    come_to("laying the edges over one another", 0.1)
     pieces = shapely.union_all(shapely.linestrings(lines), grid_size=size / GRID_STEPS)
     cells = shapely.get_parts(shapely.polygonize(shapely.get_parts(pieces)))
     cells = cells[shapely.area(cells) > NEEDLESS * size * NEEDLESS * size]
     inside = shapely.get_coordinates(shapely.point_on_surface(cells))
     if len(inside) == 0:
         raise StepError("nothing of the part can be seen from there", where="stencil.view")
+    come_to("looking what lies behind them", 0.7)
     hits = caster_of(mesh).first(*camera.rays(inside, reach=reach_of(mesh, camera)))
     whole = shapely.union_all(cells[hits.face >= 0]).simplify(NEEDLESS * size)
     rings = []

@@ -12,6 +12,7 @@ from cutcore.geometry.vectors import units
 from cutcore.mesh.creases import strengths_of, strengths_of_pairs
 from cutcore.mesh.mesh import Mesh
 from cutcore.mesh.submesh import of_rows
+from cutcore.progress import come_to
 from cutcore.queries.nearest import Surface
 from cutcore.queries.normals import corners_across, fan_normals, fans_apart
 from cutcore.reshape.dividing.subdivide import rounds_of, shares_of_rules, sharp_edges, subdivided
@@ -75,9 +76,14 @@ def smooth_form(mesh: Mesh, rounds: int | None = None, origin: Floats | None = N
     put where they come to in the end. Raises StepError for a part that is too large."""
     wanted = rounds_for(mesh) if rounds is None else rounds
     finer = mesh
-    for _ in range(wanted):
+    # Each round takes four times the one before, the places in the end as long as the last.
+    whole = 4.0 ** (wanted + 1)
+    for done in range(wanted):
+        come_to("subdividing", 4.0**done / whole)
         finer = subdivided(finer).mesh
+    come_to("finding where it ends", 0.3)
     places = limit_places(finer)
+    come_to("shading it", 0.6)
     placed = Mesh(places, finer.starts, finer.corners)
     fan = fans_apart(finer, sharp_edges(finer))
     of_fan, exact, known = fan_normals(placed, fan), *limit_normals(finer)

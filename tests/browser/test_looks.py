@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from unittest import mock
 
 import numpy as np
@@ -28,7 +29,7 @@ class Looks(WorkshopCase):
         self.assertGreater(len(made.hard), 100)
         canvas = person.see("canvas")
         for key, look in (("2", "shaded"), ("3", "smooth")):
-            with person.page.expect_response(f"**/{look}"):
+            with person.page.expect_response(re.compile(rf"/{look}(\?|$)")):
                 person.press("v", key)
             expect(canvas).to_have_attribute("data-look", "shaded")
         # A cut is seen in the look that was chosen, and undone in it.
@@ -40,9 +41,11 @@ class Looks(WorkshopCase):
 
     def test_a_smooth_form_that_comes_late_is_not_put_over_another_part(self) -> None:
         person = self.person.open_part("Lantern housing")
-        with person.held("**/smooth"):
+        with person.held("**/smooth?*"):
             person.press("v", "3")
-            person.see("canvas").wait_for()
+            # What takes long says so, and can be stopped.
+            expect(person.see("progress")).to_contain_text("Working out the smooth form")
+            expect(person.see("progress").get_by_role("button", name="Stop")).to_be_enabled()
             person.press("v", "1")
         person.wait_for_answers()
         expect(person.see("canvas")).not_to_have_attribute("data-look", "shaded")
@@ -80,7 +83,7 @@ class Looks(WorkshopCase):
         person.page.mouse.move(box["x"] - 192, 200)
         person.page.mouse.up()
         expect(line).not_to_have_attribute("aria-valuenow", "50")
-        with person.page.expect_request("**/planned-smooth") as asked:
+        with person.page.expect_request("**/planned-smooth?*") as asked:
             person.see("show-moves").click()
         self.assertIn('"moves":true', asked.value.post_data or "")
         person.wait_for_answers()

@@ -225,19 +225,20 @@ def get_shaded(request: HttpRequest, snapshot: Id) -> HttpResponse:
 @router.get(
     "/meshes/{snapshot}/smooth", response={404: ErrorOut, 422: ErrorOut}, openapi_extra=sends()
 )
-def get_smooth(request: HttpRequest, snapshot: Id, since: Id | None = None) -> HttpResponse:
+def get_smooth(
+    request: HttpRequest, snapshot: Id, since: Id | None = None, job: JobName | None = None
+) -> HttpResponse:
     """The smooth form of a snapshot as bytes; with `since`, the one before, whose form the asker has,
-    only what has changed in it, if that is known."""
+    only what has changed in it, if that is known; `job` is the name under which it can be followed."""
     (state,) = states_of((snapshot,))
     try:
         before = None if since is None else states_of((since,))[0]
     except NotThere:
         # Undone and cut over: what the asker has of it is of no use.
         before = None
-    return HttpResponse(
-        smooth_payload(form_of(state, before)),
-        content_type=BYTES,
-    )
+    with running(job, has_left(request)):
+        made = form_of(state, before)
+    return HttpResponse(smooth_payload(made), content_type=BYTES)
 
 
 def _payload(named: list[State]) -> bytes:

@@ -29,6 +29,7 @@ from cutcore.trace.mirror import Mirror
 from cutcore.trace.surface_points import KnifePoint
 from cutcore.trace.trace import ON_EDGE
 from workshop.api.base import Id, has_left
+from workshop.api.jobs import JobName
 from workshop.api.parts import AtRevision, StepIn
 from workshop.api.rendering import BYTES, sends
 from workshop.api.shapes import (
@@ -185,11 +186,14 @@ class SmoothIn(StepIn):
     response={404: ErrorOut, 409: ErrorOut, 422: ErrorOut},
     openapi_extra=sends(),
 )
-def planned_smooth(request: HttpRequest, part_id: Id, body: SmoothIn) -> HttpResponse:
+def planned_smooth(
+    request: HttpRequest, part_id: Id, body: SmoothIn, job: JobName | None = None
+) -> HttpResponse:
     """The smooth form as a step would leave it, as bytes: what would change in that of the part as it
     stands. How far the form moves at most is told in a header."""
     state = state_of(part_at(part_id, body.revision))
-    made, moves, most = planned_form(state, body.step, moves=body.moves)
+    with running(job, has_left(request)):
+        made, moves, most = planned_form(state, body.step, moves=body.moves)
     return HttpResponse(
         smooth_payload(made, moves),
         content_type=BYTES,

@@ -299,11 +299,14 @@ class StencilIn(In):
     "/projects/{project_id}/stencils",
     response={201: OutlineOut, 404: ErrorOut, 422: ErrorOut},
 )
-def take_stencil(request: HttpRequest, project_id: Id, body: StencilIn) -> tuple[int, OutlineOut]:
+def take_stencil(
+    request: HttpRequest, project_id: Id, body: StencilIn, job: JobName | None = None
+) -> tuple[int, OutlineOut]:
     """Take an outline from a part as it stands, and keep it."""
     project = project_at(project_id)
     (part,) = table.parts_of(project_id, [body.part])
-    drawn, sheet = table.stencil_from(body.part, body.stencil, body.hand)
+    with running(job, has_left(request)):
+        drawn, sheet = table.stencil_from(body.part, body.stencil, body.hand)
     what = {"edges": "Edges", "border": "Border", "section": "Section", "silhouette": "Silhouette"}
     name = body.name.strip() or f"{what[body.stencil.of]} of {part.name}"
     return 201, OutlineOut.of(add_outline(project, name, drawn, sheet), body.hand)

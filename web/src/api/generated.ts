@@ -368,7 +368,7 @@ export interface paths {
         /**
          * Get Smooth
          * @description The smooth form of a snapshot as bytes; with `since`, the one before, whose form the asker has,
-         *     only what has changed in it, if that is known.
+         *     only what has changed in it, if that is known; `job` is the name under which it can be followed.
          */
         get: operations["get_smooth"];
         put?: never;
@@ -8169,6 +8169,7 @@ export interface operations {
         parameters: {
             query?: {
                 since?: number | null;
+                job?: string | null;
             };
             header?: never;
             path: {
@@ -8678,7 +8679,9 @@ export interface operations {
     };
     planned_smooth: {
         parameters: {
-            query?: never;
+            query?: {
+                job?: string | null;
+            };
             header?: never;
             path: {
                 part_id: number;
@@ -10490,7 +10493,9 @@ export interface operations {
     };
     take_stencil: {
         parameters: {
-            query?: never;
+            query?: {
+                job?: string | null;
+            };
             header?: never;
             path: {
                 project_id: number;

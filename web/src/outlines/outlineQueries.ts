@@ -4,6 +4,7 @@ import { useStore } from 'zustand';
 import { client, expectData, expectDone, type Schemas } from '../api/client';
 import { tell } from '../projects/projectQueries';
 import { drawerStore } from '../stores/drawerStore';
+import { followed } from '../stores/jobStore';
 import { partStore } from '../stores/partStore';
 import { toast } from '../stores/toastStore';
 import { bringInSvg } from './bringInSvg';
@@ -68,7 +69,11 @@ export function useOutlines() {
   /** Take an outline from another part; it is used at once if that is wanted. */
   const takeStencil = (body: Schemas['StencilIn'], use: (made: Outline) => void): void =>
     done(
-      expectData(client.POST('/api/projects/{project_id}/stencils', { ...here, body })).then(async (made) => {
+      followed('Taking the stencil', (job) =>
+        expectData(
+          client.POST('/api/projects/{project_id}/stencils', { params: { ...here.params, query: { job } }, body }),
+        ),
+      ).then(async (made) => {
         await readAnew();
         use(made);
       }),

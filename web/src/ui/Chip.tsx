@@ -1,4 +1,5 @@
 import type { ReactNode } from 'react';
+import { Tip } from './Tip';
 
 interface Props {
   /** Whether what it stands for is chosen; not given for one that only does something. */
@@ -7,6 +8,9 @@ interface Props {
   /** Something else comes first, to which it leads. */
   faint?: boolean;
   testId?: string;
+  /** What it does, in a sentence, and its key. */
+  tip?: string;
+  keys?: string;
   /** It is pointed at or has the keyboard, or has not any more. */
   onLook?: (at: boolean) => void;
   onClick: () => void;
@@ -14,8 +18,8 @@ interface Props {
 }
 
 /** A small button among others of its kind. */
-export function Chip({ on, disabled = false, faint = false, testId, onLook, onClick, children }: Props) {
-  return (
+export function Chip({ on, disabled = false, faint = false, testId, tip, keys, onLook, onClick, children }: Props) {
+  const chip = (
     <button
       type="button"
       aria-pressed={on}
@@ -31,5 +35,11 @@ export function Chip({ on, disabled = false, faint = false, testId, onLook, onCl
     >
       {children}
     </button>
+  );
+  if (!tip) return chip;
+  return (
+    <Tip words={tip} keys={keys}>
+      {chip}
+    </Tip>
   );
 }

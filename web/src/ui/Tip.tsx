@@ -14,7 +14,11 @@ export function Tip({ words, keys, side = 'bottom', children }: Props) {
     <Tooltip.Root delayDuration={450}>
       <Tooltip.Trigger asChild>{children}</Tooltip.Trigger>
       <Tooltip.Portal>
-        <Tooltip.Content side={side} sideOffset={5} className="z-50 rounded bg-ink px-2 py-1 text-[13px] text-paper">
+        <Tooltip.Content
+          side={side}
+          sideOffset={5}
+          className="pointer-events-none z-50 max-w-72 rounded bg-ink px-2 py-1 text-[13px] text-paper"
+        >
           {words}
           {keys && <span className="ml-2 opacity-70">{keys}</span>}
         </Tooltip.Content>

@@ -1,5 +1,6 @@
 /** The smooth form of the part, kept in patches: of a later one only what has changed is sent. */
 import { client, type Schemas, type Step } from '../api/client';
+import { followed } from '../stores/jobStore';
 import { blocks, bytesAt, type ShadedPayload } from './meshPayload';
 
 const MAGIC = 0x574d5332;
@@ -31,7 +32,10 @@ export async function fetchSmooth(snapshot: number): Promise<ShadedPayload> {
   if (before?.snapshot === snapshot) return drawn(before.form);
   asked += 1;
   const turn = asked;
-  const buffer = await bytesAt(`/api/meshes/${snapshot}/smooth${before ? `?since=${before.snapshot}` : ''}`);
+  const since = before ? `since=${before.snapshot}&` : '';
+  const buffer = await followed('Working out the smooth form', (job) =>
+    bytesAt(`/api/meshes/${snapshot}/smooth?${since}job=${job}`),
+  );
   const { form } = decoded(buffer, before?.form ?? null);
   // One that comes after a later one was asked for is no longer what plans are made from.
   if (turn === asked) last = { snapshot, form };
@@ -46,11 +50,13 @@ export async function fetchPlannedSmooth(
 ): Promise<Planned | null> {
   if (last?.snapshot !== part.snapshot) return null;
   const { form: before } = last;
-  const { data, response } = await client.POST('/api/parts/{part_id}/planned-smooth', {
-    params: { path: { part_id: part.id } },
-    body: { revision: part.revision, step, moves },
-    parseAs: 'arrayBuffer',
-  });
+  const { data, response } = await followed('Working out the smooth form', (job) =>
+    client.POST('/api/parts/{part_id}/planned-smooth', {
+      params: { path: { part_id: part.id }, query: { job } },
+      body: { revision: part.revision, step, moves },
+      parseAs: 'arrayBuffer',
+    }),
+  );
   if (data === undefined) return null;
   const { form, moves: away } = decoded(data as ArrayBuffer, before);
   return {

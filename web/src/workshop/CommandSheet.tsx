@@ -3,17 +3,14 @@ import { Command as List } from 'cmdk';
 import { useStore } from 'zustand';
 import { type Command, commands, keysOf } from '../hand/commands';
 import { find } from '../hand/finding';
+import { take, usable } from '../hand/take';
 import { openSheet, sheetStore } from '../stores/sheetStore';
-import { toast } from '../stores/toastStore';
 import { Sheet } from '../ui/Sheet';
 import { goOnAtThePart } from '../viewport/stageOf';
 
-/** Run a command, or lead to where it can be run. */
-function take({ words, when, run, needs, lead }: Command): void {
+function choose(command: Command): void {
   openSheet(null);
-  if (when?.() ?? true) run();
-  else if (lead) lead();
-  else toast({ title: words, words: `For it ${needs ?? 'something else is needed first'}.` });
+  take(command);
 }
 
 export function CommandSheet() {
@@ -38,19 +35,19 @@ export function CommandSheet() {
         <List.List className="max-h-[52vh] overflow-auto" data-testid="commands">
           <List.Empty className="p-2 text-soft">No command has these words.</List.Empty>
           {found.map((command) => {
-            const usable = command.when?.() ?? true;
+            const now = usable(command);
             return (
               <List.Item
                 key={command.id}
                 value={command.id}
                 data-command={command.id}
-                data-usable={usable}
-                onSelect={() => take(command)}
+                data-usable={now}
+                onSelect={() => choose(command)}
                 className="flex cursor-pointer items-baseline justify-between gap-4 rounded px-2 py-1 data-[selected=true]:bg-rule/60"
               >
-                <span className={usable ? '' : 'text-soft'}>
+                <span className={now ? '' : 'text-soft'}>
                   {command.words}
-                  {!usable && command.needs && <em className="ml-2 text-[13px]">{command.needs} first</em>}
+                  {!now && command.needs && <em className="ml-2 text-[13px]">{command.needs} first</em>}
                 </span>
                 <kbd className="shrink-0 font-sans text-[13px] text-soft">{keysOf(command.id)}</kbd>
               </List.Item>

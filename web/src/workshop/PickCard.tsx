@@ -1,8 +1,10 @@
 import { useStore } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
-import { commandOf } from '../hand/commands';
+import { commandOf, keysOf } from '../hand/commands';
+import { sentenceOf, take, usable } from '../hand/take';
 import { FoldingCard } from '../plan/FoldingCard';
 import { pickStore } from '../stores/pickStore';
+import { Chip } from '../ui/Chip';
 import { countOf } from '../ui/numbers';
 
 const GROUPS: [string, string[]][] = [
@@ -44,29 +46,25 @@ export function PickCard() {
           <legend className="mb-1 text-[13px] text-soft">{words}</legend>
           <div className="flex flex-wrap gap-1.5">
             {ids.map((id) => (
-              <Chip key={id} id={id} words={SHORT[id] ?? id} />
+              <CommandChip key={id} id={id} words={SHORT[id] ?? id} />
             ))}
           </div>
         </fieldset>
       ))}
       <div className="mt-3 flex gap-1.5">
-        <Chip id="hide" words={shown ? 'show what is hidden' : 'hide unpicked'} />
-        <Chip id="pick-none" words="pick nothing" />
+        <CommandChip id="hide" words={shown ? 'show what is hidden' : 'hide unpicked'} />
+        <CommandChip id="pick-none" words="pick nothing" />
       </div>
     </FoldingCard>
   );
 }
 
-function Chip({ id, words }: { id: string; words: string }) {
+function CommandChip({ id, words }: { id: string; words: string }) {
   const command = commandOf(id);
+  if (!command) return null;
   return (
-    <button
-      type="button"
-      disabled={!(command?.when?.() ?? true)}
-      onClick={command?.run}
-      className="rounded border border-rule px-2 py-0.5 text-[13.5px] hover:border-soft disabled:opacity-45"
-    >
+    <Chip faint={!usable(command)} tip={sentenceOf(command)} keys={keysOf(id)} onClick={() => take(command)}>
       {words}
-    </button>
+    </Chip>
   );
 }

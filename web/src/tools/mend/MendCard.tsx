@@ -31,6 +31,7 @@ export function MendCard() {
                   on={work?.name === one.name}
                   faint={!one.fits(picked)}
                   testId={`mend-${one.name}`}
+                  tip={one.fits(picked) ? `${one.command}.` : `${one.command}: pick ${one.needs} first.`}
                   onClick={() => (one.fits(picked) ? begin(one.name) : beginBeforePicking(one))}
                 >
                   {one.words}

@@ -30,8 +30,14 @@ export function WorkCard() {
     <Card title={work ? begun(work.words) : 'Work on it'} testId="work" takesTyping={work !== null}>
       <Chosen work={work} testId="work">
         <div className="mb-2 flex flex-wrap gap-1.5">
-          {offers.map(({ name, words }) => (
-            <Chip key={name} on={work?.name === name} testId={`work-${name}`} onClick={() => begin(name)}>
+          {offers.map(({ name, words, command }) => (
+            <Chip
+              key={name}
+              on={work?.name === name}
+              testId={`work-${name}`}
+              tip={`${command}.`}
+              onClick={() => begin(name)}
+            >
               {words}
             </Chip>
           ))}
