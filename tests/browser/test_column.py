@@ -155,3 +155,55 @@ class Column(WorkshopCase):
         person.wait_for_answers()
         self.assert_in_window(person.see("size-x"), 800)
         self.assert_buttons_in_sight(800)
+
+
+class Tips(WorkshopCase):
+    """Settings and chips say what they do, by pointer, by finger and by keys."""
+
+    def test_a_setting_says_what_it_does_by_pointer_keys_and_finger(self) -> None:
+        person = self.person.open_part("Lantern housing").press("s")
+        tip = person.see("row-tip")
+        name = person.page.locator("[data-row]", has=person.see("then")).locator("[data-row-name]")
+        name.hover()
+        expect(tip).to_contain_text("takes the place of the other")
+        # It is gone with the next press, and takes none itself.
+        person.press("Shift")
+        expect(tip).to_have_count(0)
+        person.page.mouse.move(400, 400)
+        person.see("then").focus()
+        expect(tip).to_have_count(0)
+        person.press("Shift+Tab", "Tab")
+        expect(tip).to_contain_text("takes the place of the other")
+        person.press("Escape")
+
+    def test_words_that_are_not_enough_have_a_drawing(self) -> None:
+        person = self.person.open_part("Lantern housing").press("e")
+        name = person.page.locator("[data-row]", has=person.see("follow")).locator(
+            "[data-row-name]"
+        )
+        name.hover()
+        expect(person.see("row-tip").locator("svg")).to_be_visible()
+
+    def test_every_row_of_every_tool_has_something_to_say(self) -> None:
+        person = self.person.open_part("Lantern housing")
+        for key in "lesogdum":
+            person.press(key).wait_for_answers()
+            rows = person.see("column").locator(
+                "[data-row]", has=person.page.locator("input, button")
+            )
+            self.assertGreater(rows.count(), 1, key)
+            for k in range(rows.count()):
+                row = rows.nth(k)
+                said = row.get_attribute("data-row") or row.locator("[aria-label]").count()
+                self.assertTrue(said, row.inner_text())
+
+    def test_a_chip_that_can_not_be_used_says_what_has_to_come_first(self) -> None:
+        person = self.person.open_part("Lantern housing").press("p")
+        grow = person.see("pick").get_by_role("button", name="grow", exact=True)
+        grow.hover()
+        expect(person.page.get_by_role("tooltip")).to_contain_text("pick something first")
+        grow.click()
+        person.is_told("For it pick something")
+        person.press("n")
+        person.see("mend-collapse").hover()
+        expect(person.page.get_by_role("tooltip")).to_contain_text("first")

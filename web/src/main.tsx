@@ -10,6 +10,7 @@ import './styles.css';
 import './ui/nonce';
 import { Unbroken } from './page/Broken';
 import { Toasts } from './page/Toasts';
+import { RowTip } from './ui/RowTip';
 
 putOnTheme();
 putOnPreferences();
@@ -23,6 +24,7 @@ if (root) {
             <App />
           </Unbroken>
           <Toasts />
+          <RowTip />
         </Tooltip.Provider>
       </QueryClientProvider>
     </StrictMode>,

@@ -80,7 +80,12 @@ export function PatchCard() {
       )}
       <Maker patches={patches} />
       {patches.length > 0 && (
-        <TickRow name="letters on the part" on={signs} onChange={(next) => patchStore.setState({ signs: next })} />
+        <TickRow
+          name="letters on the part"
+          tip="Every patch is marked on the part by a sign and its letters."
+          on={signs}
+          onChange={(next) => patchStore.setState({ signs: next })}
+        />
       )}
     </FoldingCard>
   );

@@ -13,8 +13,10 @@ export function Follow() {
   const set = (next: number): void => setShared({ follow: next });
   return (
     <>
-      <p className="flex items-center gap-3 leading-7 [&_input]:text-right">
-        <span className="text-soft">follow</span>
+      <p data-row="" className="flex items-center gap-3 leading-7 [&_input]:text-right">
+        <span data-row-name className="text-soft">
+          follow
+        </span>
         <SliderField
           label="Follow the curve of the crossed edges"
           testId="follow-slider"

@@ -33,7 +33,12 @@ export function JoinSheet({ parts, onClose, onJoin }: Props) {
           onChange={(event) => setName(event.currentTarget.value)}
           className="mb-2 h-9 w-full rounded border border-rule bg-paper px-2"
         />
-        <TickRow name="weld where they touch" on={welds} onChange={setWelds} />
+        <TickRow
+          name="weld where they touch"
+          tip="Vertices of two parts that lie together become one; how many is told."
+          on={welds}
+          onChange={setWelds}
+        />
         {welds && (
           <NumberRow
             name="within"

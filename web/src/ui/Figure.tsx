@@ -5,8 +5,8 @@ import { Tip } from './Tip';
 
 export function Figure({ name, children }: { name: string; children: ReactNode }) {
   return (
-    <span className="whitespace-nowrap [&_b]:font-semibold [&_b]:text-ink">
-      {name} <span className="ml-1">{children}</span>
+    <span data-row="" className="whitespace-nowrap [&_b]:font-semibold [&_b]:text-ink">
+      <span data-row-name>{name}</span> <span className="ml-1">{children}</span>
     </span>
   );
 }

@@ -63,18 +63,23 @@ export function ThreeRow({
 
 export function TickRow({
   name,
+  tip,
   on,
   testId,
   onChange,
 }: {
   name: string;
+  /** What it does, in a sentence, where its name does not say it all. */
+  tip?: string;
   on: boolean;
   testId?: string;
   onChange: (on: boolean) => void;
 }) {
   return (
-    <label className="flex items-center justify-between leading-7">
-      <span className="text-soft">{name}</span>
+    <label data-row={tip ?? ''} className="flex items-center justify-between leading-7">
+      <span data-row-name className="text-soft">
+        {name}
+      </span>
       <input
         type="checkbox"
         data-testid={testId}
@@ -93,8 +98,10 @@ export function SlideRow({
   ...slider
 }: { name: string } & Omit<ComponentProps<typeof SliderField>, 'step'>) {
   return (
-    <div className="flex items-center gap-3 leading-7">
-      <span className="shrink-0 text-soft">{name}</span>
+    <div data-row="" className="flex items-center gap-3 leading-7">
+      <span data-row-name className="shrink-0 text-soft">
+        {name}
+      </span>
       <SliderField value={value} step={0.01} {...slider} />
       <span className="min-w-11 text-right tabular-nums">{formatShare(value)}</span>
     </div>

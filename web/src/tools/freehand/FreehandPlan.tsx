@@ -79,7 +79,12 @@ export function FreehandMore() {
   const state = useStore(freehandStore);
   return (
     <>
-      <TickRow name="straight, end to end" on={state.straight} onChange={(straight) => setFreehand({ straight })} />
+      <TickRow
+        name="straight, end to end"
+        tip="The stroke becomes a straight line between its ends."
+        on={state.straight}
+        onChange={(straight) => setFreehand({ straight })}
+      />
       <SlideRow
         name="smoothed"
         label="Smoothing"
@@ -203,6 +208,7 @@ function ThinRows({ state }: { state: FreehandState }) {
           )}
           <TickRow
             name="keep vertices left straight"
+            tip="Vertices that are left with two edges stay, even where these run on straight."
             on={keepVertices}
             onChange={(next) => setFreehand({ keepVertices: next })}
           />

@@ -17,6 +17,7 @@ export const Said = ({ children }: { children: ReactNode }) => (
 export const AnywayRow = ({ on, set }: { on: boolean; set: (changed: { anyway: boolean }) => void }) => (
   <TickRow
     name="anyway, where it breaks the surface"
+    tip="It is made even where faces fold or the surface tears; the places are told."
     testId="tick-anyway"
     on={on}
     onChange={(anyway) => set({ anyway })}
@@ -39,6 +40,7 @@ export const StraightRow = ({ straight, set }: { straight: number; set: (changed
 export const KeepVerticesRow = ({ on, set }: { on: boolean; set: (changed: { keepVertices: boolean }) => void }) => (
   <TickRow
     name="keep vertices left straight"
+    tip="Vertices that are left with two edges stay, even where these run on straight."
     testId="tick-keepVertices"
     on={on}
     onChange={(keepVertices) => set({ keepVertices })}

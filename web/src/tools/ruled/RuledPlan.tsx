@@ -131,11 +131,13 @@ export function RuledMore() {
     <>
       <TickRow
         name="the whole side"
+        tip="Lines leave the whole side of the picked faces that the base edge lies on."
         on={side === 'whole'}
         onChange={(whole) => setRuled({ side: whole ? 'whole' : 'edge' })}
       />
       <TickRow
         name="leaning the other way, too"
+        tip="Lines at the same angle to the other side are planned as well, crossing the first."
         on={leaning === 'both ways'}
         onChange={(both) => setRuled({ leaning: both ? 'both ways' : 'one way' })}
       />

@@ -28,7 +28,12 @@ export function SeamPlan() {
         onChange={(next) => setSeam({ way: next })}
       />
       {points.length > 2 && way !== 'plane' && (
-        <TickRow name="closed" on={closed} onChange={(next) => setSeam({ closed: next })} />
+        <TickRow
+          name="closed"
+          tip="The last point is joined to the first, so that the seam goes all the way round."
+          on={closed}
+          onChange={(next) => setSeam({ closed: next })}
+        />
       )}
       {told && (
         <ol className="my-1" data-testid="plan-items">

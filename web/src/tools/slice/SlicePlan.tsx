@@ -88,11 +88,21 @@ export function SlicePlan() {
       {after === 'part' && (
         <>
           <Gap />
-          <TickRow name="as parts of their own" on={asParts} onChange={(on) => setSlice({ asParts: on })} />
+          <TickRow
+            name="as parts of their own"
+            tip="Each side of the gap becomes a part on the table."
+            on={asParts}
+            onChange={(on) => setSlice({ asParts: on })}
+          />
         </>
       )}
       {(after === 'part' || after === 'discard') && (
-        <TickRow name="cap the openings" on={cap} onChange={(on) => setSlice({ cap: on })} />
+        <TickRow
+          name="cap the openings"
+          tip="Where the slice opens the part, faces close it again."
+          on={cap}
+          onChange={(on) => setSlice({ cap: on })}
+        />
       )}
       {planned && scrap && (
         <p className="my-1 flex items-center justify-between gap-2 text-[13.5px]">

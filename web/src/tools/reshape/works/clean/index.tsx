@@ -54,6 +54,7 @@ function Numbers() {
       />
       <TickRow
         name="keep what lies off its plane"
+        tip="Inner vertices that stand off the plane of the patch stay, so that its form does."
         testId="tick-heights"
         on={heights}
         onChange={(on) => WORK.set({ heights: on })}

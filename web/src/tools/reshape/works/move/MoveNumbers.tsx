@@ -56,7 +56,12 @@ export function MoveNumbers() {
         />
       )}
       {moving.way === 'shift' && (
-        <TickRow name="land on a grid of the stops" on={grid} onChange={(on) => WORK.set({ grid: on })} />
+        <TickRow
+          name="land on a grid of the stops"
+          tip="What is moved lands on a grid as wide as the stops, and not only goes by steps of it."
+          on={grid}
+          onChange={(on) => WORK.set({ grid: on })}
+        />
       )}
       {moving.way !== 'shift' && <Pivot />}
       <NumberRow

@@ -53,7 +53,12 @@ function Numbers() {
         narrow
         onSettle={(rounds) => WORK.set({ rounds })}
       />
-      <TickRow name="stay on the surface" on={relax.onSurface} onChange={(onSurface) => WORK.set({ onSurface })} />
+      <TickRow
+        name="stay on the surface"
+        tip="Vertices are put back onto the surface there was after every round."
+        on={relax.onSurface}
+        onChange={(onSurface) => WORK.set({ onSurface })}
+      />
       <MirrorRow />
     </>
   );

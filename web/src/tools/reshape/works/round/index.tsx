@@ -58,7 +58,13 @@ function Numbers() {
         onSettle={(next) => WORK.set({ centre: next })}
       />
       <AxisRow axis={axis} none="as it fits" set={WORK.set} />
-      <TickRow name="at even angles" testId="tick-even" on={even} onChange={(on) => WORK.set({ even: on })} />
+      <TickRow
+        name="at even angles"
+        tip="Vertices stand at even angles round the middle, and not only at one distance from it."
+        testId="tick-even"
+        on={even}
+        onChange={(on) => WORK.set({ even: on })}
+      />
     </>
   );
 }

@@ -120,7 +120,12 @@ function Numbers() {
           ))}
         </Row>
       )}
-      <TickRow name="closed where it breaks" on={shards.cap} onChange={(cap) => WORK.set({ cap })} />
+      <TickRow
+        name="closed where it breaks"
+        tip="Every piece is closed by faces where it broke; otherwise it stays open there."
+        on={shards.cap}
+        onChange={(cap) => WORK.set({ cap })}
+      />
       {shards.cap && (
         <Row name="its inside is called">
           <TextField
@@ -142,7 +147,12 @@ function Numbers() {
         kind={LENGTH_OR_0}
         onSettle={(thickness) => WORK.set({ thickness })}
       />
-      <TickRow name="each a part of its own" on={shards.as_parts} onChange={(as_parts) => WORK.set({ as_parts })} />
+      <TickRow
+        name="each a part of its own"
+        tip="Every piece becomes a part on the table; otherwise all stay in this one."
+        on={shards.as_parts}
+        onChange={(as_parts) => WORK.set({ as_parts })}
+      />
       {found && (
         <p className="my-1 text-[13.5px] text-soft" data-testid="shards-found" data-count={found.count}>
           {countOf(found.count, 'piece')}, {found.closed} closed

@@ -104,7 +104,12 @@ function Numbers() {
           onChange={(towards) => WORK.set({ towards })}
         />
       )}
-      <TickRow name="evenly between both sides" on={slide.even} onChange={(even) => WORK.set({ even, by: 0 })} />
+      <TickRow
+        name="evenly between both sides"
+        tip="Vertices stop halfway between the two edges they could slide along."
+        on={slide.even}
+        onChange={(even) => WORK.set({ even, by: 0 })}
+      />
       <MirrorRow />
     </>
   );

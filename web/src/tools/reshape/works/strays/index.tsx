@@ -29,7 +29,13 @@ function Numbers() {
   return (
     <>
       <StraightRow straight={straight} set={WORK.set} />
-      <TickRow name="on borders, too" testId="tick-borders" on={borders} onChange={(on) => WORK.set({ borders: on })} />
+      <TickRow
+        name="on borders, too"
+        tip="Vertices with two edges on a boundary are removed, too, where it runs on straight."
+        testId="tick-borders"
+        on={borders}
+        onChange={(on) => WORK.set({ borders: on })}
+      />
     </>
   );
 }
