@@ -14,7 +14,7 @@ from workshop.models import Entry, Part, Step
 from workshop.services.parts import add_part
 from workshop.services.projects import add_project
 
-BEFORE, NOW = ("workshop", "0009_table"), ("workshop", "0010_one_order")
+BEFORE, NOW = "0009_table", None
 
 
 class OneOrder(TransactionTestCase):
@@ -24,10 +24,12 @@ class OneOrder(TransactionTestCase):
         self.one, self.two = (add_part(self.project, name, box(2, 2, 2)) for name in ("One", "Two"))
         self.hand = Hand(self, self.project.pk)
 
-    def migrated(self, to: tuple[str, str]) -> Any:
+    def migrated(self, to: str | None) -> Any:
+        """The database as it was after a migration, or as it is after all of them."""
         executor = MigrationExecutor(connection)
-        executor.migrate([to])
-        return executor.loader.project_state([to]).apps
+        goal = executor.loader.graph.leaf_nodes("workshop") if to is None else [("workshop", to)]
+        executor.migrate(goal)
+        return executor.loader.project_state(goal).apps
 
     def as_it_was(self) -> None:
         """The same data as the earlier version kept them: of steps nothing stands among the deeds, and
@@ -89,7 +91,7 @@ class OneOrder(TransactionTestCase):
         # The earlier version left steps of a part applied when that went.
         deed = (
             MigrationExecutor(connection)
-            .loader.project_state([BEFORE])
+            .loader.project_state([("workshop", BEFORE)])
             .apps.get_model("workshop", "Deed")
         )
         deed.objects.update(undone=True)
