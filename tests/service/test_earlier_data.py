@@ -95,7 +95,7 @@ class OneOrder(TransactionTestCase):
             .apps.get_model("workshop", "Deed")
         )
         deed.objects.update(undone=True)
-        Part.objects.filter(pk=whole.pk).update(deleted=whole.project.created)
+        Part.objects.filter(pk=whole.pk).update(deleted=self.project.created)
         Part.objects.exclude(pk=whole.pk).update(deleted=None)
         self.migrated(NOW)
         self.assertEqual(len(self.hand.state()), 2)
