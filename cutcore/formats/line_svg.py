@@ -24,8 +24,8 @@ def write_lines(
     size: tuple[float, float],
     *,
     hidden: bool,
-    colour: str = "#22313a",
-    ground: str | None = None,
+    colour: str,
+    ground: str | None,
 ) -> bytes:
     """An SVG drawing of named groups of lines, as they are seen; those out of sight in dashes if
     `hidden` ones are asked for. `ground` is the colour of the paper, none for a clear one."""

@@ -174,7 +174,11 @@ class Tips(WorkshopCase):
         expect(tip).to_have_count(0)
         person.press("Shift+Tab", "Tab")
         expect(tip).to_contain_text("takes the place of the other")
-        person.press("Escape")
+        person.press("Shift")
+        # By finger its name is touched.
+        name.dispatch_event("pointerdown", {"pointerType": "touch"})
+        name.dispatch_event("click")
+        expect(tip).to_contain_text("takes the place of the other")
 
     def test_words_that_are_not_enough_have_a_drawing(self) -> None:
         person = self.person.open_part("Lantern housing").press("e")

@@ -3,6 +3,7 @@ is undone, can be left and taken up, and its project is let go afterwards."""
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 
 from playwright.sync_api import expect
@@ -245,3 +246,15 @@ class Lessons(WorkshopCase):
         expect(person.see("lesson")).to_have_attribute("data-name", "vent")
         person.wait_for_rest()
         self.assertEqual(Project.objects.exclude(lesson="").count(), 1)
+
+        # Begun anew while it is in hand, from a sheet that closes, it is another copy.
+        before = Project.objects.exclude(lesson="").get().pk
+        person.press("o")
+        self.is_at(2)
+        person.press("?")
+        person.page.get_by_role("button", name="Eight short lessons").click()
+        slip.get_by_role("button", name="Begin anew").click()
+        expect(person.page).not_to_have_url(re.compile(f"/projects/{before}/"))
+        expect(person.see("lesson")).to_have_attribute("data-name", "vent")
+        person.wait_for_rest()
+        self.assertNotEqual(Project.objects.exclude(lesson="").get().pk, before)

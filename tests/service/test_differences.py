@@ -67,6 +67,12 @@ class Differences(WithCube):
             ).content
         )
 
+    def test_what_the_asker_has_may_be_gone_the_mesh_is_sent_whole_then(self) -> None:
+        self.slice_at(20.5, 1)
+        gone, now = self.snapshots()[0].pk + 1000, self.snapshots()[-1].pk
+        self.assertEqual(self.bytes_of(now, gone), self.bytes_of(now))
+        self.assertEqual(self.client.get(f"/api/meshes/{gone}?since={now}").status_code, 404)
+
     def test_a_chain_of_differences_gives_every_mesh_again_with_its_numbers(self) -> None:
         for revision, height in enumerate((20.5, 6.25, 20.75, 11.7), 1):
             self.slice_at(height, revision)

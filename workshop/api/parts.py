@@ -35,7 +35,6 @@ from workshop.api.shapes import (
     StepParamsOut,
 )
 from workshop.api.uploads import bytes_of
-from workshop.errors import NotThere
 from workshop.mesh_payload import (
     MAGIC_OF_DIFFERENCE,
     MAGIC_OF_SHADED,
@@ -50,7 +49,14 @@ from workshop.services import undo as moves
 from workshop.services.import_part import import_part
 from workshop.services.jobs import job as running
 from workshop.services.kept_steps import parameters, states_round, step_at
-from workshop.services.live_meshes import State, difference_since, mesh_of, mesh_of_state, states_of
+from workshop.services.live_meshes import (
+    State,
+    difference_since,
+    mesh_of,
+    mesh_of_state,
+    state_since,
+    states_of,
+)
 from workshop.services.make_cut import Made, make_cut
 from workshop.services.projects import project_at
 from workshop.services.smooth_forms import form_of
@@ -203,10 +209,12 @@ def get_mesh(request: HttpRequest, snapshot: Id, since: Id | None = None) -> Htt
 
     With `since`, a snapshot that the asker has: only what has changed, if that is the one before
     and little has."""
-    named = states_of((snapshot,) if since is None else (snapshot, since))
+    state, before = state_since(snapshot, since)
     # By what is in it: another data folder on the same port numbers its snapshots from 1 again.
-    tag = "-".join([str(MAGIC_OF_DIFFERENCE), *(state.digest for state in named)])
-    return tagged(request, tag, lambda: _payload(named), content_type=BYTES)
+    tag = "-".join(
+        [str(MAGIC_OF_DIFFERENCE), state.digest, *([before.digest] if before is not None else [])]
+    )
+    return tagged(request, tag, lambda: _payload(state, before), content_type=BYTES)
 
 
 @router.get("/meshes/{snapshot}/shaded", response={404: ErrorOut}, openapi_extra=sends())
@@ -230,26 +238,19 @@ def get_smooth(
 ) -> HttpResponse:
     """The smooth form of a snapshot as bytes; with `since`, the one before, whose form the asker has,
     only what has changed in it, if that is known; `job` is the name under which it can be followed."""
-    (state,) = states_of((snapshot,))
-    try:
-        before = None if since is None else states_of((since,))[0]
-    except NotThere:
-        # Undone and cut over: what the asker has of it is of no use.
-        before = None
+    state, before = state_since(snapshot, since)
     with running(job, has_left(request)):
         made = form_of(state, before)
     return HttpResponse(smooth_payload(made), content_type=BYTES)
 
 
-def _payload(named: list[State]) -> bytes:
-    """The mesh of the first of two states, or what it changed in the second."""
-    mesh = mesh_of_state(named[0])
-    change = difference_since(named[0].snapshot, named[1].snapshot) if len(named) == 2 else None
-    return (
-        mesh_payload(mesh)
-        if change is None
-        else difference_payload(mesh_of_state(named[1]), mesh, change)
-    )
+def _payload(state: State, before: State | None) -> bytes:
+    """The mesh of a state, or what it changed in the one before."""
+    mesh = mesh_of_state(state)
+    change = None if before is None else difference_since(state.snapshot, before.snapshot)
+    if before is None or change is None:
+        return mesh_payload(mesh)
+    return difference_payload(mesh_of_state(before), mesh, change)
 
 
 @router.get(

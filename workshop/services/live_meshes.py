@@ -87,6 +87,18 @@ def states_of(snapshots: tuple[int, ...]) -> list[State]:
     return [State(snapshot, found[snapshot]) for snapshot in snapshots]
 
 
+def state_since(snapshot: int, since: int | None) -> tuple[State, State | None]:
+    """A snapshot, and the one that the asker has of it, if that is still there: undone and cut over,
+    or deleted with its part, it is of no use. Raises NotThere."""
+    (state,) = states_of((snapshot,))
+    if since is None:
+        return state, None
+    try:
+        return state, states_of((since,))[0]
+    except NotThere:
+        return state, None
+
+
 def read_kept(snapshot: int) -> KeptMesh:
     """The mesh of a snapshot as it is stored. Raises NotThere, or Damaged if it is not what its
     digest says."""

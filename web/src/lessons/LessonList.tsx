@@ -16,7 +16,14 @@ export default function LessonList({ onLeave = (run) => run() }: Props) {
   const { take, letGo } = useLessons();
   const taken = useStore(lessonStore, (s) => s.taken);
   const busy = take.isPending || letGo.isPending;
-  const anew = (lesson: Lesson) => letGo.mutate(lesson, { onSuccess: () => take.mutate(lesson) });
+  // A sheet that this stands in may have closed by the time it is let go.
+  const anew = async (lesson: Lesson) => {
+    const gone = await letGo.mutateAsync(lesson).then(
+      () => true,
+      () => false,
+    );
+    if (gone) take.mutate(lesson);
+  };
   return (
     <ol className="grid grid-cols-[repeat(auto-fill,minmax(250px,1fr))] gap-3" data-testid="lessons">
       {LESSONS.map((lesson) => {
@@ -47,7 +54,7 @@ export default function LessonList({ onLeave = (run) => run() }: Props) {
                     className="stitched min-h-6 text-soft"
                     disabled={busy}
                     aria-label={`Begin anew: ${title}`}
-                    onClick={() => onLeave(() => anew(lesson))}
+                    onClick={() => onLeave(() => void anew(lesson))}
                   >
                     begin anew
                   </button>

@@ -40,7 +40,15 @@ function Strip({ lesson, onLeave }: { lesson: Lesson; onLeave: Props['onLeave'] 
     return () => aimAt([]);
   }, [stage]);
   const toProjects = () => go({ screen: 'projects' });
-  const finish = (then: () => void) => onLeave(() => letGo.mutate(lesson, { onSuccess: then }));
+  // What is let go is not in hand any more: it is left first.
+  const finish = () => {
+    toProjects();
+    letGo.mutate(lesson);
+  };
+  const goOnTo = async (other: Lesson) => {
+    const taken = await take.mutateAsync(other).catch(() => null);
+    if (taken) letGo.mutate(lesson);
+  };
   return (
     <section
       aria-label={`Lesson: ${title}`}
@@ -63,12 +71,12 @@ function Strip({ lesson, onLeave }: { lesson: Lesson; onLeave: Props['onLeave'] 
           </Button>
         )}
         {over && next && (
-          <Button look="primary" onClick={() => finish(() => take.mutate(next))}>
+          <Button look="primary" disabled={take.isPending} onClick={() => onLeave(() => void goOnTo(next))}>
             Next: {next.title}
           </Button>
         )}
         {over ? (
-          <Button onClick={() => finish(toProjects)}>Done</Button>
+          <Button onClick={() => onLeave(finish)}>Done</Button>
         ) : (
           <Button look="quiet" onClick={() => onLeave(toProjects)}>
             Leave

@@ -48,14 +48,16 @@ function useMade(): Step[] | null {
   const numbers = part?.steps.filter(({ applied }) => applied).map(({ number }) => number) ?? [];
   const { data, isPlaceholderData } = useQuery({
     queryKey: ['made', part?.id, part?.snapshot, numbers.length],
-    queryFn: () =>
-      Promise.all(
+    queryFn: async () => {
+      const steps = await Promise.all(
         numbers.map(async (number) => {
           const path = { part_id: part?.id ?? 0, number };
           const { params } = await expectData(client.GET('/api/parts/{part_id}/steps/{number}', { params: { path } }));
-          return params as Step;
+          return params as Step | null;
         }),
-      ),
+      );
+      return steps.filter((step) => step !== null);
+    },
     enabled: part !== null,
     placeholderData: keepPreviousData,
   });

@@ -27,13 +27,6 @@ export const TIPS: ReadonlyMap<string, TipOf> = new Map<string, TipOf>([
     },
   ],
   [
-    'follow-slider',
-    {
-      words: 'New vertices leave the straight edge for the curve of the row that it is in, by this share.',
-      drawing: <Drawn ink="M6 48L34 22L86 22L114 48" thread="M34 22Q60 6 86 22" dots={[[60, 14]]} />,
-    },
-  ],
-  [
     'loop-extra',
     {
       words: 'So many vertices stand on each new edge, evenly: to be moved, or to bend it.',
@@ -112,7 +105,7 @@ export const TIPS: ReadonlyMap<string, TipOf> = new Map<string, TipOf>([
   [
     'mirror',
     {
-      words: 'What is planned is made on the other side of the part as well, alike to the last bit where the part is.',
+      words: 'What is planned is made on the other side of the part as well.',
     },
   ],
   [

@@ -20,6 +20,8 @@ const SEEN = [
   'text-anchor',
   'dominant-baseline',
 ] as const;
+/** What only the page makes something of. */
+const OF_THE_PAGE = ['class', 'style', 'data-testid'];
 const SVG = 'http://www.w3.org/2000/svg';
 const NOT_IN_PICTURES = '[data-testid=lesson-aims]';
 
@@ -37,8 +39,7 @@ export function inkedMarks(over: Element): string[] {
 /** A copy with its looks as attributes of its own: styles would not be let onto the page. */
 function inked(element: Element): Element {
   const copy = document.createElementNS(SVG, element.localName);
-  for (const { name, value } of element.attributes)
-    if (name !== 'class' && name !== 'style') copy.setAttribute(name, value);
+  for (const { name, value } of element.attributes) if (!OF_THE_PAGE.includes(name)) copy.setAttribute(name, value);
   const seen = getComputedStyle(element);
   for (const name of SEEN) {
     const value = seen.getPropertyValue(name);

@@ -277,7 +277,9 @@ export class Stage {
     const beside = this.others.visible;
     const take = (): HTMLCanvasElement => {
       const thin = scale > 1 ? thickened(this.scene, width, height) : () => {};
-      this.render(camera);
+      // States stand in the place of all that is planned: no form before and after a line beside them.
+      if (pair.length > 0) renderer.render(this.scene, camera);
+      else this.render(camera);
       thin();
       return copyOf(this.canvas);
     };

@@ -84,7 +84,11 @@ export async function pictureOfStep(step: number, scale: number, { wire, others,
 }
 
 /** The view in lines, as an SVG drawing; `hidden` ones in dashes. */
-export async function linesOfView(hidden: boolean, { wire, marks, others, ground }: PictureOf): Promise<Blob> {
+export async function linesOfView(
+  hidden: boolean,
+  { wire, marks, others, ground }: PictureOf,
+  signal?: AbortSignal,
+): Promise<Blob> {
   const { around } = layers();
   const { part } = partStore.getState();
   const { view } = viewStore.getState();
@@ -101,6 +105,7 @@ export async function linesOfView(hidden: boolean, { wire, marks, others, ground
       method: 'POST',
       headers: { 'Content-Type': 'application/json', 'X-CSRFToken': token() },
       body: JSON.stringify(body),
+      signal: signal ?? null,
     }).catch(() => {
       throw unreachable();
     });

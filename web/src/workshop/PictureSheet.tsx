@@ -95,19 +95,20 @@ function Preview({ asked, step }: { asked: PictureState; step: number | null }) 
   const revision = useStore(partStore, (s) => s.part?.revision);
   // biome-ignore lint/correctness/useExhaustiveDependencies: another revision is another picture
   useEffect(() => {
-    let wanted = true;
+    // Asked for otherwise, or not any more, it is broken off: nobody could press Stop under the sheet.
+    const wanted = new AbortController();
     let address = '';
-    pictureAsAsked(asked, step, 1)
+    pictureAsAsked(asked, step, 1, wanted.signal)
       .then((picture) => {
-        if (!wanted) return;
+        if (wanted.signal.aborted) return;
         address = URL.createObjectURL(picture);
         setSeen({ address });
       })
       .catch((error) => {
-        if (wanted) setSeen({ trouble: error instanceof Error ? error.message : told(error).words });
+        if (!wanted.signal.aborted) setSeen({ trouble: error instanceof Error ? error.message : told(error).words });
       });
     return () => {
-      wanted = false;
+      wanted.abort();
       URL.revokeObjectURL(address);
     };
   }, [asked, step, revision]);

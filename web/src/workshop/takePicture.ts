@@ -13,8 +13,14 @@ export function lastStep(): number | null {
   return partStore.getState().part?.steps.findLast(({ applied }) => applied)?.number ?? null;
 }
 
-export async function pictureAsAsked(asked: PictureState, step: number | null, scale = Number(asked.scale)) {
-  if (asked.what === 'lines') return linesOfView(asked.hidden, asked);
+/** The picture; what is drawn by the service is broken off by `signal`. */
+export async function pictureAsAsked(
+  asked: PictureState,
+  step: number | null,
+  scale = Number(asked.scale),
+  signal?: AbortSignal,
+): Promise<Blob> {
+  if (asked.what === 'lines') return linesOfView(asked.hidden, asked, signal);
   if (asked.what === 'view') return pictureOfView(scale, asked);
   if (step === null) throw new Error('No step is made yet.');
   return pictureOfStep(step, scale, asked);

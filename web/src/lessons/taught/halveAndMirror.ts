@@ -4,7 +4,7 @@ export const LESSON: Lesson = {
   name: 'halve-and-mirror',
   order: 3,
   title: 'A slice that halves and mirrors',
-  about: 'Cut one side away and have the other take its place, to the last digit.',
+  about: 'Cut one side away and have the other take its place.',
   part: 'Float hull',
   stages: [
     { say: 'Take Slice: {slice}.', done: holds('slice'), at: 'bench' },
@@ -24,5 +24,5 @@ export const LESSON: Lesson = {
       at: 'plane-offset',
     },
   ],
-  end: 'Both sides are alike to the last bit, and closed where they meet. With "Mirror" among the settings of any tool, a cut goes onto both sides at once.',
+  end: 'Both sides are alike, and closed where they meet. With "Mirror" among the settings of any tool, a cut goes onto both sides at once.',
 };

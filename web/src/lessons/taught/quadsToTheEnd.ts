@@ -24,5 +24,5 @@ export const LESSON: Lesson = {
       at: 'make-bar',
     },
   ],
-  end: '"all quads" keeps the surface to the last bit, for more quads; "woven" has fewer and better ones, and says how far the surface moves.',
+  end: '"all quads" keeps the surface, for more quads; "woven" has fewer and better ones, and says how far the surface moves.',
 };
